@@ -1,0 +1,30 @@
+import reactHooks from 'eslint-plugin-react-hooks';
+import tseslint from 'typescript-eslint';
+
+export default tseslint.config(
+  { ignores: ['.next/**', 'dist/**', 'data/**', 'next-env.d.ts', 'test-results/**', 'node_modules/**'] },
+  ...tseslint.configs.recommended,
+  {
+    plugins: { 'react-hooks': reactHooks },
+    rules: {
+      ...reactHooks.configs.recommended.rules,
+      '@typescript-eslint/no-explicit-any': 'error',
+      '@typescript-eslint/consistent-type-imports': ['error', { disallowTypeAnnotations: false }],
+      eqeqeq: 'error',
+      'no-console': 'error',
+      'max-lines': ['error', { max: 400, skipBlankLines: true, skipComments: true }],
+    },
+  },
+  {
+    files: ['src/core/**/*.ts'],
+    rules: {
+      'no-restricted-properties': [
+        'error',
+        { object: 'Date', property: 'now', message: 'Core is handed its clock.' },
+        { object: 'Math', property: 'random', message: 'Core is deterministic.' },
+      ],
+      'no-restricted-globals': ['error', 'setTimeout', 'setInterval', 'fetch', 'process'],
+    },
+  },
+  { files: ['scripts/**', 'src/server/log.ts', 'src/demo/**'], rules: { 'no-console': 'off' } },
+);

@@ -1,0 +1,10 @@
+import type { NextConfig } from 'next';
+
+const config: NextConfig = {
+  poweredByHeader: false,
+  reactStrictMode: true,
+  serverExternalPackages: ['better-sqlite3', 'knex'],
+  devIndicators: false,
+};
+
+export default config;

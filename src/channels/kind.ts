@@ -1,0 +1,23 @@
+import type { ObjectSchema } from 'yup';
+import type { MessageText } from '../core/message';
+
+/** The other side's answer to one attempt. */
+export interface Answer {
+  ok: boolean;
+  /** Worth another try: the other side was away or busy. */
+  retry: boolean;
+  /** What it said, in one line, as far as it may be shown. */
+  said: string;
+}
+
+/** One kind of channel: its settings and how a message is handed over. */
+export interface ChannelKind<S extends object> {
+  id: string;
+  title: string;
+  help: string;
+  schema: ObjectSchema<S>;
+  fields: { name: string; label: string; help: string; placeholder: string }[];
+  /** The settings as they may be shown again: secrets cut short. */
+  shown: (settings: S) => string;
+  send: (settings: S, message: MessageText, signal: AbortSignal) => Promise<Answer>;
+}

@@ -1,0 +1,122 @@
+import type { CauseCode, CauseDetail } from './causes';
+import { closeOutage, moveTo, openOutage, type Draft } from './draft';
+import { formatDuration } from './duration';
+import { expectedAfter } from './schedule';
+import type { CheckinRules, Report } from './status';
+import { formatClock } from './clock-text';
+
+/** Runs remembered at once for one watch; the oldest are forgotten first. */
+const MOST_RUNNING = 50;
+
+/** Brings a check-in watch up to `at`: is it overdue, missed or running too long by then? */
+export function takeTick(draft: Draft, rules: CheckinRules, at: number, now: number): void {
+  const { status } = draft;
+  if (status.state === 'paused' || status.state === 'maintenance') return;
+  const overlong = firstOverlong(draft, rules);
+  if (overlong && at > overlong.deadline && !status.outage) {
+    openOutage(draft, {
+      began: overlong.deadline,
+      noticed: now,
+      cause: 'checkin.overlong',
+      detail: {
+        begun: formatClock(overlong.begun, rules.zone),
+        limit: formatDuration(rules.longestRunMs!),
+      },
+    });
+    moveTo(draft, 'down', overlong.deadline);
+  }
+  if (status.due === null) return;
+  const deadline = status.due + rules.leewayMs;
+  if (at > deadline) {
+    const { cause, detail } = missedCause(draft, rules, deadline);
+    if (!status.outage) openOutage(draft, { began: deadline, noticed: now, cause, detail });
+    if (rules.leewayMs > 0 && status.state !== 'down') moveTo(draft, 'overdue', status.due);
+    moveTo(draft, 'down', deadline);
+  } else if (at > status.due && (status.state === 'up' || status.state === 'waiting')) {
+    moveTo(draft, 'overdue', status.due);
+  }
+}
+
+function missedCause(
+  draft: Draft,
+  rules: CheckinRules,
+  deadline: number,
+): { cause: CauseCode; detail: CauseDetail } {
+  const begun = Math.max(-Infinity, ...Object.values(draft.status.running));
+  return Number.isFinite(begun)
+    ? { cause: 'checkin.unfinished', detail: { begun: formatClock(begun, rules.zone) } }
+    : { cause: 'checkin.missed', detail: { deadline: formatClock(deadline, rules.zone) } };
+}
+
+function firstOverlong(draft: Draft, rules: CheckinRules): { begun: number; deadline: number } | null {
+  if (rules.longestRunMs === null) return null;
+  const begun = Math.min(...Object.values(draft.status.running));
+  return Number.isFinite(begun) ? { begun, deadline: begun + rules.longestRunMs } : null;
+}
+
+/** Takes one report of a job into the draft. Reports come in the order in which they arrived. */
+export function takeReport(draft: Draft, rules: CheckinRules, report: Report, now: number): void {
+  const { status } = draft;
+  takeTick(draft, rules, report.at, now);
+  if (report.is === 'note') return;
+  status.lastAt = report.at;
+  const run = report.run ?? '';
+  if (report.is === 'begun') {
+    status.running[run] = report.at;
+    const oldest = Object.entries(status.running).sort((a, b) => b[1] - a[1]);
+    status.running = Object.fromEntries(oldest.slice(0, MOST_RUNNING));
+    return;
+  }
+  const begun = status.running[run];
+  if (begun !== undefined) {
+    delete status.running[run];
+    draft.events.push({ type: 'run-ended', at: report.at, ms: report.at - begun });
+  }
+  status.due = expectedAfter(rules.schedule, report.at);
+  const failed = report.is === 'failed' || (report.code !== null && report.code !== 0);
+  status.lastFine = !failed;
+  if (status.state === 'paused') return;
+  if (failed) {
+    if (status.state === 'maintenance') return;
+    const exit = report.code !== null && report.code !== 0;
+    openOutage(draft, {
+      began: report.at,
+      noticed: now,
+      cause: exit ? 'checkin.exit-status' : 'checkin.failed',
+      detail: exit ? { code: report.code! } : {},
+    });
+    moveTo(draft, 'down', report.at);
+    return;
+  }
+  closeOutage(draft, report.at);
+  if (status.state !== 'maintenance') moveTo(draft, 'up', report.at);
+}
+
+/**
+ * Time in which no check-in could be heard. A due time whose window touches it cannot be judged: it is left
+ * out, and the next one is awaited. Nobody is alarmed for this machine's own absence.
+ */
+export function takeGap(draft: Draft, rules: CheckinRules, from: number, to: number): void {
+  const { status } = draft;
+  if (status.due === null) return;
+  // Whatever was missed before the gap began was missed for certain.
+  takeTick(draft, rules, from, to);
+  if (status.outage || status.due > to || status.due + rules.leewayMs < from) return;
+  draft.events.push({ type: 'unobserved', from: Math.max(from, status.since), to });
+  status.due = expectedAfter(rules.schedule, to);
+  status.running = {};
+  if (status.state === 'overdue') moveTo(draft, 'up', to);
+}
+
+/** When `takeTick` may next change something; null while nothing is awaited. */
+export function nextTickOf(draft: Pick<Draft, 'status'>, rules: CheckinRules): number | null {
+  const { status } = draft;
+  if (status.state === 'paused' || status.state === 'maintenance' || status.outage) return null;
+  const times: number[] = [];
+  if (status.due !== null) {
+    times.push((status.state === 'overdue' ? status.due + rules.leewayMs : status.due) + 1);
+  }
+  const overlong = firstOverlong({ status, events: [] }, rules);
+  if (overlong) times.push(overlong.deadline + 1);
+  return times.length > 0 ? Math.min(...times) : null;
+}

@@ -1,0 +1,24 @@
+import { formatDuration } from './duration';
+import type { Rules } from './status';
+
+/**
+ * How soon at the latest a person would know of trouble, in milliseconds. Probe: it may break right after a
+ * fine look began, so one interval, then a look that uses its whole time, then each second look with its
+ * gap. Check-in with a period: the period and the leeway; with cron: the leeway, counted from the due time.
+ */
+export function knowWithinMs(rules: Rules): number {
+  if (rules.type === 'probe') {
+    return rules.everyMs + rules.timeoutMs + rules.secondLooks * (rules.secondLookGapMs + rules.timeoutMs);
+  }
+  return rules.schedule.type === 'period' ? rules.schedule.everyMs + rules.leewayMs : rules.leewayMs;
+}
+
+/** The same as a sentence for the form. */
+export function knowWithinSentence(rules: Rules): string {
+  if (rules.type === 'checkin' && rules.schedule.type === 'cron') {
+    return rules.leewayMs === 0
+      ? 'You would know as soon as a due time passes without a check-in.'
+      : `You would know within ${formatDuration(rules.leewayMs)} of a due time.`;
+  }
+  return `You would know within ${formatDuration(knowWithinMs(rules))}.`;
+}

@@ -1,0 +1,56 @@
+/** A half-open stretch of time [from, to) in milliseconds since 1970. */
+export interface Span {
+  from: number;
+  to: number;
+}
+
+/** Sorts and joins overlapping or touching spans; empty ones fall away. */
+export function unionSpans(spans: readonly Span[]): Span[] {
+  const sorted = spans.filter((s) => s.to > s.from).sort((a, b) => a.from - b.from);
+  const joined: Span[] = [];
+  for (const span of sorted) {
+    const last = joined.at(-1);
+    if (last && span.from <= last.to) last.to = Math.max(last.to, span.to);
+    else joined.push({ from: span.from, to: span.to });
+  }
+  return joined;
+}
+
+/** Where both lists cover. */
+export function intersectSpans(a: readonly Span[], b: readonly Span[]): Span[] {
+  const left = unionSpans(a);
+  const right = unionSpans(b);
+  const common: Span[] = [];
+  let i = 0;
+  let j = 0;
+  while (i < left.length && j < right.length) {
+    const from = Math.max(left[i]!.from, right[j]!.from);
+    const to = Math.min(left[i]!.to, right[j]!.to);
+    if (to > from) common.push({ from, to });
+    if (left[i]!.to < right[j]!.to) i += 1;
+    else j += 1;
+  }
+  return common;
+}
+
+/** What of `a` is not covered by `b`. */
+export function subtractSpans(a: readonly Span[], b: readonly Span[]): Span[] {
+  const holes = unionSpans(b);
+  const rest: Span[] = [];
+  for (const span of unionSpans(a)) {
+    let from = span.from;
+    for (const hole of holes) {
+      if (hole.to <= from) continue;
+      if (hole.from >= span.to) break;
+      if (hole.from > from) rest.push({ from, to: hole.from });
+      from = Math.max(from, hole.to);
+    }
+    if (from < span.to) rest.push({ from, to: span.to });
+  }
+  return rest;
+}
+
+/** Covered time in milliseconds. */
+export function totalOf(spans: readonly Span[]): number {
+  return unionSpans(spans).reduce((sum, span) => sum + (span.to - span.from), 0);
+}

@@ -1,0 +1,105 @@
+import type { CauseCode, CauseDetail } from './causes';
+import type { Finding } from './finding';
+import type { Schedule } from './schedule';
+import type { State } from './state';
+
+export interface ProbeRules {
+  type: 'probe';
+  everyMs: number;
+  timeoutMs: number;
+  /** How many more failed looks before the watch counts as down. */
+  secondLooks: number;
+  secondLookGapMs: number;
+  /** Fine looks that take longer are slow; null for no limit. */
+  slowAfterMs: number | null;
+  /** How many such looks in a row make the watch slow. */
+  slowLooks: number;
+}
+
+export interface CheckinRules {
+  type: 'checkin';
+  schedule: Schedule;
+  leewayMs: number;
+  /** Longest allowed run; null for no limit. */
+  longestRunMs: number | null;
+  /** The zone in which times are said in causes. */
+  zone: string;
+}
+
+export type Rules = ProbeRules | CheckinRules;
+
+export const REPORT_KINDS = ['begun', 'done', 'failed', 'note'] as const;
+export type ReportKind = (typeof REPORT_KINDS)[number];
+
+/** What a job said. */
+export interface Report {
+  at: number;
+  is: ReportKind;
+  code: number | null;
+  run: string | null;
+}
+
+export interface OpenOutage {
+  began: number;
+  noticed: number;
+  causes: CauseCode[];
+}
+
+/** Everything `decide` has to remember about one watch; plain data, kept as JSON. */
+export interface Status {
+  state: State;
+  /** When this state began (happened, not noticed). */
+  since: number;
+  /** The last finding or report. */
+  lastAt: number | null;
+  lastFine: boolean | null;
+  /** A probe's last look stands for the time up to here. */
+  coveredUntil: number | null;
+  failing: { began: number; count: number } | null;
+  slowRun: { began: number; count: number } | null;
+  outage: OpenOutage | null;
+  /** When a check-in is expected; null until it was first heard of. */
+  due: number | null;
+  /** Runs that said begun and have not said done, by run id ("" without one). */
+  running: Record<string, number>;
+}
+
+export type Input =
+  | { type: 'finding'; finding: Finding }
+  | { type: 'report'; report: Report }
+  | { type: 'tick' }
+  | { type: 'pause' }
+  | { type: 'resume' }
+  | { type: 'window'; open: boolean }
+  /** Nobody could be heard between the two times. */
+  | { type: 'gap'; from: number; to: number };
+
+export type StatusEvent =
+  | { type: 'state'; from: State; to: State; at: number }
+  | { type: 'unobserved'; from: number; to: number }
+  | { type: 'outage-began'; began: number; noticed: number; cause: CauseCode; detail: CauseDetail }
+  | { type: 'outage-cause'; at: number; cause: CauseCode; detail: CauseDetail }
+  | { type: 'outage-ended'; began: number; ended: number }
+  /** A run came to its end; `ms` is how long it took. */
+  | { type: 'run-ended'; at: number; ms: number };
+
+export interface Decision {
+  status: Status;
+  events: StatusEvent[];
+}
+
+/** A watch nothing is known of yet. */
+export function newStatus(at: number): Status {
+  return {
+    state: 'waiting',
+    since: at,
+    lastAt: null,
+    lastFine: null,
+    coveredUntil: null,
+    failing: null,
+    slowRun: null,
+    outage: null,
+    due: null,
+    running: {},
+  };
+}
