@@ -5,7 +5,7 @@ import { formatExactDuration } from './duration';
 /** What happened, as far as a message needs it. */
 export type MessageEvent =
   | { kind: 'down'; began: number; noticed: number; cause: CauseCode; detail: CauseDetail }
-  | { kind: 'recovered'; began: number; ended: number; cause: CauseCode }
+  | { kind: 'recovered'; began: number; ended: number }
   | { kind: 'test' };
 
 /** What is said, independent of the channel that carries it. */

@@ -4,7 +4,8 @@ import { Cron } from 'croner';
  * When a job is expected. A period promises that no more than `everyMs` passes between two check-ins; a cron
  * schedule names wall-clock times in a time zone.
  */
-export type Schedule = { type: 'period'; everyMs: number } | { type: 'cron'; expression: string; zone: string };
+export type Schedule =
+  { type: 'period'; everyMs: number } | { type: 'cron'; expression: string; zone: string };
 
 const parsed = new Map<string, Cron>();
 
@@ -55,7 +56,7 @@ export function nextDue(schedule: Schedule, after: number): number | null {
 /** The next `count` due times after `after`. */
 export function nextDues(schedule: Schedule, after: number, count: number): number[] {
   const dues: number[] = [];
-  for (let at: number | null = after; dues.length < count; ) {
+  for (let at: number | null = after; dues.length < count;) {
     at = nextDue(schedule, at);
     if (at === null) break;
     dues.push(at);

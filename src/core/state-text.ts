@@ -47,7 +47,8 @@ export function capitalise(text: string): string {
 /** The overview's leading sentence. */
 export function overviewSentence(total: number, needing: number): string {
   if (total === 0) return 'Nothing is being watched yet.';
-  if (needing === 0) return total === 1 ? 'Your one watch is calm.' : `All ${numberWord(total)} watches are calm.`;
+  if (needing === 0)
+    return total === 1 ? 'Your one watch is calm.' : `All ${numberWord(total)} watches are calm.`;
   if (total === 1) return 'Your one watch needs you.';
   return `${capitalise(numberWord(needing))} of ${numberWord(total)} watches ${needing === 1 ? 'needs' : 'need'} you.`;
 }

@@ -8,7 +8,10 @@ export function normaliseWebAddress(typed: string): string | null {
   const text = typed.trim();
   if (text === '' || /\s/.test(text)) return null;
   const hasScheme = /^[a-z][a-z0-9+.-]*:\/\//i.test(text);
-  const bare = text.split(/[/?#]/)[0]!.replace(/:\d+$/, '').replace(/^\[|\]$/g, '');
+  const bare = text
+    .split(/[/?#]/)[0]!
+    .replace(/:\d+$/, '')
+    .replace(/^\[|\]$/g, '');
   const plain = isIP(bare) !== 0 || bare === 'localhost';
   try {
     const url = new URL(hasScheme ? text : `${plain ? 'http' : 'https'}://${text}`);

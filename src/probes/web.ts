@@ -18,9 +18,13 @@ const schema = object({
   address: string()
     .required('Expected a web address such as https://booking.ternferry.test, got nothing.')
     .max(2000, 'Expected an address of at most 2000 characters.')
-    .transform((value: unknown) => (typeof value === 'string' ? (normaliseWebAddress(value) ?? value) : value))
-    .test('web-address', ({ value }) => `Expected a web address such as https://booking.ternferry.test, got "${String(value)}".`, (value) =>
-      value === undefined ? false : normaliseWebAddress(value) !== null,
+    .transform((value: unknown) =>
+      typeof value === 'string' ? (normaliseWebAddress(value) ?? value) : value,
+    )
+    .test(
+      'web-address',
+      ({ value }) => `Expected a web address such as https://booking.ternferry.test, got "${String(value)}".`,
+      (value) => (value === undefined ? false : normaliseWebAddress(value) !== null),
     )
     .meta({ description: 'The address to look at; http or https.' }),
   words: string()

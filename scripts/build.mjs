@@ -1,0 +1,19 @@
+// Bundles the processes that are not pages: the front door, the engine, the stand-ins and the demo filler.
+import { build } from 'esbuild';
+
+await build({
+  entryPoints: {
+    server: 'src/server/main.ts',
+    engine: 'src/engine/main.ts',
+    standins: 'src/standins/main.ts',
+    demo: 'src/demo/main.ts',
+  },
+  outdir: 'dist',
+  bundle: true,
+  packages: 'external',
+  platform: 'node',
+  target: 'node20',
+  format: 'esm',
+  sourcemap: true,
+  logLevel: 'warning',
+});

@@ -1,0 +1,7 @@
+import type { Route } from '../route';
+import { messageRoutes } from './messages';
+import { publicRoutes } from './pages';
+import { watchRoutes } from './watches';
+
+/** Every operation of the API. */
+export const ROUTES: readonly Route[] = [...watchRoutes, ...messageRoutes, ...publicRoutes];

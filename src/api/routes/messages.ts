@@ -1,0 +1,182 @@
+import { channelKinds } from '../../channels/registry';
+import { hashSecret, newSecret } from '../../accounts/secrets';
+import {
+  deleteChannel,
+  fetchChannel,
+  fetchChannels,
+  saveChannelChange,
+  saveNewChannel,
+  type Channel,
+} from '../../store/channels';
+import { fetchDeliveries } from '../../store/outbox';
+import { deleteToken, fetchTokens, saveToken } from '../../store/tokens';
+import { notFound, refused } from '../problem';
+import { idOf, limitOf, type Call, type Route } from '../route';
+import { channelKindIds, channelSchema, tokenSchema } from '../schemas/messages';
+import { channelShape, iso } from '../shapes';
+import { validateBody } from '../validate';
+
+const body = { oneOf: () => channelKinds().map((kind) => channelSchema(kind.id)!) };
+
+interface ValidChannel {
+  kind: string;
+  name: string;
+  enabled: boolean;
+  settings: object;
+}
+
+async function validateChannel(given: unknown): Promise<ValidChannel> {
+  const kind = (given as { kind?: unknown } | null)?.kind ?? 'webhook';
+  const schema = channelSchema(String(kind));
+  if (!schema) {
+    const message = `Expected kind to be one of ${channelKindIds().join(', ')}, got ${JSON.stringify(kind)}.`;
+    throw refused([{ field: 'kind', message }]);
+  }
+  return validateBody<ValidChannel>(schema, { ...(given as object), kind });
+}
+
+async function found(call: Call): Promise<Channel> {
+  const channel = await fetchChannel(call.context.db, idOf(call));
+  if (!channel) throw notFound(`channel ${call.params.id}`);
+  return channel;
+}
+
+export const messageRoutes: Route[] = [
+  {
+    method: 'GET',
+    path: '/channels',
+    tag: 'Messages',
+    summary: 'All channels; their secrets are not shown',
+    status: 200,
+    answer: 'An array of channels.',
+    handle: async (call) => (await fetchChannels(call.context.db)).map(channelShape),
+  },
+  {
+    method: 'POST',
+    path: '/channels',
+    tag: 'Messages',
+    summary: 'Connect a channel',
+    body,
+    status: 201,
+    answer: 'The channel.',
+    handle: async (call) => {
+      const valid = await validateChannel(call.body);
+      const id = await saveNewChannel(call.context.db, { ...valid, createdAt: call.now });
+      return channelShape((await fetchChannel(call.context.db, id))!);
+    },
+  },
+  {
+    method: 'POST',
+    path: '/channel-tests',
+    tag: 'Messages',
+    summary: 'Send a test with settings that are not saved',
+    body,
+    status: 200,
+    answer: 'The other side’s answer: ok, and what it said.',
+    handle: async (call) => {
+      const { kind, settings } = await validateChannel({ name: 'test', ...(call.body as object) });
+      return call.context.engine.call('testChannel', { kind, settings });
+    },
+  },
+  {
+    method: 'PATCH',
+    path: '/channels/{id}',
+    tag: 'Messages',
+    summary: 'Change a channel; fields that are left out stay as they are',
+    body,
+    status: 200,
+    answer: 'The channel.',
+    handle: async (call) => {
+      const channel = await found(call);
+      const change = call.body as Partial<ValidChannel>;
+      const valid = await validateChannel({
+        kind: channel.kind,
+        name: channel.name,
+        enabled: channel.enabled,
+        ...change,
+        settings: { ...channel.settings, ...change.settings },
+      });
+      await saveChannelChange(call.context.db, channel.id, valid);
+      return channelShape(await found(call));
+    },
+  },
+  {
+    method: 'DELETE',
+    path: '/channels/{id}',
+    tag: 'Messages',
+    summary: 'Disconnect a channel and forget its deliveries',
+    status: 204,
+    answer: 'Nothing.',
+    handle: async (call) => {
+      await deleteChannel(call.context.db, (await found(call)).id);
+    },
+  },
+  {
+    method: 'POST',
+    path: '/channels/{id}/test',
+    tag: 'Messages',
+    summary: 'Send a test',
+    status: 200,
+    answer: 'The other side’s answer: ok, and what it said.',
+    handle: async (call) => {
+      const { kind, settings } = await found(call);
+      return call.context.engine.call('testChannel', { kind, settings });
+    },
+  },
+  {
+    method: 'GET',
+    path: '/deliveries',
+    tag: 'Messages',
+    summary: 'What was sent, the newest first, with the last answer',
+    query: [{ name: 'limit', description: 'At most this many (100; up to 1000).' }],
+    status: 200,
+    answer: 'An array of deliveries.',
+    handle: async (call) =>
+      (await fetchDeliveries(call.context.db, limitOf(call, 100, 1000))).map((delivery) => ({
+        ...delivery,
+        nextAt: iso(delivery.nextAt),
+        createdAt: iso(delivery.createdAt),
+        lastAt: iso(delivery.lastAt),
+      })),
+  },
+  {
+    method: 'GET',
+    path: '/tokens',
+    tag: 'Access',
+    summary: 'API tokens, without their secrets',
+    status: 200,
+    answer: 'An array of tokens.',
+    handle: async (call) =>
+      (await fetchTokens(call.context.db)).map((token) => ({
+        ...token,
+        createdAt: iso(token.createdAt),
+        lastUsedAt: iso(token.lastUsedAt),
+      })),
+  },
+  {
+    method: 'POST',
+    path: '/tokens',
+    tag: 'Access',
+    summary: 'Make an API token',
+    body: tokenSchema,
+    status: 201,
+    answer: 'The token; its secret is shown this once.',
+    handle: async (call) => {
+      const { name } = await validateBody<{ name: string }>(tokenSchema, call.body);
+      const secret = newSecret();
+      await saveToken(call.context.db, { name, tokenHash: hashSecret(secret), createdAt: call.now });
+      return { name, secret };
+    },
+  },
+  {
+    method: 'DELETE',
+    path: '/tokens/{id}',
+    tag: 'Access',
+    summary: 'Revoke an API token',
+    status: 204,
+    answer: 'Nothing.',
+    handle: async (call) => {
+      if (!(await deleteToken(call.context.db, idOf(call)))) throw notFound(`token ${call.params.id}`);
+    },
+  },
+];

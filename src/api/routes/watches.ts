@@ -1,0 +1,243 @@
+import { newCheckinKey } from '../../accounts/secrets';
+import { probeKinds } from '../../probes/registry';
+import { fetchFindings } from '../../store/findings';
+import { fetchOutages } from '../../store/outages';
+import { fetchReports } from '../../store/reports';
+import {
+  deleteWatch,
+  fetchWatch,
+  fetchWatches,
+  saveNewWatch,
+  saveWatchChange,
+  saveWatchPaused,
+  type WatchWithStatus,
+} from '../../store/watches';
+import { notFound, Problem, refused } from '../problem';
+import { idOf, limitOf, type Call, type Route } from '../route';
+import { checkinSchema, probeSchema, validateWatch } from '../schemas/watch';
+import { findingShape, outageShape, reportShape, watchShape } from '../shapes';
+
+const body = { oneOf: () => [...probeKinds().map((kind) => probeSchema(kind.id)!), checkinSchema] };
+
+async function found(call: Call): Promise<WatchWithStatus> {
+  const watch = await fetchWatch(call.context.db, idOf(call));
+  if (!watch) throw notFound(`watch ${call.params.id}`);
+  return watch;
+}
+
+/** Tells the engine; while it is away the change waits in the database for its return. */
+async function tellEngine(call: Call, watchId: number): Promise<void> {
+  call.context.forgetKeys();
+  await call.context.engine.call('watchChanged', { watchId }).catch(() => undefined);
+}
+
+async function setPaused(call: Call, paused: boolean) {
+  const watch = await found(call);
+  await saveWatchPaused(call.context.db, watch.id, paused);
+  await tellEngine(call, watch.id);
+  return watchShape(await found(call), call.base);
+}
+
+export const watchRoutes: Route[] = [
+  {
+    method: 'GET',
+    path: '/watches',
+    tag: 'Watches',
+    summary: 'All watches with their state',
+    status: 200,
+    answer: 'An array of watches, in the order of the desk.',
+    handle: async (call) => (await fetchWatches(call.context.db)).map((w) => watchShape(w, call.base)),
+  },
+  {
+    method: 'POST',
+    path: '/watches',
+    tag: 'Watches',
+    summary: 'Make a watch',
+    body,
+    status: 201,
+    answer: 'The watch. A probe takes its first look at once.',
+    handle: async (call) => {
+      const valid = await validateWatch(call.body);
+      const id = await saveNewWatch(call.context.db, {
+        ...valid,
+        checkinKey: valid.config.type === 'checkin' ? newCheckinKey() : null,
+        createdAt: call.now,
+      });
+      await tellEngine(call, id);
+      return watchShape((await fetchWatch(call.context.db, id))!, call.base);
+    },
+  },
+  {
+    method: 'POST',
+    path: '/looks',
+    tag: 'Watches',
+    summary: 'Look once with settings that are not saved',
+    body,
+    status: 200,
+    answer: 'The finding, with the phases of the look and what would count as failing.',
+    handle: async (call) => {
+      const { kind, config } = await validateWatch(call.body);
+      if (config.type !== 'probe') {
+        throw refused([{ field: 'kind', message: 'A check-in waits to hear; there is nothing to look at.' }]);
+      }
+      const finding = await call.context.engine.call('tryLook', { kind, config });
+      const probe = probeKinds().find((k) => k.id === kind)!;
+      return {
+        ...findingShape(finding),
+        settings: config.settings,
+        failsWhen: probe.verdictSentence(config.settings, config.timeout * 1000),
+      };
+    },
+  },
+  {
+    method: 'GET',
+    path: '/watches/{id}',
+    tag: 'Watches',
+    summary: 'One watch',
+    status: 200,
+    answer: 'The watch.',
+    handle: async (call) => watchShape(await found(call), call.base),
+  },
+  {
+    method: 'PATCH',
+    path: '/watches/{id}',
+    tag: 'Watches',
+    summary: 'Change a watch; fields that are left out stay as they are',
+    body,
+    status: 200,
+    answer: 'The watch as it is now.',
+    handle: async (call) => {
+      const watch = await found(call);
+      const change = (call.body ?? {}) as Record<string, unknown>;
+      if (change.kind !== undefined && change.kind !== watch.kind) {
+        throw refused([{ field: 'kind', message: 'The kind of a watch cannot be changed; make a new one.' }]);
+      }
+      const { type: _, ...config } = watch.config;
+      const settings =
+        'settings' in config ? { settings: { ...config.settings, ...(change.settings as object) } } : {};
+      const valid = await validateWatch({
+        kind: watch.kind,
+        name: watch.name,
+        section: watch.section,
+        ...config,
+        ...change,
+        ...settings,
+      });
+      await saveWatchChange(call.context.db, watch.id, valid);
+      await tellEngine(call, watch.id);
+      return watchShape(await found(call), call.base);
+    },
+  },
+  {
+    method: 'DELETE',
+    path: '/watches/{id}',
+    tag: 'Watches',
+    summary: 'Delete a watch',
+    status: 204,
+    answer: 'Nothing.',
+    handle: async (call) => {
+      const watch = await found(call);
+      await deleteWatch(call.context.db, watch.id, call.now);
+      await tellEngine(call, watch.id);
+    },
+  },
+  {
+    method: 'POST',
+    path: '/watches/{id}/pause',
+    tag: 'Watches',
+    summary: 'Pause a watch',
+    status: 200,
+    answer: 'The watch.',
+    handle: (call) => setPaused(call, true),
+  },
+  {
+    method: 'POST',
+    path: '/watches/{id}/resume',
+    tag: 'Watches',
+    summary: 'End a pause',
+    status: 200,
+    answer: 'The watch.',
+    handle: (call) => setPaused(call, false),
+  },
+  {
+    method: 'POST',
+    path: '/watches/{id}/look',
+    tag: 'Watches',
+    summary: 'Look now',
+    status: 200,
+    answer: 'The finding.',
+    handle: async (call) => {
+      const watch = await found(call);
+      if (watch.config.type !== 'probe') {
+        throw new Problem(
+          409,
+          'Nothing to look at',
+          'A check-in watch waits to hear; nothing can be looked at.',
+        );
+      }
+      if (watch.paused) {
+        throw new Problem(409, 'Paused', 'This watch is paused. End the pause to look at it.');
+      }
+      return findingShape(await call.context.engine.call('lookNow', { watchId: watch.id }));
+    },
+  },
+  {
+    method: 'GET',
+    path: '/watches/{id}/findings',
+    tag: 'Watches',
+    summary: 'The findings of a watch, the newest first',
+    query: [
+      { name: 'before', description: 'Only findings before this time (ISO 8601).' },
+      { name: 'limit', description: 'At most this many (100; up to 1000).' },
+    ],
+    status: 200,
+    answer: 'An array of findings.',
+    handle: async (call) => {
+      const watch = await found(call);
+      const text = call.query.get('before');
+      const before = text === null ? undefined : Date.parse(text);
+      if (before !== undefined && Number.isNaN(before)) {
+        const message = `Expected before to be a time such as 2026-11-24T08:00:00Z, got "${text}".`;
+        throw refused([{ field: 'before', message }]);
+      }
+      const page = { before, limit: limitOf(call, 100, 1000) };
+      return (await fetchFindings(call.context.db, watch.id, page)).map(findingShape);
+    },
+  },
+  {
+    method: 'GET',
+    path: '/watches/{id}/outages',
+    tag: 'Watches',
+    summary: 'The outages of a watch, the newest first',
+    status: 200,
+    answer: 'An array of outages.',
+    handle: async (call) => {
+      const watch = await found(call);
+      return (await fetchOutages(call.context.db, { watchId: watch.id })).map(outageShape);
+    },
+  },
+  {
+    method: 'GET',
+    path: '/watches/{id}/reports',
+    tag: 'Watches',
+    summary: 'What a job reported, the newest first',
+    query: [{ name: 'limit', description: 'At most this many (100; up to 1000).' }],
+    status: 200,
+    answer: 'An array of reports with their output.',
+    handle: async (call) => {
+      const watch = await found(call);
+      return (await fetchReports(call.context.db, watch.id, limitOf(call, 100, 1000))).map(reportShape);
+    },
+  },
+  {
+    method: 'GET',
+    path: '/outages',
+    tag: 'Watches',
+    summary: 'The outages of all watches, the newest first',
+    query: [{ name: 'limit', description: 'At most this many (100; up to 1000).' }],
+    status: 200,
+    answer: 'An array of outages.',
+    handle: async (call) =>
+      (await fetchOutages(call.context.db, { limit: limitOf(call, 100, 1000) })).map(outageShape),
+  },
+];

@@ -1,0 +1,147 @@
+import { mixed, string, type AnySchema } from 'yup';
+import { cronProblem, isTimeZone } from '../../core/schedule';
+import type { WatchConfig } from '../../core/watch-config';
+import { probeKind, probeKinds } from '../../probes/registry';
+import { Problem, refused } from '../problem';
+import { validateBody } from '../validate';
+import { strictObject, wholeNumber } from './common';
+
+export const SECONDS_30_DAYS = 30 * 86_400;
+
+const common = {
+  name: string()
+    .trim()
+    .default('')
+    .max(120, ({ value }) => `Expected a name of at most 120 characters, got ${String(value).length}.`)
+    .meta({ description: 'What the watch is called; made from the address when left out.' }),
+  section: string()
+    .trim()
+    .nullable()
+    .default(null)
+    .max(80, 'Expected a section name of at most 80 characters.')
+    .transform((value: unknown) => (value === '' ? null : value))
+    .meta({ description: 'The section it belongs to; made when it is new.' }),
+};
+
+const probeTiming = {
+  every: wholeNumber('every', 'seconds', 5, SECONDS_30_DAYS)
+    .default(60)
+    .meta({ description: 'Seconds between two looks.' }),
+  timeout: wholeNumber('timeout', 'seconds', 1, 120)
+    .default(10)
+    .meta({ description: 'How many seconds one look may take.' }),
+  secondLooks: wholeNumber('secondLooks', '', 0, 20)
+    .default(2)
+    .meta({ description: 'How many more failed looks before the watch counts as down.' }),
+  secondLookGap: wholeNumber('secondLookGap', 'seconds', 1, 3600)
+    .default(10)
+    .meta({ description: 'Seconds between second looks.' }),
+  slowAfter: wholeNumber('slowAfter', 'milliseconds', 1, 120_000)
+    .nullable()
+    .default(null)
+    .meta({ description: 'Looks over this many milliseconds are slow; null for no limit.' }),
+  slowLooks: wholeNumber('slowLooks', '', 1, 100)
+    .default(3)
+    .meta({ description: 'How many slow looks in a row make the watch slow.' }),
+};
+
+const schedule = mixed()
+  .required('Expected a schedule, got nothing.')
+  .test('schedule', 'Expected a schedule.', function check(value) {
+    const given = (value ?? {}) as Record<string, unknown>;
+    const fail = (field: string, message: string) => this.createError({ path: `schedule.${field}`, message });
+    if (given.type === 'period') {
+      const every = given.every;
+      return Number.isInteger(every) && Number(every) >= 10 && Number(every) <= 400 * 86_400
+        ? true
+        : fail(
+            'every',
+            `Expected every to be a whole number of seconds from 10 to ${400 * 86_400}, got ${JSON.stringify(every ?? null)}.`,
+          );
+    }
+    if (given.type === 'cron') {
+      const zone = String(given.zone ?? '');
+      if (!isTimeZone(zone))
+        return fail('zone', `Expected a time zone such as Europe/Lisbon, got "${zone}".`);
+      const problem = cronProblem(String(given.expression ?? ''), zone);
+      return problem === null ? true : fail('expression', problem);
+    }
+    return fail('type', `Expected type to be period or cron, got ${JSON.stringify(given.type ?? null)}.`);
+  })
+  .meta({
+    jsonSchema: {
+      oneOf: [
+        {
+          type: 'object',
+          required: ['type', 'every'],
+          properties: { type: { const: 'period' }, every: { type: 'integer', minimum: 10 } },
+        },
+        {
+          type: 'object',
+          required: ['type', 'expression', 'zone'],
+          properties: {
+            type: { const: 'cron' },
+            expression: { type: 'string', examples: ['30 2 * * *'] },
+            zone: { type: 'string', examples: ['Europe/Lisbon'] },
+          },
+        },
+      ],
+    },
+    description: 'When the job is expected: a period in seconds, or a cron expression in a time zone.',
+  });
+
+export const checkinSchema = strictObject({
+  kind: string().oneOf(['checkin']).required(),
+  name: common.name.required('Expected a name for the job, got nothing.'),
+  section: common.section,
+  schedule,
+  leeway: wholeNumber('leeway', 'seconds', 0, SECONDS_30_DAYS)
+    .default(300)
+    .meta({ description: 'How many seconds late a check-in may be before it counts as missed.' }),
+  longestRun: wholeNumber('longestRun', 'seconds', 1, SECONDS_30_DAYS)
+    .nullable()
+    .default(null)
+    .meta({ description: 'Longest allowed run in seconds; null for no limit.' }),
+});
+
+export function probeSchema(kindId: string): AnySchema | null {
+  const kind = probeKind(kindId);
+  if (!kind) return null;
+  return strictObject({
+    kind: string().oneOf([kindId]).required(),
+    ...common,
+    ...probeTiming,
+    settings: kind.schema.required('Expected settings.'),
+  });
+}
+
+export function watchKindIds(): string[] {
+  return [...probeKinds().map((kind) => kind.id), 'checkin'];
+}
+
+export interface ValidWatch {
+  kind: string;
+  name: string;
+  section: string | null;
+  config: WatchConfig;
+}
+
+/** Checks a watch as it came and fills in what was left out. */
+export async function validateWatch(body: unknown): Promise<ValidWatch> {
+  if (body === null || typeof body !== 'object' || Array.isArray(body)) {
+    throw new Problem(400, 'Not readable', 'Expected a JSON object that describes a watch.');
+  }
+  const kindId = (body as { kind?: unknown }).kind ?? 'web';
+  const schema = kindId === 'checkin' ? checkinSchema : probeSchema(String(kindId));
+  if (!schema) {
+    const message = `Expected kind to be one of ${watchKindIds().join(', ')}, got ${JSON.stringify(kindId)}.`;
+    throw refused([{ field: 'kind', message }]);
+  }
+  const valid = await validateBody<Record<string, never>>(schema, { ...body, kind: kindId });
+  const { kind, name, section, ...rest } = valid as unknown as ValidWatch & Record<string, unknown>;
+  if (kindId === 'checkin') {
+    return { kind, name, section, config: { type: 'checkin', ...rest } as unknown as WatchConfig };
+  }
+  const config = { type: 'probe', ...rest } as unknown as Extract<WatchConfig, { type: 'probe' }>;
+  return { kind, name: name || probeKind(kind)!.nameOf(config.settings), section, config };
+}

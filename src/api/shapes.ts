@@ -1,0 +1,101 @@
+import { CAUSES, causeSentence } from '../core/causes';
+import type { Finding } from '../core/finding';
+import { channelKind } from '../channels/registry';
+import type { Channel } from '../store/channels';
+import type { KeptFinding } from '../store/findings';
+import type { Incident } from '../store/incidents';
+import type { Outage } from '../store/outages';
+import type { KeptReport } from '../store/reports';
+import type { WatchWithStatus } from '../store/watches';
+import type { MaintenanceWindow } from '../store/windows';
+
+/** How things look in the API: times as ISO 8601, causes with their sentence and advice. */
+
+export function iso(at: number | null): string | null {
+  return at === null ? null : new Date(at).toISOString();
+}
+
+export function findingShape(finding: Finding | KeptFinding) {
+  const cause = finding.cause ?? null;
+  return {
+    at: iso(finding.at),
+    verdict: finding.verdict,
+    ms: finding.ms === null ? null : Math.round(finding.ms * 1000) / 1000,
+    cause,
+    ...(cause && { sentence: causeSentence(cause, finding.detail ?? {}), advice: CAUSES[cause].advice }),
+    ...('evidence' in finding && finding.evidence && { evidence: finding.evidence }),
+  };
+}
+
+export type FindingShape = ReturnType<typeof findingShape>;
+
+export function watchShape(watch: WatchWithStatus, base: string) {
+  const { type: _, ...config } = watch.config;
+  return {
+    id: watch.id,
+    kind: watch.kind,
+    name: watch.name,
+    section: watch.section,
+    ...config,
+    paused: watch.paused,
+    state: watch.status.state,
+    since: iso(watch.status.since),
+    createdAt: iso(watch.createdAt),
+    ...(watch.checkinKey && { checkinAddress: `${base}/in/${watch.checkinKey}` }),
+    lastFinding: watch.lastFinding ? findingShape(watch.lastFinding) : null,
+  };
+}
+
+export function outageShape(outage: Outage) {
+  return {
+    id: outage.id,
+    watchId: outage.watchId,
+    began: iso(outage.began),
+    noticed: iso(outage.noticed),
+    ended: iso(outage.ended),
+    cause: outage.cause,
+    causes: outage.causes,
+    sentence: causeSentence(outage.cause, outage.detail),
+    advice: CAUSES[outage.cause].advice,
+    evidence: outage.evidence,
+  };
+}
+
+export function reportShape(report: KeptReport) {
+  return {
+    id: report.id,
+    at: iso(report.at),
+    is: report.kind,
+    code: report.code,
+    run: report.run,
+    runMs: report.runMs,
+    from: report.address,
+    output: report.output,
+  };
+}
+
+export function channelShape(channel: Channel) {
+  return {
+    id: channel.id,
+    kind: channel.kind,
+    name: channel.name,
+    enabled: channel.enabled,
+    shown: channelKind(channel.kind)?.shown(channel.settings) ?? '',
+    createdAt: iso(channel.createdAt),
+  };
+}
+
+export function incidentShape(incident: Incident) {
+  return {
+    id: incident.id,
+    pageId: incident.pageId,
+    title: incident.title,
+    began: iso(incident.began),
+    ended: iso(incident.ended),
+    updates: incident.updates.map((update) => ({ ...update, at: iso(update.at) })),
+  };
+}
+
+export function windowShape(window: MaintenanceWindow) {
+  return { ...window, begins: iso(window.begins), ends: iso(window.ends) };
+}

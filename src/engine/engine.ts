@@ -1,0 +1,236 @@
+import type { Knex } from 'knex';
+import type { LookupFunction } from 'node:net';
+import type { Answer } from '../channels/kind';
+import { composeMessage } from '../core/message';
+import type { Finding } from '../core/finding';
+import { nextLookDue, offsetOf } from '../core/schedule';
+import { probeKind } from '../probes/registry';
+import { Inbox } from './inbox';
+import { Keeper } from './keeper';
+import { LookQueue } from './look-queue';
+import { runLook, type LookerOptions } from './looker';
+import { Outbox, sendThrough } from './outbox';
+import type { EngineCall, EngineCalls, EngineNews } from './protocol';
+import { WatchBook, type BookedWatch } from './watch-book';
+
+export interface EngineOptions {
+  db: Knex;
+  now: () => number;
+  monotonic: () => number;
+  lookup: LookupFunction;
+  zone: string;
+  linkBase: string;
+  looksAtOnce: number;
+  looksPerHost: number;
+  keepFindingsDays: number;
+  onNews: (news: EngineNews) => void;
+  onError: (error: unknown) => void;
+}
+
+const TICK_MS = 1000;
+const SWEEP_MS = 5 * 60_000;
+const OUTBOX_GRACE_MS = 5_000;
+/** After a start, looks that are overdue are spread over this time, or one interval if that is shorter. */
+const START_SPREAD_MS = 5_000;
+
+type Handlers = { [C in EngineCall]: (ask: EngineCalls[C]['ask']) => Promise<EngineCalls[C]['answer']> };
+
+/** The long-running part: looks, the check-in inbox, the outbox, rollups and retention. */
+export class Engine {
+  private readonly book: WatchBook;
+  private readonly inbox: Inbox;
+  private readonly outbox: Outbox;
+  private readonly keeper: Keeper;
+  private readonly queue: LookQueue;
+  private readonly abort = new AbortController();
+  private readonly timers: NodeJS.Timeout[] = [];
+  private readonly lastFindings = new Map<number, Finding>();
+  private closing: Promise<void> | null = null;
+
+  constructor(
+    private readonly options: EngineOptions,
+    private readonly onStop: () => void,
+  ) {
+    const { db, now, onError } = options;
+    this.outbox = new Outbox({
+      db,
+      now,
+      onError,
+      onDelivered: () => options.onNews({ watches: [], deliveries: true }),
+    });
+    this.book = new WatchBook({
+      db,
+      now,
+      zone: options.zone,
+      linkBase: options.linkBase,
+      onNews: options.onNews,
+      onMessages: () => this.outbox.wake(),
+      onError,
+    });
+    this.inbox = new Inbox(db, this.book);
+    this.keeper = new Keeper({
+      db,
+      book: this.book,
+      now,
+      keepFindingsDays: options.keepFindingsDays,
+      onWindowClosed: (id) => void this.lookSoon(id),
+    });
+    this.queue = new LookQueue({
+      now,
+      setTimer: (run, ms) => setTimeout(run, ms),
+      clearTimer: (timer) => clearTimeout(timer as NodeJS.Timeout),
+      mostInFlight: options.looksAtOnce,
+      mostPerHost: options.looksPerHost,
+      run: (id) => this.look(id).catch(options.onError),
+    });
+  }
+
+  async start(): Promise<void> {
+    await this.book.load();
+    await this.inbox.open();
+    await this.keeper.loadWindows();
+    await this.inbox.drain();
+    for (const booked of this.book.all()) this.reconcile(booked);
+    this.timers.push(
+      setInterval(() => this.keeper.tick(), TICK_MS),
+      setInterval(() => void this.drainInbox(), TICK_MS),
+      setInterval(() => void this.keeper.sweep().catch(this.options.onError), SWEEP_MS),
+    );
+    void this.keeper.sweep().catch(this.options.onError);
+    this.outbox.wake();
+  }
+
+  private drainInbox(): Promise<void> {
+    return this.inbox.drain().catch(this.options.onError);
+  }
+
+  /** Brings a watch in line with what was set: paused or not, and when it is looked at next. */
+  private reconcile(booked: BookedWatch): void {
+    const { watch, status, rules } = booked;
+    if (watch.paused && status.state !== 'paused') this.book.apply(watch.id, { type: 'pause' });
+    if (!watch.paused && status.state === 'paused') this.book.apply(watch.id, { type: 'resume' });
+    if (rules.type !== 'probe' || watch.paused) {
+      this.queue.remove(watch.id);
+      return;
+    }
+    const now = this.options.now();
+    const spread = offsetOf(watch.id, Math.min(START_SPREAD_MS, rules.everyMs));
+    const regular = nextLookDue(rules.everyMs, offsetOf(watch.id, rules.everyMs), now);
+    const missed = status.coveredUntil === null || status.coveredUntil <= now;
+    const never = status.lastAt === null;
+    const at = never ? now : missed ? Math.min(regular, now + spread) : regular;
+    this.queue.schedule(watch.id, this.hostOf(booked), at);
+  }
+
+  private hostOf({ watch }: BookedWatch): string {
+    if (watch.config.type !== 'probe') return '';
+    return probeKind(watch.kind)?.hostOf(watch.config.settings) ?? '';
+  }
+
+  private lookerOptions(): LookerOptions {
+    const { now, monotonic, lookup } = this.options;
+    return { now, monotonic, lookup, signal: this.abort.signal };
+  }
+
+  private async look(id: number): Promise<void> {
+    const booked = this.book.get(id);
+    if (!booked || booked.watch.config.type !== 'probe') return;
+    const { config, kind } = booked.watch;
+    let lookedAt = this.options.now();
+    try {
+      const finding = await runLook(kind, config, this.lookerOptions());
+      lookedAt = finding.at;
+      // The watch may have been changed, paused or deleted while we looked.
+      if (this.abort.signal.aborted || this.book.get(id)?.watch.config !== config) return;
+      this.lastFindings.set(id, finding);
+      this.book.apply(id, { type: 'finding', finding });
+    } finally {
+      const current = this.book.get(id);
+      if (current) this.scheduleNext(current, lookedAt);
+    }
+  }
+
+  private scheduleNext(booked: BookedWatch, lookedAt: number): void {
+    const { watch, rules, status } = booked;
+    if (rules.type !== 'probe' || status.state === 'paused') return;
+    const now = this.options.now();
+    const grid = nextLookDue(rules.everyMs, offsetOf(watch.id, rules.everyMs), Math.max(lookedAt, now));
+    const at = status.state === 'doubtful' ? Math.min(grid, now + rules.secondLookGapMs) : grid;
+    this.queue.schedule(watch.id, this.hostOf(booked), at);
+  }
+
+  private async lookSoon(id: number): Promise<void> {
+    const booked = this.book.get(id);
+    if (booked?.rules.type === 'probe') await this.queue.runNow(id, this.hostOf(booked));
+  }
+
+  readonly handlers: Handlers = {
+    tryLook: async ({ kind, config }) => {
+      if (config.type !== 'probe') throw new Error('Only a probe can look; a check-in waits to hear.');
+      return runLook(kind, config, this.lookerOptions());
+    },
+    lookNow: async ({ watchId }) => {
+      const booked = this.book.get(watchId) ?? (await this.book.reload(watchId));
+      if (!booked) throw new Error(`There is no watch ${watchId}.`);
+      if (booked.rules.type !== 'probe')
+        throw new Error('A check-in watch waits to hear; there is nothing to look at.');
+      await this.queue.runNow(watchId, this.hostOf(booked));
+      await this.book.flush();
+      const finding = this.lastFindings.get(watchId);
+      if (!finding) throw new Error('The watch changed while it was looked at. Look again.');
+      return finding;
+    },
+    testChannel: ({ kind, settings }): Promise<Answer> => {
+      const text = composeMessage(
+        { kind: 'test' },
+        { watchName: '', link: this.options.linkBase, zone: this.options.zone },
+      );
+      return sendThrough(kind, settings, text, this.abort.signal);
+    },
+    watchChanged: async ({ watchId }) => {
+      const booked = await this.book.reload(watchId);
+      if (!booked) {
+        this.queue.remove(watchId);
+        this.options.onNews({
+          watches: [{ id: watchId, state: 'paused', at: this.options.now() }],
+          deliveries: false,
+        });
+        return { state: null };
+      }
+      this.reconcile(booked);
+      if (booked.rules.type === 'probe' && !booked.watch.paused) {
+        this.queue.schedule(watchId, this.hostOf(booked), this.options.now());
+      }
+      await this.book.flush();
+      return { state: booked.status.state };
+    },
+    inbox: async () => {
+      await this.drainInbox();
+      return {};
+    },
+    windowsChanged: async () => {
+      await this.keeper.loadWindows();
+      this.keeper.tick();
+      await this.book.flush();
+      return {};
+    },
+    ping: async () => ({ pid: process.pid }),
+    stop: async () => {
+      this.onStop();
+      return {};
+    },
+  };
+
+  /** Stops taking work, waits for what is in flight, writes it, and lets go. Can be called twice. */
+  close(): Promise<void> {
+    this.closing ??= (async () => {
+      for (const timer of this.timers) clearInterval(timer);
+      await this.queue.close();
+      await this.drainInbox();
+      await this.book.flush();
+      await this.outbox.close(OUTBOX_GRACE_MS);
+      this.abort.abort();
+    })();
+    return this.closing;
+  }
+}

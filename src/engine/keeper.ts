@@ -1,0 +1,66 @@
+import type { Knex } from 'knex';
+import { nextTickOf } from '../core/decide-checkin';
+import { deleteFindingsBefore } from '../store/findings';
+import { deleteReportsBefore } from '../store/reports';
+import { REPORT_CURSOR } from '../store/recorder';
+import { fetchRollupCursor, HOUR_MS, saveRollups } from '../store/rollups';
+import { fetchSetting } from '../store/settings';
+import { fetchWindows, type MaintenanceWindow } from '../store/windows';
+import type { WatchBook } from './watch-book';
+
+const DAY_MS = 24 * HOUR_MS;
+/** Findings may still arrive this long after their hour has ended. */
+const LATE_FINDINGS_MS = 5 * 60_000;
+
+/** What has to be done by the clock: missed check-ins, maintenance windows, rollups, retention. */
+export class Keeper {
+  private windows: MaintenanceWindow[] = [];
+
+  constructor(
+    private readonly options: {
+      db: Knex;
+      book: WatchBook;
+      now: () => number;
+      keepFindingsDays: number;
+      /** A window over a probe watch has closed: it wants a look. */
+      onWindowClosed: (watchId: number) => void;
+    },
+  ) {}
+
+  async loadWindows(): Promise<void> {
+    this.windows = await fetchWindows(this.options.db, this.options.now());
+  }
+
+  /** Once a second. */
+  tick(): void {
+    const { book, now } = this.options;
+    const at = now();
+    const covered = new Set(
+      this.windows.filter((w) => w.begins <= at && at < w.ends).flatMap((w) => w.watchIds),
+    );
+    for (const { watch, rules, status } of book.all()) {
+      const open = covered.has(watch.id);
+      if (open && status.state !== 'maintenance' && status.state !== 'paused') {
+        book.apply(watch.id, { type: 'window', open: true });
+      } else if (!open && status.state === 'maintenance') {
+        book.apply(watch.id, { type: 'window', open: false });
+        this.options.onWindowClosed(watch.id);
+      } else if (rules.type === 'checkin') {
+        const tickAt = nextTickOf({ status }, rules);
+        if (tickAt !== null && tickAt <= at) book.apply(watch.id, { type: 'tick' });
+      }
+    }
+  }
+
+  /** Every few minutes: rolls whole hours up, then lets go of what is kept for a limited time only. */
+  async sweep(): Promise<void> {
+    const { db, book, now, keepFindingsDays } = this.options;
+    await book.flush();
+    await saveRollups(db, now() - LATE_FINDINGS_MS);
+    const before = Math.min(now() - keepFindingsDays * DAY_MS, await fetchRollupCursor(db));
+    for (const { watch } of book.all()) await deleteFindingsBefore(db, watch.id, before);
+    const cursor = Number((await fetchSetting(db, REPORT_CURSOR)) ?? 0);
+    await deleteReportsBefore(db, before, cursor);
+    await this.loadWindows();
+  }
+}

@@ -1,0 +1,119 @@
+import { chmodSync, existsSync, unlinkSync } from 'node:fs';
+import { connect, createServer, type Server, type Socket } from 'node:net';
+import { linkBase, readEnvironment } from '../core/environment';
+import { lookupWith, parseHosts } from '../probes/lookup';
+import { openStore } from '../store/connection';
+import { Engine } from './engine';
+import { attachLines, engineSocketPath, type EngineCall, type EngineNews, type Line } from './protocol';
+
+/** Without a front door for this long, the engine ends: nobody is left who could stop it. */
+const ALONE_LIMIT_MS = 10 * 60_000;
+const BUSY_EXIT_CODE = 3;
+
+function say(text: string): void {
+  process.stdout.write(`${new Date().toISOString()} engine: ${text}\n`);
+}
+
+function isAnswered(path: string): Promise<boolean> {
+  return new Promise((resolve) => {
+    const socket = connect(path);
+    socket.once('connect', () => {
+      socket.destroy();
+      resolve(true);
+    });
+    socket.once('error', () => resolve(false));
+  });
+}
+
+/** Listens on the engine's socket; there is never more than one engine on a data folder. */
+async function listenOnce(server: Server, path: string): Promise<boolean> {
+  if (existsSync(path)) {
+    if (await isAnswered(path)) return false;
+    unlinkSync(path);
+  }
+  return new Promise((resolve, reject) => {
+    server.once('error', (error: NodeJS.ErrnoException) =>
+      error.code === 'EADDRINUSE' ? resolve(false) : reject(error),
+    );
+    server.listen(path, () => {
+      chmodSync(path, 0o600);
+      resolve(true);
+    });
+  });
+}
+
+async function main(): Promise<void> {
+  const environment = readEnvironment(process.env);
+  const clients = new Map<Socket, (line: Line) => void>();
+  let engine: Engine | null = null;
+  let aloneSince = Date.now();
+
+  const server = createServer((socket) => {
+    const send = attachLines(socket, (line) => void answer(line, send));
+    clients.set(socket, send);
+    socket.on('error', () => socket.destroy());
+    socket.on('close', () => {
+      clients.delete(socket);
+      aloneSince = Date.now();
+    });
+  });
+  async function answer(line: Line, send: (line: Line) => void): Promise<void> {
+    if (!('call' in line)) return;
+    try {
+      if (!engine) throw new Error('The engine is still starting.');
+      const handler = engine.handlers[line.call as EngineCall] as (ask: unknown) => Promise<unknown>;
+      send({ id: line.id, answer: await handler(line.ask) });
+    } catch (error) {
+      send({ id: line.id, problem: error instanceof Error ? error.message : String(error) });
+    }
+  }
+  const path = engineSocketPath(environment.dataFolder);
+  if (!(await listenOnce(server, path))) {
+    say('another engine already runs on this data folder');
+    process.exit(BUSY_EXIT_CODE);
+  }
+
+  const db = await openStore(environment.dataFolder, { migrate: false });
+  let stopping = false;
+  const stop = async () => {
+    if (stopping) return;
+    stopping = true;
+    await engine?.close();
+    server.close();
+    for (const socket of clients.keys()) socket.end();
+    await db.destroy();
+    say('stopped');
+    process.exit(0);
+  };
+  const starting = new Engine(
+    {
+      db,
+      now: () => Date.now(),
+      monotonic: () => performance.now(),
+      lookup: lookupWith(parseHosts(environment.hosts)),
+      zone: environment.zone,
+      linkBase: linkBase(environment),
+      looksAtOnce: environment.looksAtOnce,
+      looksPerHost: environment.looksPerHost,
+      keepFindingsDays: environment.keepFindingsDays,
+      onNews: (news: EngineNews) => {
+        for (const send of clients.values()) send({ news });
+      },
+      onError: (error) => say(error instanceof Error ? (error.stack ?? error.message) : String(error)),
+    },
+    () => void stop(),
+  );
+  process.on('SIGTERM', () => void stop());
+  process.on('SIGINT', () => void stop());
+  setInterval(() => {
+    if (clients.size === 0 && Date.now() - aloneSince > ALONE_LIMIT_MS) void stop();
+  }, 5_000).unref();
+  await starting.start();
+  engine = starting;
+  say(`watching (pid ${process.pid})`);
+}
+
+main().catch((error: unknown) => {
+  say(error instanceof Error ? (error.stack ?? error.message) : String(error));
+  process.exit(1);
+});

@@ -1,0 +1,157 @@
+import type { Knex } from 'knex';
+import { decide } from '../core/decide';
+import { composeMessage, type MessageEvent } from '../core/message';
+import type { Input, Rules, Status, StatusEvent } from '../core/status';
+import { rulesOf } from '../core/watch-config';
+import { Recorder, type Outcome } from '../store/recorder';
+import { fetchWatch, fetchWatches, type WatchWithStatus } from '../store/watches';
+import type { EngineNews } from './protocol';
+
+export interface BookedWatch {
+  watch: WatchWithStatus;
+  rules: Rules;
+  status: Status;
+}
+
+export interface WatchBookOptions {
+  db: Knex;
+  now: () => number;
+  zone: string;
+  /** The address links in messages begin with. */
+  linkBase: string;
+  onNews: (news: EngineNews) => void;
+  onMessages: () => void;
+  onError: (error: unknown) => void;
+}
+
+const FLUSH_AFTER_MS = 20;
+const RETRY_FLUSH_MS = 500;
+
+/** What every watch is in, in memory; each input goes through `decide`, and what comes of it is written in batches. */
+export class WatchBook {
+  private readonly watches = new Map<number, BookedWatch>();
+  private readonly recorder: Recorder;
+  private pending: Outcome[] = [];
+  private flushing: Promise<void> | null = null;
+  private timer: NodeJS.Timeout | null = null;
+
+  constructor(private readonly options: WatchBookOptions) {
+    this.recorder = new Recorder(options.db);
+  }
+
+  async load(): Promise<void> {
+    for (const watch of await fetchWatches(this.options.db)) this.book(watch);
+  }
+
+  /** Reads one watch anew; its status stays the book's. Null when it is gone. */
+  async reload(id: number): Promise<BookedWatch | null> {
+    await this.flush();
+    const watch = await fetchWatch(this.options.db, id);
+    if (!watch) {
+      this.watches.delete(id);
+      return null;
+    }
+    return this.book(watch);
+  }
+
+  private book(watch: WatchWithStatus): BookedWatch {
+    const kept = this.watches.get(watch.id);
+    const booked = {
+      watch,
+      rules: rulesOf(watch.config, this.options.zone),
+      status: kept?.status ?? watch.status,
+    };
+    this.watches.set(watch.id, booked);
+    return booked;
+  }
+
+  get(id: number): BookedWatch | undefined {
+    return this.watches.get(id);
+  }
+
+  all(): BookedWatch[] {
+    return [...this.watches.values()];
+  }
+
+  /** Takes one input into a watch's life. Unknown watches are left alone. */
+  apply(id: number, input: Input, from: { reportId?: number } = {}): void {
+    const booked = this.watches.get(id);
+    if (!booked) return;
+    const now = this.options.now();
+    const { status, events } = decide(booked.rules, booked.status, input, now);
+    const idle = input.type === 'tick' || input.type === 'gap';
+    booked.status = status;
+    if (idle && events.length === 0) return;
+    const message = this.messageFor(booked, events);
+    this.pending.push({
+      watchId: id,
+      status,
+      events,
+      ...(input.type === 'finding' && { finding: input.finding }),
+      ...(input.type === 'report' && runOf(input.report, events)),
+      ...from,
+      ...(message && { message: { kind: message.kind, text: message.text, at: now } }),
+    });
+    this.timer ??= setTimeout(() => void this.flush(), FLUSH_AFTER_MS);
+  }
+
+  private messageFor(booked: BookedWatch, events: StatusEvent[]) {
+    let event: MessageEvent | null = null;
+    for (const e of events) {
+      if (e.type === 'outage-began') {
+        event = { kind: 'down', began: e.began, noticed: e.noticed, cause: e.cause, detail: e.detail };
+      } else if (e.type === 'outage-ended' && booked.status.state !== 'paused') {
+        event = { kind: 'recovered', began: e.began, ended: e.ended };
+      }
+    }
+    if (!event) return null;
+    const { watch } = booked;
+    const link = `${this.options.linkBase}/watches/${watch.id}`;
+    return {
+      kind: event.kind,
+      text: composeMessage(event, { watchName: watch.name, link, zone: this.options.zone }),
+    };
+  }
+
+  /** Writes what is pending. While the database refuses, nothing is dropped and it is tried again. */
+  async flush(): Promise<void> {
+    if (this.timer) clearTimeout(this.timer);
+    this.timer = null;
+    while (this.flushing) await this.flushing;
+    if (this.pending.length === 0) return;
+    const batch = this.pending;
+    this.pending = [];
+    this.flushing = this.write(batch);
+    await this.flushing;
+  }
+
+  private async write(batch: Outcome[]): Promise<void> {
+    try {
+      await this.recorder.save(batch);
+    } catch (error) {
+      this.options.onError(error);
+      this.pending = [...batch, ...this.pending];
+      this.timer ??= setTimeout(() => void this.flush(), RETRY_FLUSH_MS);
+      return;
+    } finally {
+      this.flushing = null;
+    }
+    const states = new Map(batch.map((o) => [o.watchId, o.status.state]));
+    const at = this.options.now();
+    this.options.onNews({
+      watches: [...states].map(([id, state]) => ({ id, state, at })),
+      deliveries: false,
+    });
+    if (batch.some((outcome) => outcome.message)) this.options.onMessages();
+  }
+}
+
+function runOf(
+  report: Extract<Input, { type: 'report' }>['report'],
+  events: StatusEvent[],
+): Pick<Outcome, 'run'> {
+  if (report.is !== 'done' && report.is !== 'failed') return {};
+  const ended = events.find((e) => e.type === 'run-ended');
+  const fine = report.is === 'done' && (report.code ?? 0) === 0;
+  return { run: { at: report.at, fine, ms: ended ? ended.ms : null } };
+}

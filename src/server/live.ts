@@ -1,0 +1,112 @@
+import type { EventEmitter } from 'node:events';
+import type { IncomingMessage, ServerResponse } from 'node:http';
+import type { Knex } from 'knex';
+import { hashSecret } from '../accounts/secrets';
+import { SESSION_COOKIE } from '../accounts/cookie';
+import type { EngineNews } from '../engine/protocol';
+import { fetchSessionAccount } from '../store/accounts';
+import { fetchPageBySlug } from '../store/pages';
+
+const KEEP_ALIVE_MS = 20_000;
+const MOST_LISTENERS = 2000;
+
+function cookieOf(request: IncomingMessage, name: string): string | null {
+  for (const part of (request.headers.cookie ?? '').split(';')) {
+    const [key, ...value] = part.trim().split('=');
+    if (key === name) return decodeURIComponent(value.join('='));
+  }
+  return null;
+}
+
+interface Listener {
+  response: ServerResponse;
+  /** Only these watches, and only that something changed; null for everything. */
+  watchIds: Set<number> | null;
+  pageId: number | null;
+}
+
+/** Server-sent events (WHATWG HTML): what changes is told to every open desk and public page. */
+export class LiveDesk {
+  private readonly listeners = new Set<Listener>();
+  private readonly timer: NodeJS.Timeout;
+
+  constructor(
+    private readonly db: Knex,
+    hub: EventEmitter,
+    private readonly now: () => number,
+  ) {
+    hub.on('watches', (watches: EngineNews['watches']) => this.tellWatches(watches));
+    hub.on('deliveries', () => this.tellDesk('deliveries'));
+    hub.on('pages', (pageId: number) => {
+      for (const l of this.listeners)
+        if (l.pageId === pageId || l.watchIds === null) this.send(l, 'changed', {});
+    });
+    this.timer = setInterval(() => {
+      for (const { response } of this.listeners) response.write(': still here\n\n');
+    }, KEEP_ALIVE_MS);
+    this.timer.unref();
+  }
+
+  /** GET /live for the desk, which needs a session. */
+  async openDesk(request: IncomingMessage, response: ServerResponse): Promise<void> {
+    const token = cookieOf(request, SESSION_COOKIE);
+    const account = token ? await fetchSessionAccount(this.db, hashSecret(token), this.now()) : null;
+    if (!account) {
+      response.writeHead(401, { 'content-type': 'text/plain' }).end('Sign in first.\n');
+      return;
+    }
+    this.open(request, response, null, null);
+  }
+
+  /** GET /p/<slug>/live for a public page; it says that something changed, and nothing else. */
+  async openPage(request: IncomingMessage, response: ServerResponse, slug: string): Promise<void> {
+    const page = await fetchPageBySlug(this.db, slug);
+    if (!page) {
+      response.writeHead(404, { 'content-type': 'text/plain' }).end('There is no such page.\n');
+      return;
+    }
+    const ids = page.sections.flatMap((section) => section.items.map((item) => item.watchId));
+    this.open(request, response, new Set(ids), page.id);
+  }
+
+  private open(
+    request: IncomingMessage,
+    response: ServerResponse,
+    watchIds: Set<number> | null,
+    pageId: number | null,
+  ): void {
+    if (this.listeners.size >= MOST_LISTENERS) {
+      response.writeHead(503, { 'retry-after': '60' }).end();
+      return;
+    }
+    response.writeHead(200, {
+      'content-type': 'text/event-stream',
+      'cache-control': 'no-store',
+      'x-accel-buffering': 'no',
+    });
+    response.write('retry: 2000\nevent: hello\ndata: {}\n\n');
+    const listener = { response, watchIds, pageId };
+    this.listeners.add(listener);
+    request.on('close', () => this.listeners.delete(listener));
+  }
+
+  private send(listener: Listener, event: string, data: unknown): void {
+    listener.response.write(`event: ${event}\ndata: ${JSON.stringify(data)}\n\n`);
+  }
+
+  private tellDesk(event: string): void {
+    for (const l of this.listeners) if (l.watchIds === null) this.send(l, event, {});
+  }
+
+  private tellWatches(watches: EngineNews['watches']): void {
+    for (const l of this.listeners) {
+      if (l.watchIds === null) this.send(l, 'watches', watches);
+      else if (watches.some((w) => l.watchIds!.has(w.id))) this.send(l, 'changed', {});
+    }
+  }
+
+  close(): void {
+    clearInterval(this.timer);
+    for (const { response } of this.listeners) response.end();
+  }
+}

@@ -1,0 +1,105 @@
+import { EventEmitter } from 'node:events';
+import { join } from 'node:path';
+import next from 'next';
+import { linkBase, readEnvironment } from '../core/environment';
+import type { EngineNews } from '../engine/protocol';
+import { openStore } from '../store/connection';
+import { saveOpening, savePulse } from '../store/ears';
+import { CheckinDesk } from './checkin';
+import { setServerContext } from './context';
+import { EngineKeeper } from './engine-keeper';
+import { prepareFirstStart } from './first-start';
+import { createFrontDoor } from './front-door';
+import { LiveDesk } from './live';
+import { log, logError } from './log';
+import { ProxyTrust } from './proxy';
+
+const PULSE_MS = 2_000;
+const CLOSE_GRACE_MS = 5_000;
+
+async function main(): Promise<void> {
+  const environment = readEnvironment(process.env);
+  const trust = new ProxyTrust(environment.trustedProxies);
+  const now = () => Date.now();
+  const db = await openStore(environment.dataFolder);
+  await prepareFirstStart(db, environment, now());
+
+  const hub = new EventEmitter();
+  hub.setMaxListeners(50);
+  const keeper = new EngineKeeper({
+    script: join(import.meta.dirname, 'engine.js'),
+    dataFolder: environment.dataFolder,
+    say: log,
+    onNews: (news: EngineNews) => {
+      if (news.watches.length > 0) hub.emit('watches', news.watches);
+      if (news.deliveries) hub.emit('deliveries');
+    },
+  });
+  const checkins = new CheckinDesk(db, now, () => void keeper.link.call('inbox', {}).catch(() => undefined));
+  const live = new LiveDesk(db, hub, now);
+  setServerContext({ db, engine: keeper.link, environment, hub, forgetKeys: () => checkins.forgetKeys() });
+
+  const pages = next({
+    dev: false,
+    dir: join(import.meta.dirname, '..'),
+    hostname: environment.host,
+    port: environment.port,
+  });
+  await pages.prepare();
+  const handlePage = pages.getRequestHandler();
+
+  const server = createFrontDoor({
+    trust,
+    checkins,
+    live,
+    pages: (request, response) => handlePage(request, response),
+    isReady: async () => {
+      try {
+        await db.raw('SELECT 1');
+        await keeper.link.call('ping', {});
+        return true;
+      } catch {
+        return false;
+      }
+    },
+  });
+  await new Promise<void>((resolve, reject) => {
+    server.once('error', reject);
+    server.listen(environment.port, environment.host, resolve);
+  });
+  // From here on check-ins are heard; the engine comes after, so that it finds the gap noted.
+  await saveOpening(db, now());
+  const pulse = setInterval(
+    () => void savePulse(db, now()).catch((error) => logError('pulse', error)),
+    PULSE_MS,
+  );
+  await keeper.start();
+  log(`open at ${linkBase(environment)}`);
+
+  let stopping = false;
+  const stop = async () => {
+    if (stopping) return;
+    stopping = true;
+    log('closing');
+    clearInterval(pulse);
+    live.close();
+    const closed = new Promise<void>((resolve) => server.close(() => resolve()));
+    server.closeIdleConnections();
+    const limit = setTimeout(() => server.closeAllConnections(), CLOSE_GRACE_MS);
+    await closed;
+    clearTimeout(limit);
+    await checkins.close();
+    await savePulse(db, now());
+    await keeper.stop();
+    await db.destroy();
+    log('closed');
+    process.exit(0);
+  };
+  process.on('SIGINT', () => void stop());
+  process.on('SIGTERM', () => void stop());
+}
+
+main().catch((error: unknown) => {
+  logError('could not start', error);
+  process.exit(1);
+});

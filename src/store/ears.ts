@@ -1,0 +1,40 @@
+import type { Db } from './connection';
+import { fetchSetting, saveSetting } from './settings';
+
+/** Time in which the front door was closed, so that no check-in could be heard. */
+export interface EarGap {
+  from: number;
+  to: number;
+}
+
+const HEARD_UNTIL = 'heard_until';
+/** Gaps the engine has not taken in yet, oldest first. */
+const EAR_GAPS = 'ear_gaps';
+const MOST_GAPS = 1000;
+
+export async function readEarGaps(db: Db): Promise<EarGap[]> {
+  return JSON.parse((await fetchSetting(db, EAR_GAPS)) ?? '[]') as EarGap[];
+}
+
+/** Marks gaps as taken in; ones noted meanwhile stay. */
+export async function clearEarGaps(db: Db, taken: readonly EarGap[]): Promise<void> {
+  const last = taken.at(-1);
+  if (!last) return;
+  const left = (await readEarGaps(db)).filter((gap) => gap.to > last.to);
+  await saveSetting(db, EAR_GAPS, JSON.stringify(left));
+}
+
+/** The front door is open now and will say so again soon. */
+export async function savePulse(db: Db, now: number): Promise<void> {
+  await saveSetting(db, HEARD_UNTIL, String(now));
+}
+
+/** The front door opens: notes the time since its last pulse as a gap. */
+export async function saveOpening(db: Db, now: number): Promise<void> {
+  const until = await fetchSetting(db, HEARD_UNTIL);
+  if (until !== null && now > Number(until)) {
+    const gaps = [...(await readEarGaps(db)), { from: Number(until), to: now }];
+    await saveSetting(db, EAR_GAPS, JSON.stringify(gaps.slice(-MOST_GAPS)));
+  }
+  await savePulse(db, now);
+}

@@ -1,0 +1,52 @@
+import type { CauseCode, CauseDetail } from '../core/causes';
+import type { Db } from './connection';
+
+/** A finding as it is kept: the phases of older ones are not. */
+export interface KeptFinding {
+  at: number;
+  verdict: 'fine' | 'failed';
+  /** Milliseconds, or null where none was measured. */
+  ms: number | null;
+  cause: CauseCode | null;
+  detail: CauseDetail | null;
+}
+
+/** The findings of one watch before a time, the newest first. */
+export async function fetchFindings(
+  db: Db,
+  watchId: number,
+  page: { before?: number; limit: number },
+): Promise<KeptFinding[]> {
+  const query = db('findings').where('watch_id', watchId).orderBy('at', 'desc').limit(page.limit);
+  if (page.before !== undefined) query.where('at', '<', page.before);
+  return (await query).map((row) => ({
+    at: row.at,
+    verdict: row.verdict === 0 ? 'fine' : 'failed',
+    ms: row.us === null ? null : row.us / 1000,
+    cause: row.cause,
+    detail: row.detail ? JSON.parse(row.detail) : null,
+  }));
+}
+
+/** Response times of fine findings in [from, to), oldest first. */
+export async function fetchTimes(
+  db: Db,
+  watchId: number,
+  from: number,
+  to: number,
+): Promise<{ at: number; ms: number }[]> {
+  const rows = await db('findings')
+    .where('watch_id', watchId)
+    .andWhere('at', '>=', from)
+    .andWhere('at', '<', to)
+    .andWhere('verdict', 0)
+    .whereNotNull('us')
+    .orderBy('at')
+    .select('at', 'us');
+  return rows.map((row) => ({ at: row.at, ms: row.us / 1000 }));
+}
+
+/** Deletes findings older than `before`; returns how many. */
+export async function deleteFindingsBefore(db: Db, watchId: number, before: number): Promise<number> {
+  return db('findings').where('watch_id', watchId).andWhere('at', '<', before).delete();
+}

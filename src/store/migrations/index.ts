@@ -1,0 +1,27 @@
+import type { Knex } from 'knex';
+import * as accounts from './20261101-accounts';
+import * as watches from './20261102-watches';
+import * as history from './20261103-history';
+import * as messages from './20261104-messages';
+import * as pages from './20261105-pages';
+
+interface Step {
+  name: string;
+  up: (db: Knex) => Promise<void>;
+  down: (db: Knex) => Promise<void>;
+}
+
+/** Every step in order; a step that was released is never changed. */
+const STEPS: Step[] = [
+  { name: '20261101-accounts', ...accounts },
+  { name: '20261102-watches', ...watches },
+  { name: '20261103-history', ...history },
+  { name: '20261104-messages', ...messages },
+  { name: '20261105-pages', ...pages },
+];
+
+export const migrationSource: Knex.MigrationSource<Step> = {
+  getMigrations: async () => STEPS,
+  getMigrationName: (step) => step.name,
+  getMigration: async (step) => step,
+};

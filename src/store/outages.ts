@@ -1,0 +1,74 @@
+import type { CauseCode, CauseDetail } from '../core/causes';
+import type { Evidence } from '../core/finding';
+import type { Db } from './connection';
+
+export interface Outage {
+  id: number;
+  watchId: number;
+  began: number;
+  noticed: number;
+  ended: number | null;
+  cause: CauseCode;
+  causes: CauseCode[];
+  detail: CauseDetail;
+  evidence: Evidence | null;
+}
+
+interface Row {
+  id: number;
+  watch_id: number;
+  began: number;
+  noticed: number;
+  ended: number | null;
+  cause: string;
+  causes: string;
+  detail: string;
+  evidence: string | null;
+}
+
+function outageOf(row: Row): Outage {
+  return {
+    id: row.id,
+    watchId: row.watch_id,
+    began: row.began,
+    noticed: row.noticed,
+    ended: row.ended,
+    cause: row.cause as CauseCode,
+    causes: JSON.parse(row.causes),
+    detail: JSON.parse(row.detail),
+    evidence: row.evidence ? JSON.parse(row.evidence) : null,
+  };
+}
+
+/** Outages that overlap the time from `since` on, the newest first. */
+export async function fetchOutages(
+  db: Db,
+  filter: { watchId?: number; watchIds?: number[]; since?: number; limit?: number },
+): Promise<Outage[]> {
+  const query = db('outages')
+    .join('watches', 'watches.id', 'outages.watch_id')
+    .whereNull('watches.deleted_at')
+    .orderBy('began', 'desc')
+    .limit(filter.limit ?? 10_000)
+    .select<Row[]>('outages.*');
+  if (filter.watchId !== undefined) query.where('watch_id', filter.watchId);
+  if (filter.watchIds) query.whereIn('watch_id', filter.watchIds);
+  if (filter.since !== undefined) {
+    query.where((q) => q.whereNull('ended').orWhere('ended', '>', filter.since!));
+  }
+  return ((await query) as Row[]).map(outageOf);
+}
+
+/** Names of the channels that got a message about each outage. */
+export async function fetchTold(db: Db, outageIds: number[]): Promise<Map<number, string[]>> {
+  const rows = await db('messages')
+    .join('deliveries', 'deliveries.message_id', 'messages.id')
+    .join('channels', 'channels.id', 'deliveries.channel_id')
+    .whereIn('messages.outage_id', outageIds)
+    .andWhere('deliveries.state', 'delivered')
+    .distinct('messages.outage_id as outageId', 'channels.name as name')
+    .orderBy('channels.name');
+  const told = new Map<number, string[]>();
+  for (const row of rows) told.set(row.outageId, [...(told.get(row.outageId) ?? []), row.name]);
+  return told;
+}

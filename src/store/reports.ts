@@ -1,0 +1,64 @@
+import type { Knex } from 'knex';
+import type { ReportKind } from '../core/status';
+import { withRawConnection, type Db } from './connection';
+
+/** A report as it arrived at the check-in address. */
+export interface NewReport {
+  watchId: number;
+  at: number;
+  kind: ReportKind;
+  code: number | null;
+  run: string | null;
+  method: string;
+  address: string;
+  output: string | null;
+}
+
+export interface KeptReport extends NewReport {
+  id: number;
+  runMs: number | null;
+}
+
+/** Writes reports in one transaction; once this resolves they outlast a crash. */
+export async function saveReports(db: Knex, reports: readonly NewReport[]): Promise<void> {
+  await withRawConnection(db, (raw) => {
+    const insert = raw.prepare(
+      `INSERT INTO reports (watch_id, at, kind, code, run, method, address, output) VALUES (?, ?, ?, ?, ?, ?, ?, ?)`,
+    );
+    raw.transaction(() => {
+      for (const r of reports) {
+        insert.run(r.watchId, r.at, r.kind, r.code, r.run, r.method, r.address, r.output);
+      }
+    })();
+  });
+}
+
+function reportOf(row: Record<string, never>): KeptReport {
+  return {
+    id: row.id!,
+    watchId: row.watch_id!,
+    at: row.at!,
+    kind: row.kind!,
+    code: row.code!,
+    run: row.run!,
+    method: row.method!,
+    address: row.address!,
+    output: row.output!,
+    runMs: row.run_ms!,
+  };
+}
+
+/** Reports after a cursor, in the order in which they arrived. */
+export async function fetchReportsAfter(db: Db, cursor: number, limit: number): Promise<KeptReport[]> {
+  return (await db('reports').where('id', '>', cursor).orderBy('id').limit(limit)).map(reportOf);
+}
+
+/** One watch's reports, the newest first. */
+export async function fetchReports(db: Db, watchId: number, limit: number): Promise<KeptReport[]> {
+  return (await db('reports').where('watch_id', watchId).orderBy('id', 'desc').limit(limit)).map(reportOf);
+}
+
+/** Deletes the reports of one watch before a time, up to the cursor the engine has reached. */
+export async function deleteReportsBefore(db: Db, before: number, cursor: number): Promise<void> {
+  await db('reports').where('at', '<', before).andWhere('id', '<=', cursor).delete();
+}
