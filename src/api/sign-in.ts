@@ -120,14 +120,15 @@ export function signIn(request: Request, context: ServerContext): Promise<Respon
         { 'retry-after': String(seconds) },
       );
     }
+    // Counted before the password is worked out, so that many tries at once do not slip through.
+    for (const [i, subject] of subjects.entries()) {
+      const count = (failures[i]?.count ?? 0) + 1;
+      await saveSignInFailures(context.db, subject, { count, lastAt: now });
+    }
     const account = await fetchAccountByEmail(context.db, valid.email);
     decoy ??= hashPassword(newSecret());
     const right = await isPassword(valid.password, account?.passwordHash ?? (await decoy));
     if (!account || !right) {
-      for (const [i, subject] of subjects.entries()) {
-        const count = (failures[i]?.count ?? 0) + 1;
-        await saveSignInFailures(context.db, subject, { count, lastAt: Date.now() });
-      }
       throw refused([
         { field: 'password', message: 'This e-mail address and password do not belong together.' },
       ]);

@@ -62,3 +62,11 @@ export async function fetchReports(db: Db, watchId: number, limit: number): Prom
 export async function deleteReportsBefore(db: Db, before: number, cursor: number): Promise<void> {
   await db('reports').where('at', '<', before).andWhere('id', '<=', cursor).delete();
 }
+
+/** How long the last measured run of each watch took, in milliseconds. */
+export async function fetchLastRuns(db: Db): Promise<Map<number, number>> {
+  const rows = await db('reports')
+    .whereIn('id', db('reports').max('id').whereNotNull('run_ms').groupBy('watch_id'))
+    .select('watch_id', 'run_ms');
+  return new Map(rows.map((row) => [row.watch_id, row.run_ms]));
+}

@@ -1,0 +1,85 @@
+import Link from 'next/link';
+import { causeSentence } from '../../../core/causes';
+import { formatDuration, formatExactDuration } from '../../../core/duration';
+import { capitalise, numberWord } from '../../../core/state-text';
+import { serverContext } from '../../../server/context';
+import { fetchOutages, fetchTold } from '../../../store/outages';
+import { fetchWatches } from '../../../store/watches';
+import { Ago } from '../../../ui/ago';
+import { Live } from '../../../ui/live';
+import { Time } from '../../../ui/zone';
+
+export const metadata = { title: 'Outages' };
+
+const MOST_SHOWN = 100;
+
+export default async function Outages() {
+  const { db } = serverContext();
+  const now = Date.now();
+  const outages = await fetchOutages(db, { limit: MOST_SHOWN });
+  const told = await fetchTold(
+    db,
+    outages.map((outage) => outage.id),
+  );
+  const names = new Map((await fetchWatches(db)).map((watch) => [watch.id, watch.name]));
+  const open = outages.filter((outage) => outage.ended === null).length;
+  return (
+    <div className="flex flex-col gap-5">
+      <Live source="/live" />
+      <h1>
+        {open === 0
+          ? 'Nothing is down.'
+          : `${capitalise(numberWord(open))} ${open === 1 ? 'outage is' : 'outages are'} not over.`}
+      </h1>
+      {outages.length === 0 ? (
+        <p className="sheet text-muted max-w-2xl p-6">
+          An outage is one stretch of a watch being down: when it began, when it was noticed, when it ended,
+          why, and who was told. The first one will stand here.
+        </p>
+      ) : (
+        <div className="sheet overflow-x-auto px-4 py-2">
+          <table className="w-full text-left">
+            <thead className="text-muted text-[13px]">
+              <tr>
+                <th className="py-1.5 pr-4 font-normal">began</th>
+                <th className="pr-4 font-normal">length</th>
+                <th className="pr-4 font-normal">watch</th>
+                <th className="pr-4 font-normal">why</th>
+                <th className="pr-4 font-normal">noticed after</th>
+                <th className="font-normal">told</th>
+              </tr>
+            </thead>
+            <tbody>
+              {outages.map((outage) => (
+                <tr key={outage.id} className="border-rule border-t align-top">
+                  <td className="figures py-1.5 pr-4 text-[13.5px] whitespace-nowrap">
+                    <Time at={outage.began} />
+                  </td>
+                  <td className="figures pr-4 text-[13.5px] whitespace-nowrap">
+                    {outage.ended === null ? (
+                      <span className="text-down-text">
+                        <Ago since={outage.began} now={now} suffix=" so far" />
+                      </span>
+                    ) : (
+                      formatExactDuration(outage.ended - outage.began)
+                    )}
+                  </td>
+                  <td className="pr-4">
+                    <Link href={`/watches/${outage.watchId}`} className="font-medium">
+                      {names.get(outage.watchId)}
+                    </Link>
+                  </td>
+                  <td className="pr-4">{causeSentence(outage.cause, outage.detail)}</td>
+                  <td className="figures pr-4 text-[13.5px] whitespace-nowrap">
+                    {formatDuration(outage.noticed - outage.began)}
+                  </td>
+                  <td className="text-muted">{told.get(outage.id)?.join(', ') ?? 'nobody'}</td>
+                </tr>
+              ))}
+            </tbody>
+          </table>
+        </div>
+      )}
+    </div>
+  );
+}

@@ -1,0 +1,95 @@
+import { serverContext } from '../../server/context';
+import { ButtonLink } from '../../ui/button';
+import { SideBySide } from '../../ui/charts/side-by-side';
+import { Choice } from '../../ui/choice';
+import { Live } from '../../ui/live';
+import { NeedsHand } from '../../ui/needs-hand';
+import { Unreached } from '../../ui/unreached';
+import { fetchOverview, RANGES, type RangeName } from '../../views/overview';
+
+const RANGE_TEXTS: Record<RangeName, string> = {
+  '6h': '6 h',
+  '24h': '24 h',
+  '7d': '7 d',
+  '30d': '30 d',
+  '90d': '90 d',
+};
+
+export default async function Overview({
+  searchParams,
+}: {
+  searchParams: Promise<{ range?: string; order?: string }>;
+}) {
+  const asked = await searchParams;
+  const range: RangeName = asked.range && asked.range in RANGES ? (asked.range as RangeName) : '24h';
+  const worstFirst = asked.order === 'worst';
+  const { db, environment } = serverContext();
+  const view = await fetchOverview(db, { range, worstFirst, now: Date.now(), zone: environment.zone });
+  const href = (r: string, order: string) => `/?range=${r}${order ? `&order=${order}` : ''}`;
+  const order = worstFirst ? 'worst' : '';
+  return (
+    <div className="flex flex-col gap-5">
+      <Live source="/live" />
+      <div>
+        <h1>{view.sentence}</h1>
+        <p className="text-muted mt-1.5 min-h-6">{view.below}</p>
+      </div>
+      {view.unreached && <Unreached what="Every watch" />}
+      {view.cards.length > 0 && (
+        <div className="grid gap-4 lg:grid-cols-2">
+          {view.cards.map((card) => (
+            <NeedsHand key={card.id} card={card} now={view.now} />
+          ))}
+        </div>
+      )}
+      {view.sections.length === 0 ? (
+        <FirstWatch />
+      ) : (
+        <div>
+          <div className="mb-2 flex flex-wrap items-end gap-x-3 gap-y-2">
+            <h2>Side by side</h2>
+            <p className="text-muted text-[14px] max-sm:hidden">
+              one clock for every watch, so troubles that belong together line up
+            </p>
+            <div className="ml-auto flex flex-wrap gap-3">
+              <Choice
+                label="Range"
+                options={(Object.keys(RANGES) as RangeName[]).map((r) => ({
+                  href: href(r, order),
+                  text: RANGE_TEXTS[r],
+                  chosen: r === range,
+                }))}
+              />
+              <Choice
+                label="Order"
+                options={[
+                  { href: href(range, ''), text: 'By section', chosen: !worstFirst },
+                  { href: href(range, 'worst'), text: 'Worst first', chosen: worstFirst },
+                ]}
+              />
+            </div>
+          </div>
+          <SideBySide sections={view.sections} range={view.range} rangeLabel={RANGE_TEXTS[range]} />
+        </div>
+      )}
+    </div>
+  );
+}
+
+function FirstWatch() {
+  return (
+    <section className="sheet flex max-w-2xl flex-col items-start gap-3 p-6">
+      <h2>A watch is one thing kept an eye on.</h2>
+      <p>
+        Type the address of a page, and Calm Lantern looks at it every minute and says what broke and why. Or
+        give a scheduled job an address to report to, and hear when it stays away.
+      </p>
+      <p className="text-muted">
+        For example: <span className="figures">booking.ternferry.test</span>
+      </p>
+      <ButtonLink href="/watches/new" look="strong">
+        Add the first watch
+      </ButtonLink>
+    </section>
+  );
+}

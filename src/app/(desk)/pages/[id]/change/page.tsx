@@ -1,0 +1,30 @@
+import { serverContext } from '../../../../../server/context';
+import { fetchWatches } from '../../../../../store/watches';
+import { PageForm } from '../../../../../ui/page-form';
+import { pageOfPath } from '../../../../page-of';
+import { requestBase } from '../../../../session';
+
+export const metadata = { title: 'Change a public page' };
+
+export default async function ChangePage({ params }: { params: Promise<{ id: string }> }) {
+  const { id, title, slug, intro, sections } = await pageOfPath((await params).id);
+  const watches = await fetchWatches(serverContext().db);
+  const known = new Set(watches.map((watch) => watch.id));
+  return (
+    <div className="flex flex-col gap-5">
+      <h1>What {title} shows</h1>
+      <PageForm
+        initial={{
+          title,
+          slug,
+          intro,
+          // Watches that were deleted since leave the page with the next save.
+          sections: sections.map((s) => ({ ...s, items: s.items.filter((item) => known.has(item.watchId)) })),
+        }}
+        watches={watches.map((watch) => ({ id: watch.id, name: watch.name }))}
+        pageId={id}
+        base={await requestBase()}
+      />
+    </div>
+  );
+}

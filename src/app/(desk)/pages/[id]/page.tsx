@@ -1,0 +1,88 @@
+import { STAGE_TITLES } from '../../../../core/incident';
+import { serverContext } from '../../../../server/context';
+import { fetchIncidents } from '../../../../store/incidents';
+import { ButtonLink } from '../../../../ui/button';
+import { DeleteThroughApi } from '../../../../ui/delete-through-api';
+import { IncidentForm } from '../../../../ui/incident-form';
+import { Markdown } from '../../../../ui/markdown';
+import { Time } from '../../../../ui/zone';
+import { pageOfPath } from '../../../page-of';
+
+export const metadata = { title: 'Incidents' };
+
+export default async function ManagePage({ params }: { params: Promise<{ id: string }> }) {
+  const page = await pageOfPath((await params).id);
+  const incidents = await fetchIncidents(serverContext().db, page.id);
+  const open = incidents.filter((incident) => incident.ended === null);
+  return (
+    <div className="flex flex-col gap-5">
+      <div className="flex flex-wrap items-start gap-3">
+        <div className="flex-1">
+          <h1>{open.length === 0 ? 'No incident is open.' : `${page.title} tells of trouble.`}</h1>
+          <p className="text-muted mt-1.5">{page.title}</p>
+        </div>
+        <ButtonLink href={`/p/${page.slug}`}>See the page</ButtonLink>
+        <ButtonLink href={`/pages/${page.id}/change`}>Change the page</ButtonLink>
+        <DeleteThroughApi
+          path={`/pages/${page.id}`}
+          then="/pages"
+          title={`Delete ${page.title}?`}
+          explanation="The page and all its incidents are gone for good. The watches stay."
+        />
+      </div>
+      <div className="grid items-start gap-5 lg:grid-cols-[minmax(0,1fr)_24rem]">
+        <div className="flex flex-col gap-4">
+          {incidents.length === 0 && (
+            <p className="sheet text-muted p-6">
+              An incident is something told to the public, with dated updates. For example: “Online booking is
+              not answering. You can still buy tickets at either pier.”
+            </p>
+          )}
+          {incidents.map((incident) => (
+            <article
+              key={incident.id}
+              className={`sheet border-l-4 p-5 ${incident.ended === null ? 'border-l-down' : ''}`}
+              aria-label={incident.title}
+            >
+              <div className="flex items-start gap-3">
+                <h2 className="flex-1">{incident.title}</h2>
+                <DeleteThroughApi
+                  path={`/incidents/${incident.id}`}
+                  title={`Delete “${incident.title}”?`}
+                  explanation="It leaves the public page for good, with all its updates."
+                />
+              </div>
+              <ol className="my-3 flex flex-col gap-2">
+                {incident.updates.map((update) => (
+                  <li key={update.id} className="grid grid-cols-[8.5rem_1fr] gap-3">
+                    <span className="figures text-muted text-[13.5px]">
+                      <Time at={update.at} />
+                    </span>
+                    <div>
+                      <strong>{STAGE_TITLES[update.stage]}.</strong> <Markdown text={update.body} />
+                    </div>
+                  </li>
+                ))}
+              </ol>
+              {incident.ended === null && (
+                <details className="border-rule border-t pt-3">
+                  <summary className="cursor-pointer font-semibold">Add an update</summary>
+                  <div className="mt-3">
+                    <IncidentForm
+                      on={{ incidentId: incident.id }}
+                      stage={incident.updates[0]?.stage ?? 'looking'}
+                    />
+                  </div>
+                </details>
+              )}
+            </article>
+          ))}
+        </div>
+        <section className="sheet p-5">
+          <h2 className="mb-2">Write an incident</h2>
+          <IncidentForm on={{ pageId: page.id }} stage="looking" />
+        </section>
+      </div>
+    </div>
+  );
+}

@@ -1,0 +1,61 @@
+import Link from 'next/link';
+import { capitalise, numberWord } from '../../../core/state-text';
+import { serverContext } from '../../../server/context';
+import { fetchPages } from '../../../store/pages';
+import { ButtonLink } from '../../../ui/button';
+import { requestBase } from '../../session';
+
+export const metadata = { title: 'Public pages' };
+
+export default async function Pages() {
+  const pages = await fetchPages(serverContext().db);
+  const base = await requestBase();
+  return (
+    <div className="flex flex-col gap-5">
+      <div className="flex flex-wrap items-center justify-between gap-3">
+        <h1>
+          {pages.length === 0
+            ? 'The public sees nothing yet.'
+            : `${capitalise(numberWord(pages.length))} public ${pages.length === 1 ? 'page' : 'pages'}.`}
+        </h1>
+        {pages.length > 0 && (
+          <ButtonLink href="/pages/new" look="strong">
+            Make a page
+          </ButtonLink>
+        )}
+      </div>
+      {pages.length === 0 ? (
+        <section className="sheet flex max-w-2xl flex-col items-start gap-3 p-6">
+          <h2>A public page tells visitors how things are.</h2>
+          <p>
+            It shows the watches you choose under names you choose, what happened in the last ninety days, and
+            what you write about it. It shows nothing else about the inside: no addresses, no causes.
+          </p>
+          <ButtonLink href="/pages/new" look="strong">
+            Make the first page
+          </ButtonLink>
+        </section>
+      ) : (
+        <ul className="sheet px-5">
+          {pages.map((page) => (
+            <li
+              key={page.id}
+              className="border-rule flex flex-wrap items-center gap-3 border-t py-3 first:border-t-0"
+            >
+              <div className="flex-1">
+                <Link href={`/pages/${page.id}`} className="font-semibold">
+                  {page.title}
+                </Link>
+                <p className="text-muted text-[14px]">
+                  {base}/p/{page.slug}
+                </p>
+              </div>
+              <ButtonLink href={`/pages/${page.id}`}>Incidents</ButtonLink>
+              <ButtonLink href={`/p/${page.slug}`}>See it</ButtonLink>
+            </li>
+          ))}
+        </ul>
+      )}
+    </div>
+  );
+}

@@ -1,0 +1,25 @@
+import { serverContext } from '../../../../../server/context';
+import { fetchSectionNames } from '../../../../../store/watches';
+import { WatchForm } from '../../../../../ui/watch-form';
+import { watchFormOf } from '../../../../../ui/watch-form-values';
+import { kindChoices } from '../../../../../views/kind-choices';
+import { watchOfPath } from '../../../../watch-of';
+
+export const metadata = { title: 'Change a watch' };
+
+export default async function ChangeWatch({ params }: { params: Promise<{ id: string }> }) {
+  const watch = await watchOfPath((await params).id);
+  const { db, environment } = serverContext();
+  return (
+    <div className="flex flex-col gap-5">
+      <h1>How {watch.name} is watched</h1>
+      <WatchForm
+        kinds={kindChoices()}
+        sections={await fetchSectionNames(db)}
+        initial={watchFormOf(watch, environment.zone)}
+        watchId={watch.id}
+        now={Date.now()}
+      />
+    </div>
+  );
+}

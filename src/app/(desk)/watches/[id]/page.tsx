@@ -1,0 +1,116 @@
+import { formatMs } from '../../../../core/duration';
+import { lineInWords } from '../../../../core/line-text';
+import { watchSentence } from '../../../../core/state-text';
+import { serverContext } from '../../../../server/context';
+import { Ago } from '../../../../ui/ago';
+import { CalmLine, CalmLinePatterns } from '../../../../ui/charts/calm-line';
+import { ResponseChart } from '../../../../ui/charts/response-chart';
+import { Choice } from '../../../../ui/choice';
+import { Ladder } from '../../../../ui/ladder';
+import { Lantern } from '../../../../ui/lantern';
+import { Live } from '../../../../ui/live';
+import { Unreached } from '../../../../ui/unreached';
+import { WatchActions } from '../../../../ui/watch-actions';
+import { FindingList, OutageList, ReportList } from '../../../../ui/watch-history';
+import { CheckinAddress, DueTimes, HowItDecides, IfItGoesDown, LastLook } from '../../../../ui/watch-side';
+import { kindText, targetText } from '../../../../views/latest';
+import { CHART_RANGES, fetchWatchView, type ChartRange } from '../../../../views/watch';
+import { requestBase } from '../../../session';
+import { watchOfPath } from '../../../watch-of';
+
+const RANGE_TEXTS: Record<ChartRange, string> = { '24h': '24 h', '7d': '7 d', '30d': '30 d', '90d': '90 d' };
+
+interface WatchPageProps {
+  params: Promise<{ id: string }>;
+  searchParams: Promise<{ range?: string }>;
+}
+
+export default async function WatchPage({ params, searchParams }: WatchPageProps) {
+  const watch = await watchOfPath((await params).id);
+  const asked = (await searchParams).range;
+  const range: ChartRange = asked && asked in CHART_RANGES ? (asked as ChartRange) : '7d';
+  const { db, environment } = serverContext();
+  const view = await fetchWatchView(db, watch, { range, now: Date.now(), zone: environment.zone });
+  const { status, config, lastFinding } = watch;
+  const probe = config.type === 'probe';
+  return (
+    <div className="grid items-start gap-5 lg:grid-cols-[minmax(0,1fr)_23rem]">
+      <Live source="/live" watchId={watch.id} />
+      <CalmLinePatterns />
+      <div className="flex min-w-0 flex-col gap-4">
+        <div>
+          <p className="text-muted truncate text-[14px]">
+            {[watch.section, kindText(watch), targetText(watch)].filter(Boolean).join(' · ')}
+          </p>
+          <h1 className="flex items-start gap-2.5">
+            <span className="mt-1.5">
+              <Lantern state={status.state} size={26} />
+            </span>
+            {watchSentence(watch.name, status.state, status.since, view.now)}
+          </h1>
+          {view.trouble && (
+            <div className="mt-2">
+              <p className="text-[16px] font-semibold">{view.trouble.sentence}</p>
+              <p className="text-muted">{view.trouble.advice}</p>
+              <Ladder rungs={view.trouble.ladder} />
+            </div>
+          )}
+          <p className="text-muted my-2">
+            {probe ? 'Last looked ' : 'Last heard of '}
+            {status.lastAt === null ? 'never' : <Ago since={status.lastAt} now={view.now} suffix=" ago" />}
+            {probe && lastFinding?.verdict === 'fine' && `, fine in ${formatMs(lastFinding.ms)}`}.{' '}
+            {view.knowWithin}
+          </p>
+          <WatchActions watchId={watch.id} name={watch.name} paused={watch.paused} probe={probe} />
+        </div>
+        {view.channels.length === 0 && <Unreached what="This watch" />}
+        <dl className="flex flex-wrap gap-x-8 gap-y-2">
+          {view.uptimes.map((uptime) => (
+            <div key={uptime.days} className="flex flex-col-reverse">
+              <dt className="text-muted text-[13.5px]">{uptime.label}</dt>
+              <dd className="figures text-[1.35rem]">{uptime.text}</dd>
+            </div>
+          ))}
+        </dl>
+        <div role="img" aria-label={`Last 90 days: ${lineInWords(view.line)}`}>
+          <CalmLine line={view.line} range={view.lineRange} />
+          <p className="text-muted flex justify-between text-[13px]">
+            <span>90 days ago</span>
+            <span>now</span>
+          </p>
+        </div>
+        <section className="sheet p-4">
+          <div className="mb-2 flex flex-wrap items-baseline gap-x-3 gap-y-1">
+            <h2>How long it takes</h2>
+            <p className="text-muted text-[14px]">half stay under the line, 95 of 100 inside the band</p>
+            <div className="ml-auto">
+              <Choice
+                label="Range of the chart"
+                options={(Object.keys(CHART_RANGES) as ChartRange[]).map((r) => ({
+                  href: `/watches/${watch.id}?range=${r}`,
+                  text: RANGE_TEXTS[r],
+                  chosen: r === range,
+                }))}
+              />
+            </div>
+          </div>
+          <ResponseChart {...view.chart} slowAfter={config.type === 'probe' ? config.slowAfter : null} />
+        </section>
+        <OutageList view={view} />
+        {probe ? <FindingList view={view} /> : <ReportList view={view} />}
+      </div>
+      <aside className="flex min-w-0 flex-col gap-4">
+        {probe ? (
+          <LastLook watch={watch} now={view.now} />
+        ) : (
+          <>
+            <CheckinAddress watch={watch} base={await requestBase()} />
+            <DueTimes dues={view.dues} />
+          </>
+        )}
+        <IfItGoesDown channels={view.channels} />
+        <HowItDecides view={view} watchId={watch.id} />
+      </aside>
+    </div>
+  );
+}

@@ -1,0 +1,16 @@
+import { redirect } from 'next/navigation';
+import { serverContext } from '../../server/context';
+import { hasAccounts } from '../../store/accounts';
+import { CredentialsForm } from '../../ui/credentials-form';
+import { Entrance } from '../../ui/entrance';
+
+export const metadata = { title: 'Sign in' };
+
+export default async function SignIn() {
+  if (!(await hasAccounts(serverContext().db))) redirect('/welcome');
+  return (
+    <Entrance sentence="Welcome back." below="Sign in to see how everything is.">
+      <CredentialsForm to="/api/session" action="Sign in" isNew={false} />
+    </Entrance>
+  );
+}

@@ -1,0 +1,62 @@
+const MINUTE = 60_000;
+const HOUR = 60 * MINUTE;
+const DAY = 24 * HOUR;
+
+const STEPS = [
+  5 * MINUTE,
+  15 * MINUTE,
+  30 * MINUTE,
+  HOUR,
+  3 * HOUR,
+  6 * HOUR,
+  12 * HOUR,
+  DAY,
+  2 * DAY,
+  7 * DAY,
+  14 * DAY,
+];
+
+/** How far a zone's wall clock is ahead of UTC at a moment, in milliseconds. */
+export function zoneOffsetMs(at: number, zone: string): number {
+  const parts = new Intl.DateTimeFormat('en-US', {
+    timeZone: zone,
+    year: 'numeric',
+    month: 'numeric',
+    day: 'numeric',
+    hour: 'numeric',
+    minute: 'numeric',
+    second: 'numeric',
+    hourCycle: 'h23',
+  }).formatToParts(at);
+  const get = (type: string) => Number(parts.find((p) => p.type === type)!.value);
+  const wall = Date.UTC(get('year'), get('month') - 1, get('day'), get('hour'), get('minute'), get('second'));
+  return wall - Math.floor(at / 1000) * 1000;
+}
+
+export interface Tick {
+  at: number;
+  /** "18:00", or "24 Nov" where the step is a day or more. */
+  label: string;
+}
+
+/** Round moments of a zone's wall clock inside a range, about `count` of them. */
+export function timeTicks(range: { from: number; to: number }, zone: string, count: number): Tick[] {
+  const span = range.to - range.from;
+  const step = STEPS.find((s) => span / s <= count) ?? 30 * DAY;
+  const label = new Intl.DateTimeFormat(
+    'en-GB',
+    step >= DAY
+      ? { timeZone: zone, day: 'numeric', month: 'short' }
+      : { timeZone: zone, hour: '2-digit', minute: '2-digit', hourCycle: 'h23' },
+  );
+  const ticks: Tick[] = [];
+  const startOffset = zoneOffsetMs(range.from, zone);
+  for (let wall = Math.ceil((range.from + startOffset) / step) * step; ; wall += step) {
+    // The offset may change between two ticks; the tick's own offset is the one that counts.
+    const guess = wall - startOffset;
+    const at = wall - zoneOffsetMs(guess, zone);
+    if (at > range.to) break;
+    if (at >= range.from) ticks.push({ at, label: label.format(at) });
+  }
+  return ticks;
+}

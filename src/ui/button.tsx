@@ -1,0 +1,23 @@
+import Link from 'next/link';
+import type { ComponentProps } from 'react';
+
+const SHAPES = {
+  strong: 'bg-button text-button-ink border-button hover:opacity-90',
+  plain: 'bg-quiet text-ink border-rule hover:border-edge',
+  danger: 'bg-transparent text-down-text border-down hover:bg-quiet',
+};
+
+const BASE =
+  'inline-flex items-center gap-1.5 rounded-lg border px-3 min-h-9 py-1.5 text-[14px] font-semibold whitespace-nowrap';
+
+interface Look {
+  look?: keyof typeof SHAPES;
+}
+
+export function Button({ look = 'plain', className = '', ...rest }: ComponentProps<'button'> & Look) {
+  return <button type="button" className={`${BASE} ${SHAPES[look]} ${className}`} {...rest} />;
+}
+
+export function ButtonLink({ look = 'plain', className = '', ...rest }: ComponentProps<typeof Link> & Look) {
+  return <Link className={`${BASE} ${SHAPES[look]} ${className}`} {...rest} />;
+}

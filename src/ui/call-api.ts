@@ -1,0 +1,47 @@
+'use client';
+
+/** What an API call came to: a value, or what was refused, by field. */
+export type ApiResult<T> =
+  { ok: true; value: T } | { ok: false; detail: string; fields: Record<string, string> };
+
+interface ProblemBody {
+  detail?: string;
+  errors?: { field: string; message: string }[];
+}
+
+/** Calls the HTTP API the way everyone else does, with the session as its key. */
+export async function callApi<T>(method: string, path: string, body?: unknown): Promise<ApiResult<T>> {
+  let response: Response;
+  try {
+    response = await fetch(path.startsWith('/api/') ? path : `/api/v1${path}`, {
+      method,
+      ...(body !== undefined && {
+        headers: { 'content-type': 'application/json' },
+        body: JSON.stringify(body),
+      }),
+    });
+  } catch {
+    return { ok: false, detail: 'Calm Lantern did not answer. What you typed is still here.', fields: {} };
+  }
+  const text = await response.text();
+  let value: unknown = null;
+  try {
+    value = text === '' ? null : JSON.parse(text);
+  } catch {
+    return { ok: false, detail: `Expected an answer in JSON, got status ${response.status}.`, fields: {} };
+  }
+  if (response.ok) return { ok: true, value: value as T };
+  if (response.status === 401) {
+    return {
+      ok: false,
+      detail: 'You are no longer signed in. Sign in in another tab, then try again.',
+      fields: {},
+    };
+  }
+  const problem = (value ?? {}) as ProblemBody;
+  return {
+    ok: false,
+    detail: problem.detail ?? `Refused with status ${response.status}.`,
+    fields: Object.fromEntries((problem.errors ?? []).map((e) => [e.field, e.message])),
+  };
+}

@@ -1,0 +1,90 @@
+'use client';
+
+import { DurationField } from './duration-field';
+import { TextField } from './fields';
+import type { SetValue, WatchFormValues } from './watch-form-values';
+
+interface CheckinFieldsProps {
+  values: WatchFormValues;
+  set: SetValue;
+  errors: Record<string, string>;
+}
+
+const TYPES = [
+  { id: 'cron', text: 'At set times (cron)' },
+  { id: 'period', text: 'Every so often' },
+] as const;
+
+/** When a job is expected, how late it may be, how long it may run. */
+export function CheckinFields({ values, set, errors }: CheckinFieldsProps) {
+  return (
+    <>
+      <fieldset>
+        <legend className="mb-1 font-semibold">When does it run?</legend>
+        <div className="flex flex-wrap gap-5">
+          {TYPES.map((type) => (
+            <label key={type.id} className="flex items-center gap-2">
+              <input
+                type="radio"
+                name="schedule"
+                checked={values.scheduleType === type.id}
+                onChange={() => set('scheduleType', type.id)}
+              />
+              {type.text}
+            </label>
+          ))}
+        </div>
+      </fieldset>
+      {values.scheduleType === 'cron' ? (
+        <div className="grid gap-5 sm:grid-cols-2">
+          <TextField
+            label="Cron expression"
+            help="Minute, hour, day, month, weekday; as in the crontab."
+            className="figures border-edge bg-card w-full rounded-lg border px-3 py-2"
+            error={errors['schedule.expression']}
+            value={values.expression}
+            onChange={(event) => set('expression', event.target.value)}
+          />
+          <TextField
+            label="Time zone"
+            help="The zone of the machine the job runs on."
+            list="known-zones"
+            error={errors['schedule.zone']}
+            value={values.zone}
+            onChange={(event) => set('zone', event.target.value)}
+          />
+          <datalist id="known-zones">
+            {Intl.supportedValuesOf('timeZone').map((zone) => (
+              <option key={zone} value={zone} />
+            ))}
+          </datalist>
+        </div>
+      ) : (
+        <DurationField
+          label="Every"
+          help="No more than this may pass between two check-ins."
+          error={errors['schedule.every']}
+          seconds={values.period}
+          onChange={(seconds) => set('period', seconds)}
+        />
+      )}
+      <div className="grid gap-5 sm:grid-cols-2">
+        <DurationField
+          label="Leeway"
+          help="How late a check-in may be before it counts as missed."
+          error={errors.leeway}
+          seconds={values.leeway}
+          onChange={(seconds) => set('leeway', seconds)}
+        />
+        <TextField
+          label="Longest run, in minutes"
+          help="Needs the job to report begun and done. Leave empty for no limit."
+          inputMode="numeric"
+          error={errors.longestRun}
+          value={values.longestRun}
+          onChange={(event) => set('longestRun', event.target.value)}
+        />
+      </div>
+    </>
+  );
+}

@@ -1,0 +1,54 @@
+'use client';
+
+import { useForm } from 'react-hook-form';
+import { useState } from 'react';
+import { Button } from './button';
+import { callApi } from './call-api';
+import { FormMessage, TextField } from './fields';
+
+interface Credentials {
+  email: string;
+  password: string;
+}
+
+/** E-mail address and password, for the first account and for signing in. */
+export function CredentialsForm({ to, action, isNew }: { to: string; action: string; isNew: boolean }) {
+  const { register, handleSubmit, formState } = useForm<Credentials>({
+    defaultValues: { email: '', password: '' },
+  });
+  const [fields, setFields] = useState<Record<string, string>>({});
+  const [problem, setProblem] = useState<string | null>(null);
+  const submit = handleSubmit(async (values) => {
+    const result = await callApi('POST', to, values);
+    if (result.ok) {
+      window.location.assign('/');
+      return;
+    }
+    setFields(result.fields);
+    setProblem(Object.keys(result.fields).length > 0 ? null : result.detail);
+  });
+  return (
+    <form onSubmit={submit} noValidate className="flex flex-col gap-4">
+      <TextField
+        label="E-mail address"
+        type="email"
+        autoComplete="username"
+        autoFocus
+        error={fields.email}
+        {...register('email')}
+      />
+      <TextField
+        label="Password"
+        type="password"
+        autoComplete={isNew ? 'new-password' : 'current-password'}
+        help={isNew ? 'At least 10 characters. A sentence is easy to remember and hard to guess.' : undefined}
+        error={fields.password}
+        {...register('password')}
+      />
+      <Button type="submit" look="strong" disabled={formState.isSubmitting} className="justify-center">
+        {formState.isSubmitting ? 'One moment…' : action}
+      </Button>
+      <FormMessage text={problem} />
+    </form>
+  );
+}

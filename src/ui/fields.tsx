@@ -1,0 +1,79 @@
+'use client';
+
+import { useId, type ComponentProps, type ReactNode } from 'react';
+
+export const INPUT_CLASS =
+  'w-full rounded-lg border border-edge bg-card px-3 py-2 text-ink placeholder:text-muted aria-[invalid=true]:border-down';
+
+interface FieldProps {
+  label: string;
+  help?: ReactNode;
+  error?: string;
+  children: (props: { id: string; 'aria-describedby'?: string; 'aria-invalid'?: boolean }) => ReactNode;
+}
+
+/** A label, its control, what it is for, and what is wrong with it. */
+export function Field({ label, help, error, children }: FieldProps) {
+  const id = useId();
+  const described = [help ? `${id}-help` : '', error ? `${id}-error` : ''].filter(Boolean).join(' ');
+  return (
+    <div className="flex flex-col gap-1">
+      <label htmlFor={id} className="font-semibold">
+        {label}
+      </label>
+      {children({
+        id,
+        ...(described && { 'aria-describedby': described }),
+        ...(error && { 'aria-invalid': true }),
+      })}
+      {error && (
+        <p id={`${id}-error`} className="text-down-text text-[14px] font-semibold">
+          {error}
+        </p>
+      )}
+      {help && (
+        <p id={`${id}-help`} className="text-muted text-[13.5px]">
+          {help}
+        </p>
+      )}
+    </div>
+  );
+}
+
+export function TextField({
+  label,
+  help,
+  error,
+  ...rest
+}: { label: string; help?: ReactNode; error?: string } & ComponentProps<'input'>) {
+  return (
+    <Field label={label} help={help} error={error}>
+      {(props) => <input className={INPUT_CLASS} {...props} {...rest} />}
+    </Field>
+  );
+}
+
+export function AreaField({
+  label,
+  help,
+  error,
+  ...rest
+}: { label: string; help?: ReactNode; error?: string } & ComponentProps<'textarea'>) {
+  return (
+    <Field label={label} help={help} error={error}>
+      {(props) => <textarea rows={4} className={INPUT_CLASS} {...props} {...rest} />}
+    </Field>
+  );
+}
+
+/** A message about the whole form, read out when it appears. */
+export function FormMessage({ text, good = false }: { text: string | null; good?: boolean }) {
+  return (
+    <p
+      role={good ? 'status' : 'alert'}
+      className={`min-h-6 font-semibold ${good ? 'text-fine' : 'text-down-text'}`}
+    >
+      {text}
+    </p>
+  );
+}

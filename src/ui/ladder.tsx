@@ -1,0 +1,28 @@
+import type { Rung } from '../core/finding';
+
+const BAR = {
+  fine: 'bg-fine',
+  failed: 'bg-down',
+  'not-reached': 'border-t-[3px] border-dotted border-edge',
+};
+const WORDS = { fine: 'fine', failed: 'failed', 'not-reached': 'not reached' };
+
+/** The layers of one look in order; the one that broke stands out. */
+export function Ladder({ rungs }: { rungs: readonly Rung[] }) {
+  if (rungs.length === 0) return null;
+  return (
+    <ol className="my-3 flex gap-1" aria-label="How far the look came">
+      {rungs.map((rung) => (
+        <li key={rung.rung} className="min-w-0 flex-1">
+          <div className={`h-[3px] ${BAR[rung.result]}`} />
+          <span
+            className={`block truncate pt-1 text-[12.5px] ${rung.result === 'failed' ? 'text-down-text font-bold' : 'text-muted'}`}
+          >
+            {rung.label}
+            <span className="sr-only">: {WORDS[rung.result]}</span>
+          </span>
+        </li>
+      ))}
+    </ol>
+  );
+}

@@ -1,0 +1,68 @@
+'use client';
+
+import type { FieldDescription } from '../probes/kind';
+import { DurationField } from './duration-field';
+import { TextField } from './fields';
+import type { SetValue, WatchFormValues } from './watch-form-values';
+
+interface ProbeTimingFieldsProps {
+  values: WatchFormValues;
+  set: SetValue;
+  errors: Record<string, string>;
+  extra: FieldDescription[];
+}
+
+/** How often a probe looks, how long it waits, and when it is sure. */
+export function ProbeTimingFields({ values, set, errors, extra }: ProbeTimingFieldsProps) {
+  return (
+    <div className="grid gap-5 sm:grid-cols-2">
+      <DurationField
+        label="Looks every"
+        help="From 5 seconds to 30 days."
+        error={errors.every}
+        seconds={values.every}
+        onChange={(seconds) => set('every', seconds)}
+      />
+      <DurationField
+        label="Waits at most"
+        help="A look that takes longer has failed."
+        error={errors.timeout}
+        seconds={values.timeout}
+        onChange={(seconds) => set('timeout', seconds)}
+      />
+      <TextField
+        label="Second looks"
+        help="How many more looks have to fail before it counts as down."
+        inputMode="numeric"
+        error={errors.secondLooks}
+        value={values.secondLooks}
+        onChange={(event) => set('secondLooks', event.target.value)}
+      />
+      <DurationField
+        label="Second looks are apart"
+        help="The time between them."
+        error={errors.secondLookGap}
+        seconds={values.secondLookGap}
+        onChange={(seconds) => set('secondLookGap', seconds)}
+      />
+      <TextField
+        label="Slow over, in milliseconds"
+        help="Leave empty for no limit. Three slow looks in a row make it slow."
+        inputMode="numeric"
+        error={errors.slowAfter}
+        value={values.slowAfter}
+        onChange={(event) => set('slowAfter', event.target.value)}
+      />
+      {extra.map((field) => (
+        <TextField
+          key={field.name}
+          label={field.label}
+          help={field.help}
+          error={errors[`settings.${field.name}`]}
+          value={values.settings[field.name] ?? (field.name === 'accepted' ? '200-299' : '')}
+          onChange={(event) => set('settings', { ...values.settings, [field.name]: event.target.value })}
+        />
+      ))}
+    </div>
+  );
+}

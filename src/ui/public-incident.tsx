@@ -1,0 +1,53 @@
+import { STAGE_TITLES } from '../core/incident';
+import { formatDuration } from '../core/duration';
+import type { Incident } from '../store/incidents';
+import { Markdown } from './markdown';
+import { Time } from './zone';
+
+/** An open incident, the newest update first. */
+export function OpenIncident({ incident }: { incident: Incident }) {
+  return (
+    <article className="sheet border-l-down border-l-[5px] px-5 py-4" aria-label={incident.title}>
+      <h2>{incident.title}</h2>
+      <ol className="mt-2 flex flex-col gap-2">
+        {incident.updates.map((update) => (
+          <li key={update.id} className="grid gap-x-4 sm:grid-cols-[8.5rem_1fr]">
+            <span className="figures text-muted text-[13.5px]">
+              <Time at={update.at} />
+            </span>
+            <div>
+              <strong>{STAGE_TITLES[update.stage]}.</strong> <Markdown text={update.body} />
+            </div>
+          </li>
+        ))}
+      </ol>
+    </article>
+  );
+}
+
+/** A past incident in the diary: how it ended, and the whole course on demand. */
+export function PastIncident({ incident }: { incident: Incident }) {
+  const last = incident.updates[0];
+  return (
+    <li className="border-rule border-t py-3">
+      <p className="figures text-muted text-[13.5px]">
+        <Time at={incident.began} as="day" /> ·{' '}
+        {formatDuration((incident.ended ?? incident.began) - incident.began)}
+      </p>
+      <details>
+        <summary className="cursor-pointer font-semibold">{incident.title}</summary>
+        <ol className="mt-1 flex flex-col gap-1.5 text-[14.5px]">
+          {incident.updates.map((update) => (
+            <li key={update.id}>
+              <span className="figures text-muted text-[13px]">
+                <Time at={update.at} />
+              </span>{' '}
+              <strong>{STAGE_TITLES[update.stage]}.</strong> <Markdown text={update.body} />
+            </li>
+          ))}
+        </ol>
+      </details>
+      {last && <Markdown text={last.body} />}
+    </li>
+  );
+}

@@ -1,0 +1,129 @@
+import { causeSentence } from '../core/causes';
+import { formatDuration, formatExactDuration, formatMs } from '../core/duration';
+import type { WatchView } from '../views/watch';
+import { Time } from './zone';
+
+export function OutageList({ view }: { view: WatchView }) {
+  return (
+    <section className="sheet p-4">
+      <h2 className="inline">Outages</h2>{' '}
+      <span className="text-muted ml-2 text-[14px]">{view.outageSummary}</span>
+      {view.outages.length === 0 && (
+        <p className="text-muted mt-2">
+          When it goes down, each outage stands here with its cause and its exact length.
+        </p>
+      )}
+      <ol className="mt-1">
+        {view.outages.map((outage) => (
+          <li
+            key={outage.id}
+            className="border-rule grid gap-x-4 border-t py-2 sm:grid-cols-[9.5rem_7rem_minmax(0,1fr)]"
+          >
+            <span className="figures text-[13.5px]">
+              <Time at={outage.began} />
+            </span>
+            <span className="figures text-[13.5px]">
+              {outage.ended === null ? (
+                <span className="text-down-text">not over</span>
+              ) : (
+                formatExactDuration(outage.ended - outage.began)
+              )}
+            </span>
+            <span>
+              {outage.sentence}
+              <span className="text-muted block text-[13.5px]">
+                noticed after {formatDuration(outage.noticed - outage.began)}
+                {outage.ended !== null && (
+                  <>
+                    {' '}
+                    · ended <Time at={outage.ended} />
+                  </>
+                )}
+                {outage.told.length > 0 && <> · told {outage.told.join(', ')}</>}
+              </span>
+            </span>
+          </li>
+        ))}
+      </ol>
+    </section>
+  );
+}
+
+export function FindingList({ view }: { view: WatchView }) {
+  return (
+    <section className="sheet p-4">
+      <h2>The last findings</h2>
+      {view.findings.length === 0 ? (
+        <p className="text-muted mt-1">None yet.</p>
+      ) : (
+        <table className="mt-1 w-full text-left text-[14px]">
+          <thead className="text-muted text-[13px]">
+            <tr>
+              <th className="py-1 font-normal">when</th>
+              <th className="font-normal">finding</th>
+              <th className="text-right font-normal">took</th>
+            </tr>
+          </thead>
+          <tbody>
+            {view.findings.map((finding) => (
+              <tr key={finding.at} className="border-rule border-t align-top">
+                <td className="figures py-1 pr-4 whitespace-nowrap">
+                  <Time at={finding.at} as="seconds" />
+                </td>
+                <td className={finding.verdict === 'failed' ? 'text-down-text' : ''}>
+                  {finding.verdict}
+                  {finding.cause && `: ${causeSentence(finding.cause, finding.detail ?? {})}`}
+                </td>
+                <td className="figures text-right whitespace-nowrap">
+                  {finding.ms === null ? '–' : formatMs(finding.ms)}
+                </td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      )}
+    </section>
+  );
+}
+
+const REPORT_WORDS = { begun: 'begun', done: 'done', failed: 'failed', note: 'note' };
+
+export function ReportList({ view }: { view: WatchView }) {
+  return (
+    <section className="sheet p-4">
+      <h2>What the job reported</h2>
+      {view.reports.length === 0 && (
+        <p className="text-muted mt-1">
+          Nothing yet. Run it once by hand, or paste the line on the right; it shows here the moment it
+          arrives.
+        </p>
+      )}
+      <ol className="mt-1">
+        {view.reports.map((report) => (
+          <li key={report.id} className="border-rule border-t py-1.5 text-[14px]">
+            <div className="flex flex-wrap gap-x-4">
+              <span className="figures">
+                <Time at={report.at} as="moment" />
+              </span>
+              <span className={report.kind === 'failed' ? 'text-down-text font-semibold' : 'font-semibold'}>
+                {REPORT_WORDS[report.kind]}
+                {report.code !== null && `, exit status ${report.code}`}
+              </span>
+              {report.runMs !== null && <span>took {formatMs(report.runMs)}</span>}
+              {report.run && <span className="text-muted">run {report.run}</span>}
+              <span className="text-muted ml-auto">from {report.address}</span>
+            </div>
+            {report.output && (
+              <details>
+                <summary className="text-muted cursor-pointer">output</summary>
+                <pre className="figures bg-quiet mt-1 max-h-72 overflow-auto rounded p-2 text-[12.5px] whitespace-pre-wrap">
+                  {report.output}
+                </pre>
+              </details>
+            )}
+          </li>
+        ))}
+      </ol>
+    </section>
+  );
+}

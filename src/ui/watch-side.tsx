@@ -1,0 +1,110 @@
+import Link from 'next/link';
+import { crontabLine, shellLine } from '../core/crontab-line';
+import { formatMs } from '../core/duration';
+import type { WatchWithStatus } from '../store/watches';
+import type { WatchView } from '../views/watch';
+import { CopyLine } from './copy-line';
+import { Ladder } from './ladder';
+import { LookFacts, PhaseBars } from './look-result';
+import { Time } from './zone';
+
+/** The last look of a probe, phase by phase. */
+export function LastLook({ watch, now }: { watch: WatchWithStatus; now: number }) {
+  const finding = watch.lastFinding;
+  return (
+    <section className="sheet p-4">
+      <h2>The last look</h2>
+      {!finding && <p className="text-muted">The first one is under way.</p>}
+      {finding && (
+        <>
+          <p className="text-muted mb-2 text-[14px]">
+            <Time at={finding.at} as="seconds" /> · {finding.verdict} in {formatMs(finding.ms)}
+          </p>
+          {finding.verdict === 'failed' && <Ladder rungs={finding.evidence?.ladder ?? []} />}
+          {finding.evidence?.phases && <PhaseBars phases={finding.evidence.phases} />}
+          {finding.evidence && <LookFacts evidence={finding.evidence} now={now} />}
+        </>
+      )}
+    </section>
+  );
+}
+
+/** Where a job reports, and lines ready to paste. */
+export function CheckinAddress({ watch, base }: { watch: WatchWithStatus; base: string }) {
+  if (watch.config.type !== 'checkin' || !watch.checkinKey) return null;
+  const address = `${base}/in/${watch.checkinKey}`;
+  const { schedule } = watch.config;
+  return (
+    <section className="sheet flex flex-col gap-3 p-4">
+      <h2>Where the job reports</h2>
+      <CopyLine label="Check-in address" text={address} />
+      {schedule.type === 'cron' && (
+        <CopyLine
+          label="For the crontab, with exit status and output"
+          text={crontabLine(schedule.expression, address)}
+        />
+      )}
+      <CopyLine label="For a shell script, with exit status" text={shellLine(address)} />
+      <p className="text-muted text-[13.5px]">
+        <code className="figures">?is=begun</code> before a run lets its length be measured;{' '}
+        <code className="figures">?run=</code> ties the two together when runs overlap.
+      </p>
+    </section>
+  );
+}
+
+export function DueTimes({ dues }: { dues: number[] }) {
+  return (
+    <section className="sheet p-4">
+      <h2>Due next</h2>
+      <ol className="figures mt-1 text-[14px]">
+        {dues.map((due) => (
+          <li key={due}>
+            <Time at={due} />
+          </li>
+        ))}
+      </ol>
+    </section>
+  );
+}
+
+/** Who would hear of it. */
+export function IfItGoesDown({ channels }: { channels: string[] }) {
+  return (
+    <section className="sheet p-4">
+      <h2>If it goes down now</h2>
+      {channels.length > 0 ? (
+        <p className="mt-1">
+          {channels.map((channel, i) => (
+            <span key={channel}>
+              {i > 0 && (i === channels.length - 1 ? ' and ' : ', ')}
+              <strong className="text-late-text">{channel}</strong>
+            </span>
+          ))}{' '}
+          {channels.length === 1 ? 'hears' : 'hear'} at once, and again when it is up.
+        </p>
+      ) : (
+        <p className="mt-1">
+          <strong>Nobody would be told.</strong> This watch reaches no channel.{' '}
+          <Link href="/messages" className="underline">
+            Connect a chat room
+          </Link>
+        </p>
+      )}
+    </section>
+  );
+}
+
+export function HowItDecides({ view, watchId }: { view: WatchView; watchId: number }) {
+  return (
+    <section className="sheet p-4">
+      <h2>How it decides</h2>
+      <p className="text-muted mt-1 text-[14.5px]">
+        {view.decides}{' '}
+        <Link href={`/watches/${watchId}/change`} className="underline">
+          set here
+        </Link>
+      </p>
+    </section>
+  );
+}

@@ -1,0 +1,31 @@
+import { formatDuration, formatMs } from '../core/duration';
+import { probeKind } from '../probes/registry';
+import type { WatchWithStatus } from '../store/watches';
+
+/** The newest figure of a watch: how long the last fine look or run took. */
+export function latestText(watch: WatchWithStatus, lastRunMs: number | null, now: number): string {
+  if (watch.config.type === 'probe') {
+    return watch.lastFinding?.verdict === 'fine' ? formatMs(watch.lastFinding.ms) : '–';
+  }
+  if (lastRunMs !== null) return formatMs(lastRunMs);
+  return watch.status.lastAt === null ? '–' : `${formatDuration(now - watch.status.lastAt)} ago`;
+}
+
+/** What kind of watch it is, in two words: "web page", "port 9100", "check-in". */
+export function kindText(watch: WatchWithStatus): string {
+  if (watch.config.type === 'checkin') return 'check-in';
+  const settings = watch.config.settings as { port?: number };
+  if (watch.kind === 'port') return `port ${settings.port}`;
+  return probeKind(watch.kind)?.title ?? watch.kind;
+}
+
+/** What is looked at; for the desk only. */
+export function targetText(watch: WatchWithStatus): string {
+  if (watch.config.type === 'checkin') {
+    const { schedule } = watch.config;
+    return schedule.type === 'cron'
+      ? `${schedule.expression} in ${schedule.zone}`
+      : `every ${formatDuration(schedule.every * 1000)}`;
+  }
+  return probeKind(watch.kind)?.targetOf(watch.config.settings) ?? '';
+}

@@ -1,0 +1,152 @@
+import { formatUptime } from '../core/availability';
+import type { Stretch } from '../core/availability';
+import { SEVERITY, type State } from '../core/state';
+import { numberWord, overviewSentence } from '../core/state-text';
+import { formatDuration } from '../core/duration';
+import { fetchChannels } from '../store/channels';
+import type { Db } from '../store/connection';
+import { fetchTold } from '../store/outages';
+import { fetchLastRuns } from '../store/reports';
+import { fetchWatches, type WatchWithStatus } from '../store/watches';
+import { availabilityFor, fetchHistory, lastDays, lineOf, type History } from './history';
+import { kindText, latestText } from './latest';
+import { needsHand, troubleOf, type Trouble } from './trouble';
+
+export const RANGES = { '6h': 0.25, '24h': 1, '7d': 7, '30d': 30, '90d': 90 } as const;
+export type RangeName = keyof typeof RANGES;
+
+export interface OverviewRow {
+  id: number;
+  name: string;
+  kind: string;
+  state: State;
+  line: Stretch[];
+  latest: string;
+  uptime: string;
+  whole: boolean;
+}
+
+export interface OverviewCard extends Trouble {
+  id: number;
+  name: string;
+  state: State;
+  since: number;
+  probe: boolean;
+  told: string[];
+}
+
+export interface Overview {
+  now: number;
+  range: { from: number; to: number };
+  sentence: string;
+  below: string;
+  cards: OverviewCard[];
+  sections: { title: string; rows: OverviewRow[] }[];
+  /** Nobody would be told of trouble. */
+  unreached: boolean;
+}
+
+/** Everything the overview shows, for the range and the order asked for. */
+export async function fetchOverview(
+  db: Db,
+  options: { range: RangeName; worstFirst: boolean; now: number; zone: string },
+): Promise<Overview> {
+  const { now, zone } = options;
+  const days = RANGES[options.range];
+  const watches = await fetchWatches(db);
+  const history = await fetchHistory(db, watches, Math.max(days, 30), now);
+  const channels = await fetchChannels(db);
+  const runs = await fetchLastRuns(db);
+  const range = lastDays(now, days);
+  const needing = watches
+    .filter((watch) => needsHand(watch, now))
+    .sort((a, b) => SEVERITY[b.status.state] - SEVERITY[a.status.state] || a.status.since - b.status.since);
+  const open = history.outages.filter((outage) => outage.ended === null);
+  const told = await fetchTold(
+    db,
+    open.map((outage) => outage.id),
+  );
+  const rows = watches.map((watch) => rowOf(watch, history, range, runs.get(watch.id) ?? null));
+  return {
+    now,
+    range,
+    sentence: overviewSentence(watches.length, needing.length),
+    below: belowSentence(watches, needing.length, history),
+    cards: needing.map((watch) => {
+      const outage = open.find((o) => o.watchId === watch.id);
+      return {
+        id: watch.id,
+        name: watch.name,
+        state: watch.status.state,
+        since: outage?.began ?? watch.status.since,
+        probe: watch.config.type === 'probe',
+        told: outage ? (told.get(outage.id) ?? []) : [],
+        ...troubleOf(watch, outage, zone),
+      };
+    }),
+    sections: options.worstFirst ? worstFirst(rows) : bySection(watches, rows),
+    unreached: watches.length > 0 && !channels.some((channel) => channel.enabled),
+  };
+}
+
+function rowOf(
+  watch: WatchWithStatus,
+  history: History,
+  range: { from: number; to: number },
+  lastRunMs: number | null,
+): OverviewRow {
+  const { uptime } = availabilityFor(history, watch.id, range);
+  return {
+    id: watch.id,
+    name: watch.name,
+    kind: kindText(watch),
+    state: watch.status.state,
+    line: lineOf(history, watch.id, range),
+    latest: latestText(watch, lastRunMs, history.now),
+    uptime: formatUptime(uptime),
+    whole: uptime === null || uptime === 1,
+  };
+}
+
+function worstFirst(rows: OverviewRow[]) {
+  const badness = (row: OverviewRow) =>
+    SEVERITY[row.state] * 1e15 +
+    row.line.reduce((sum, s) => sum + (SEVERITY[s.kind] >= 3 ? (s.to - s.from) * SEVERITY[s.kind] : 0), 0);
+  return [{ title: '', rows: [...rows].sort((a, b) => badness(b) - badness(a)) }];
+}
+
+function bySection(watches: readonly WatchWithStatus[], rows: OverviewRow[]) {
+  const sections: { title: string; rows: OverviewRow[] }[] = [];
+  for (const [i, watch] of watches.entries()) {
+    const title = watch.section ?? '';
+    const section = sections.find((s) => s.title === title);
+    if (section) section.rows.push(rows[i]!);
+    else sections.push({ title, rows: [rows[i]!] });
+  }
+  return sections;
+}
+
+function belowSentence(watches: readonly WatchWithStatus[], needing: number, history: History): string {
+  if (watches.length === 0) return '';
+  const count = (state: State) => watches.filter((watch) => watch.status.state === state).length;
+  const parts: string[] = [];
+  const up = count('up');
+  if (needing > 0) {
+    parts.push(`${up === 1 ? 'One other is' : up === 0 ? 'None is' : `The other ${numberWord(up)} are`} up.`);
+  }
+  for (const [state, words] of [
+    ['slow', 'slow'],
+    ['waiting', 'waiting for first news'],
+    ['maintenance', 'in maintenance'],
+    ['paused', 'paused'],
+  ] as const) {
+    const n = count(state);
+    if (n > 0)
+      parts.push(
+        `${n === 1 ? 'One is' : `${numberWord(n)[0]!.toUpperCase()}${numberWord(n).slice(1)} are`} ${words}.`,
+      );
+  }
+  const lastEnd = Math.max(0, ...history.outages.map((outage) => outage.ended ?? history.now));
+  if (needing === 0 && lastEnd > 0) parts.push(`Calm for ${formatDuration(history.now - lastEnd)}.`);
+  return parts.join(' ');
+}

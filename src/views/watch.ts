@@ -1,0 +1,147 @@
+import { formatUptime, outageFigures } from '../core/availability';
+import type { Stretch } from '../core/availability';
+import { causeSentence } from '../core/causes';
+import { formatDuration } from '../core/duration';
+import { knowWithinSentence } from '../core/foresight';
+import { chartPoints, type ChartPoint } from '../core/response-chart';
+import { nextDues } from '../core/schedule';
+import { rulesOf, scheduleOf } from '../core/watch-config';
+import { probeKind } from '../probes/registry';
+import { fetchChannels } from '../store/channels';
+import type { Db } from '../store/connection';
+import { fetchFindings, fetchTimes, type KeptFinding } from '../store/findings';
+import { fetchTold } from '../store/outages';
+import { fetchReports, type KeptReport } from '../store/reports';
+import { fetchRollupCursor, fetchRollups, HOUR_MS } from '../store/rollups';
+import type { WatchWithStatus } from '../store/watches';
+import { availabilityFor, fetchHistory, lastDays, lineOf } from './history';
+import { isSilent, needsHand, troubleOf, type Trouble } from './trouble';
+
+export const CHART_RANGES = { '24h': 1, '7d': 7, '30d': 30, '90d': 90 } as const;
+export type ChartRange = keyof typeof CHART_RANGES;
+
+const COLUMN_MS: Record<ChartRange, number> = {
+  '24h': HOUR_MS / 4,
+  '7d': HOUR_MS,
+  '30d': 6 * HOUR_MS,
+  '90d': 12 * HOUR_MS,
+};
+
+export interface WatchView {
+  now: number;
+  uptimes: { days: number; label: string; text: string }[];
+  line: Stretch[];
+  lineRange: { from: number; to: number };
+  chart: { range: { from: number; to: number }; points: ChartPoint[]; bands: Stretch[] };
+  outages: {
+    id: number;
+    began: number;
+    noticed: number;
+    ended: number | null;
+    sentence: string;
+    told: string[];
+  }[];
+  outageSummary: string;
+  trouble: Trouble | null;
+  findings: KeptFinding[];
+  reports: KeptReport[];
+  channels: string[];
+  knowWithin: string;
+  decides: string;
+  dues: number[];
+  silent: boolean;
+}
+
+/** Everything a watch's own screen shows. */
+export async function fetchWatchView(
+  db: Db,
+  watch: WatchWithStatus,
+  options: { range: ChartRange; now: number; zone: string },
+): Promise<WatchView> {
+  const { now, zone } = options;
+  const history = await fetchHistory(db, [watch], 90, now);
+  const own = history.outages;
+  const told = await fetchTold(
+    db,
+    own.map((outage) => outage.id),
+  );
+  const channels = (await fetchChannels(db)).filter((channel) => channel.enabled);
+  const chartRange = lastDays(now, CHART_RANGES[options.range]);
+  const rules = rulesOf(watch.config, zone);
+  const open = own.find((outage) => outage.ended === null);
+  const { config } = watch;
+  return {
+    now,
+    uptimes: [1, 7, 30, 90].map((days) => ({
+      days,
+      label: days === 1 ? '24 hours' : `${days} days`,
+      text: formatUptime(availabilityFor(history, watch.id, lastDays(now, days)).uptime),
+    })),
+    line: lineOf(history, watch.id, lastDays(now, 90)),
+    lineRange: lastDays(now, 90),
+    chart: {
+      range: chartRange,
+      points: await fetchPoints(db, watch.id, chartRange, COLUMN_MS[options.range]),
+      bands: lineOf(history, watch.id, chartRange).filter(
+        (s) => s.kind === 'down' || s.kind === 'maintenance',
+      ),
+    },
+    outages: own.map((outage) => ({
+      id: outage.id,
+      began: outage.began,
+      noticed: outage.noticed,
+      ended: outage.ended,
+      sentence: causeSentence(outage.cause, outage.detail),
+      told: told.get(outage.id) ?? [],
+    })),
+    outageSummary: outageSummary(
+      own.map((o) => ({ from: o.began, to: o.ended ?? now })),
+      now,
+    ),
+    trouble: needsHand(watch, now) ? troubleOf(watch, open, zone) : null,
+    findings: await fetchFindings(db, watch.id, { limit: 25 }),
+    reports: config.type === 'checkin' ? await fetchReports(db, watch.id, 25) : [],
+    channels: channels.map((channel) => channel.name),
+    knowWithin: knowWithinSentence(rules),
+    decides: decidesSentence(watch),
+    dues:
+      config.type === 'checkin'
+        ? nextDues(scheduleOf(config.schedule), watch.status.due ? watch.status.due - 1 : now, 5)
+        : [],
+    silent: isSilent(watch, now),
+  };
+}
+
+async function fetchPoints(db: Db, watchId: number, range: { from: number; to: number }, widthMs: number) {
+  const cursor = await fetchRollupCursor(db);
+  // Short ranges are answered from single looks: their columns are narrower than an hour.
+  const from = widthMs < HOUR_MS ? range.from : Math.max(range.from, cursor);
+  const rollups = from > range.from ? await fetchRollups(db, watchId, range.from, from) : [];
+  return chartPoints(range, widthMs, rollups, await fetchTimes(db, watchId, from, range.to));
+}
+
+function outageSummary(outages: { from: number; to: number }[], now: number): string {
+  const figures = outageFigures(lastDays(now, 90), outages);
+  if (figures.count === 0) return 'none in 90 days';
+  const between =
+    figures.meanBetweenMs === null
+      ? ''
+      : `; ${formatDuration(figures.meanBetweenMs)} between them on average`;
+  return `${figures.count} in 90 days, ${formatDuration(figures.totalMs)} in all${between}`;
+}
+
+function decidesSentence(watch: WatchWithStatus): string {
+  const { config } = watch;
+  if (config.type === 'checkin') {
+    const longest =
+      config.longestRun === null ? '' : ` A run may take ${formatDuration(config.longestRun * 1000)}.`;
+    return `A check-in may be ${formatDuration(config.leeway * 1000)} late.${longest} A failed run counts at once.`;
+  }
+  const kind = probeKind(watch.kind);
+  const slow = config.slowAfter === null ? '' : ` Slow over ${config.slowAfter} ms.`;
+  const looks =
+    config.secondLooks === 0
+      ? ' The first failed look counts.'
+      : ` ${config.secondLooks} second ${config.secondLooks === 1 ? 'look' : 'looks'}, ${formatDuration(config.secondLookGap * 1000)} apart.`;
+  return `${kind?.verdictSentence(config.settings, config.timeout * 1000) ?? ''}${looks}${slow}`;
+}
