@@ -2,7 +2,7 @@ import type { CauseCode, CauseDetail } from './causes';
 import { closeOutage, moveTo, openOutage, type Draft } from './draft';
 import { formatDuration } from './duration';
 import { expectedAfter } from './schedule';
-import type { CheckinRules, Report } from './status';
+import type { CheckinRules, Report, Status } from './status';
 import { formatClock } from './clock-text';
 
 /** Runs remembered at once for one watch; the oldest are forgotten first. */
@@ -109,7 +109,7 @@ export function takeGap(draft: Draft, rules: CheckinRules, from: number, to: num
 }
 
 /** When `takeTick` may next change something; null while nothing is awaited. */
-export function nextTickOf(draft: Pick<Draft, 'status'>, rules: CheckinRules): number | null {
+export function nextTickOf(draft: { readonly status: Status }, rules: CheckinRules): number | null {
   const { status } = draft;
   if (status.state === 'paused' || status.state === 'maintenance' || status.outage) return null;
   const times: number[] = [];

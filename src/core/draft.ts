@@ -21,7 +21,7 @@ export function moveTo(draft: Draft, to: State, at: number): void {
   const { status } = draft;
   if (status.state === to) return;
   const since = Math.max(at, status.since);
-  draft.events.push({ type: 'state', from: status.state, to, at: since });
+  draft.events.push({ type: 'state', from: status.state, since: status.since, to, at: since });
   status.state = to;
   status.since = since;
 }

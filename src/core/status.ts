@@ -75,7 +75,8 @@ export type Input =
   | { type: 'gap'; from: number; to: number };
 
 export type StatusEvent =
-  | { type: 'state'; from: State; to: State; at: number }
+  /** `since` is when the state that is left began. */
+  | { type: 'state'; from: State; since: number; to: State; at: number }
   | { type: 'unobserved'; from: number; to: number }
   | { type: 'outage-began'; began: number; noticed: number; cause: CauseCode; detail: CauseDetail }
   | { type: 'outage-cause'; at: number; cause: CauseCode; detail: CauseDetail }

@@ -1,7 +1,7 @@
 import type { Knex } from 'knex';
 import { decide } from '../core/decide';
-import { composeMessage, type MessageEvent } from '../core/message';
-import type { Input, Rules, Status, StatusEvent } from '../core/status';
+import { messageFor, runOf } from '../core/event-message';
+import type { Input, Rules, Status } from '../core/status';
 import { rulesOf } from '../core/watch-config';
 import { Recorder, type Outcome } from '../store/recorder';
 import { fetchWatch, fetchWatches, type WatchWithStatus } from '../store/watches';
@@ -82,35 +82,22 @@ export class WatchBook {
     const idle = input.type === 'tick' || input.type === 'gap';
     booked.status = status;
     if (idle && events.length === 0) return;
-    const message = this.messageFor(booked, events);
+    const message = messageFor(events, status.state === 'paused', {
+      watchName: booked.watch.name,
+      link: `${this.options.linkBase}/watches/${id}`,
+      zone: this.options.zone,
+    });
+    const run = input.type === 'report' ? runOf(input.report, events) : null;
     this.pending.push({
       watchId: id,
       status,
       events,
       ...(input.type === 'finding' && { finding: input.finding }),
-      ...(input.type === 'report' && runOf(input.report, events)),
+      ...(run && { run }),
       ...from,
       ...(message && { message: { kind: message.kind, text: message.text, at: now } }),
     });
     this.timer ??= setTimeout(() => void this.flush(), FLUSH_AFTER_MS);
-  }
-
-  private messageFor(booked: BookedWatch, events: StatusEvent[]) {
-    let event: MessageEvent | null = null;
-    for (const e of events) {
-      if (e.type === 'outage-began') {
-        event = { kind: 'down', began: e.began, noticed: e.noticed, cause: e.cause, detail: e.detail };
-      } else if (e.type === 'outage-ended' && booked.status.state !== 'paused') {
-        event = { kind: 'recovered', began: e.began, ended: e.ended };
-      }
-    }
-    if (!event) return null;
-    const { watch } = booked;
-    const link = `${this.options.linkBase}/watches/${watch.id}`;
-    return {
-      kind: event.kind,
-      text: composeMessage(event, { watchName: watch.name, link, zone: this.options.zone }),
-    };
   }
 
   /** Writes what is pending. While the database refuses, nothing is dropped and it is tried again. */
@@ -144,14 +131,4 @@ export class WatchBook {
     });
     if (batch.some((outcome) => outcome.message)) this.options.onMessages();
   }
-}
-
-function runOf(
-  report: Extract<Input, { type: 'report' }>['report'],
-  events: StatusEvent[],
-): Pick<Outcome, 'run'> {
-  if (report.is !== 'done' && report.is !== 'failed') return {};
-  const ended = events.find((e) => e.type === 'run-ended');
-  const fine = report.is === 'done' && (report.code ?? 0) === 0;
-  return { run: { at: report.at, fine, ms: ended ? ended.ms : null } };
 }

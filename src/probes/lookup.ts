@@ -23,7 +23,7 @@ export function lookupWith(hosts: Map<string, string>): LookupFunction {
       return;
     }
     const family = isIP(address);
-    if (options.all) process.nextTick(callback, null, [{ address, family }]);
-    else process.nextTick(callback, null, address, family);
+    if (options.all) setImmediate(callback, null, [{ address, family }]);
+    else setImmediate(callback, null, address, family);
   };
 }

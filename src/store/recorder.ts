@@ -26,7 +26,7 @@ class Statements {
   readonly finding;
   readonly status;
   readonly closeStretch;
-  readonly dropEmpty;
+  readonly dropStretch;
   readonly openStretch;
   readonly closedStretch;
   readonly openOutage;
@@ -48,8 +48,10 @@ class Statements {
       `UPDATE watch_status SET state = ?, since = ?, status = ?, last_finding = COALESCE(?, last_finding)
        WHERE watch_id = ?`,
     );
-    this.closeStretch = raw.prepare(`UPDATE stretches SET ended = ? WHERE watch_id = ? AND ended IS NULL`);
-    this.dropEmpty = raw.prepare(`DELETE FROM stretches WHERE watch_id = ? AND ended <= began`);
+    this.closeStretch = raw.prepare(
+      `UPDATE stretches SET ended = ? WHERE watch_id = ? AND began = ? AND kind = ?`,
+    );
+    this.dropStretch = raw.prepare(`DELETE FROM stretches WHERE watch_id = ? AND began = ? AND kind = ?`);
     this.openStretch = raw.prepare(
       `INSERT OR REPLACE INTO stretches (watch_id, began, kind, ended) VALUES (?, ?, ?, NULL)`,
     );
@@ -98,13 +100,38 @@ export class Recorder {
       const s = this.statements;
       raw.transaction(() => {
         for (const outcome of outcomes) saveOutcome(s, outcome);
+        for (const [watchId, latest] of latestOf(outcomes)) saveStatus(s, watchId, latest);
       })();
     });
   }
 }
 
+interface Latest {
+  status: Status;
+  finding: Finding | null;
+}
+
+/** Where each watch stands after a batch; what it passed through in between need not be written. */
+function latestOf(outcomes: readonly Outcome[]): Map<number, Latest> {
+  const latest = new Map<number, Latest>();
+  for (const { watchId, status, finding } of outcomes) {
+    latest.set(watchId, { status, finding: finding ?? latest.get(watchId)?.finding ?? null });
+  }
+  return latest;
+}
+
+function saveStatus(s: Statements, watchId: number, { status, finding }: Latest): void {
+  s.status.run(
+    status.state,
+    status.since,
+    JSON.stringify(status),
+    finding ? JSON.stringify(finding) : null,
+    watchId,
+  );
+}
+
 function saveOutcome(s: Statements, outcome: Outcome): void {
-  const { watchId, status, finding, run } = outcome;
+  const { watchId, finding, run } = outcome;
   if (finding) {
     s.finding.run(
       watchId,
@@ -119,13 +146,6 @@ function saveOutcome(s: Statements, outcome: Outcome): void {
     const us = run.ms === null ? null : Math.round(run.ms * 1000);
     s.finding.run(watchId, run.at, run.fine ? 0 : 1, us, null, null);
   }
-  s.status.run(
-    status.state,
-    status.since,
-    JSON.stringify(status),
-    finding ? JSON.stringify(finding) : null,
-    watchId,
-  );
   for (const event of outcome.events) saveEvent(s, outcome, event);
   if (outcome.reportId !== undefined) s.setting.run(REPORT_CURSOR, String(outcome.reportId));
   if (outcome.message) saveMessage(s, watchId, outcome.message);
@@ -135,8 +155,8 @@ function saveEvent(s: Statements, outcome: Outcome, event: StatusEvent): void {
   const { watchId } = outcome;
   switch (event.type) {
     case 'state':
-      s.closeStretch.run(event.at, watchId);
-      s.dropEmpty.run(watchId);
+      if (event.at > event.since) s.closeStretch.run(event.at, watchId, event.since, event.from);
+      else s.dropStretch.run(watchId, event.since, event.from);
       s.openStretch.run(watchId, event.at, event.to);
       break;
     case 'unobserved':

@@ -23,7 +23,7 @@ const COLOUR_OF: Record<Shape, string> = {
   unlit: 'var(--idle)',
 };
 
-const GLASS = 'M5.1 6h5.8l.9 6.2H4.2z';
+const GLASS = 'M5.2 6C3.8 8.2 3.8 10.2 5.2 12.4h5.6C12.2 10.2 12.2 8.2 10.8 6z';
 
 function Inside({ shape }: { shape: Shape }) {
   switch (shape) {
@@ -45,7 +45,7 @@ function Inside({ shape }: { shape: Shape }) {
       return (
         <>
           <path d={GLASS} fill="none" stroke="currentColor" />
-          <path d="M4.9 8h6.2M4.7 10h6.6" stroke="currentColor" strokeWidth="1.3" />
+          <path d="M4.4 8.1h7.2M4.4 10.3h7.2" stroke="currentColor" strokeWidth="1.3" />
         </>
       );
     case 'out':
@@ -90,9 +90,9 @@ export function Lantern({ state, size = 16, title }: { state: State; size?: numb
         </>
       ) : (
         <>
-          <path d="M3.6 6 8 2.9 12.4 6z" fill="currentColor" />
+          <path d="M3.2 6.2 8 2.9l4.8 3.3z" fill="currentColor" />
           <Inside shape={shape} />
-          <rect x="3.2" y="12.6" width="9.6" height="1.9" rx=".7" fill="currentColor" />
+          <rect x="4" y="12.7" width="8" height="1.9" rx=".7" fill="currentColor" />
         </>
       )}
     </svg>
@@ -104,10 +104,10 @@ export function LanternMark({ size = 26 }: { size?: number }) {
   return (
     <svg width={size} height={size} viewBox="0 0 16 16" strokeWidth="1" aria-hidden className="shrink-0">
       <circle cx="8" cy="1.7" r="1.15" fill="none" stroke="var(--ink)" strokeWidth=".9" />
-      <path d="M3.6 6 8 2.9 12.4 6z" fill="var(--ink)" />
+      <path d="M3.2 6.2 8 2.9l4.8 3.3z" fill="var(--ink)" />
       <path d={GLASS} fill="none" stroke="var(--ink)" />
       <path d="M8 6.9c1 1.3 1.7 2 1.7 3.1a1.7 1.7 0 0 1-3.4 0c0-1.1.7-1.8 1.7-3.1z" fill="var(--lamp)" />
-      <rect x="3.2" y="12.6" width="9.6" height="1.9" rx=".7" fill="var(--ink)" />
+      <rect x="4" y="12.7" width="8" height="1.9" rx=".7" fill="var(--ink)" />
     </svg>
   );
 }

@@ -1,6 +1,7 @@
 'use client';
 
 import type { FieldDescription } from '../probes/kind';
+import { formatDuration } from '../core/duration';
 import { DurationField } from './duration-field';
 import { TextField } from './fields';
 import type { SetValue, WatchFormValues } from './watch-form-values';
@@ -12,57 +13,73 @@ interface ProbeTimingFieldsProps {
   extra: FieldDescription[];
 }
 
+/** Fields that stand above, outside of this. */
+const WITHOUT = ['settings.address', 'settings.words', 'settings.host', 'settings.port', 'kind'];
+
 /** How often a probe looks, how long it waits, and when it is sure. */
 export function ProbeTimingFields({ values, set, errors, extra }: ProbeTimingFieldsProps) {
+  const said = (seconds: number) => (Number.isNaN(seconds) ? '…' : formatDuration(seconds * 1000));
+  const wrong = Object.keys(errors).some(
+    (name) => name !== 'name' && name !== 'section' && !WITHOUT.includes(name),
+  );
   return (
-    <div className="grid gap-5 sm:grid-cols-2">
-      <DurationField
-        label="Looks every"
-        help="From 5 seconds to 30 days."
-        error={errors.every}
-        seconds={values.every}
-        onChange={(seconds) => set('every', seconds)}
-      />
-      <DurationField
-        label="Waits at most"
-        help="A look that takes longer has failed."
-        error={errors.timeout}
-        seconds={values.timeout}
-        onChange={(seconds) => set('timeout', seconds)}
-      />
-      <TextField
-        label="Second looks"
-        help="How many more looks have to fail before it counts as down."
-        inputMode="numeric"
-        error={errors.secondLooks}
-        value={values.secondLooks}
-        onChange={(event) => set('secondLooks', event.target.value)}
-      />
-      <DurationField
-        label="Second looks are apart"
-        help="The time between them."
-        error={errors.secondLookGap}
-        seconds={values.secondLookGap}
-        onChange={(seconds) => set('secondLookGap', seconds)}
-      />
-      <TextField
-        label="Slow over, in milliseconds"
-        help="Leave empty for no limit. Three slow looks in a row make it slow."
-        inputMode="numeric"
-        error={errors.slowAfter}
-        value={values.slowAfter}
-        onChange={(event) => set('slowAfter', event.target.value)}
-      />
-      {extra.map((field) => (
-        <TextField
-          key={field.name}
-          label={field.label}
-          help={field.help}
-          error={errors[`settings.${field.name}`]}
-          value={values.settings[field.name] ?? (field.name === 'accepted' ? '200-299' : '')}
-          onChange={(event) => set('settings', { ...values.settings, [field.name]: event.target.value })}
+    <details className="sheet px-4 py-3" open={wrong || undefined}>
+      <summary className="cursor-pointer font-semibold">
+        Pace and patience{' '}
+        <span className="text-muted font-normal">
+          looks every {said(values.every)}, waits {said(values.timeout)}, {values.secondLooks || '…'} second
+          looks {said(values.secondLookGap)} apart
+        </span>
+      </summary>
+      <div className="mt-4 grid gap-5 sm:grid-cols-2">
+        <DurationField
+          label="Looks every"
+          help="From 5 seconds to 30 days."
+          error={errors.every}
+          seconds={values.every}
+          onChange={(seconds) => set('every', seconds)}
         />
-      ))}
-    </div>
+        <DurationField
+          label="Waits at most"
+          help="A look that takes longer has failed."
+          error={errors.timeout}
+          seconds={values.timeout}
+          onChange={(seconds) => set('timeout', seconds)}
+        />
+        <TextField
+          label="Second looks"
+          help="How many more looks have to fail before it counts as down."
+          inputMode="numeric"
+          error={errors.secondLooks}
+          value={values.secondLooks}
+          onChange={(event) => set('secondLooks', event.target.value)}
+        />
+        <DurationField
+          label="Second looks are apart"
+          help="The time between them."
+          error={errors.secondLookGap}
+          seconds={values.secondLookGap}
+          onChange={(seconds) => set('secondLookGap', seconds)}
+        />
+        <TextField
+          label="Slow over, in milliseconds"
+          help="Leave empty for no limit. Three slow looks in a row make it slow."
+          inputMode="numeric"
+          error={errors.slowAfter}
+          value={values.slowAfter}
+          onChange={(event) => set('slowAfter', event.target.value)}
+        />
+        {extra.map((field) => (
+          <TextField
+            key={field.name}
+            label={field.label}
+            help={field.help}
+            error={errors[`settings.${field.name}`]}
+            value={values.settings[field.name] ?? (field.name === 'accepted' ? '200-299' : '')}
+            onChange={(event) => set('settings', { ...values.settings, [field.name]: event.target.value })}
+          />
+        ))}
+      </div>
+    </details>
   );
 }

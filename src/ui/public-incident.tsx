@@ -11,11 +11,11 @@ export function OpenIncident({ incident }: { incident: Incident }) {
       <h2>{incident.title}</h2>
       <ol className="mt-2 flex flex-col gap-2">
         {incident.updates.map((update) => (
-          <li key={update.id} className="grid gap-x-4 sm:grid-cols-[8.5rem_1fr]">
+          <li key={update.id} className="grid gap-x-4 sm:grid-cols-[9.5rem_1fr]">
             <span className="figures text-muted text-[13.5px]">
               <Time at={update.at} />
             </span>
-            <div>
+            <div className="prose-inline">
               <strong>{STAGE_TITLES[update.stage]}.</strong> <Markdown text={update.body} />
             </div>
           </li>
@@ -38,7 +38,7 @@ export function PastIncident({ incident }: { incident: Incident }) {
         <summary className="cursor-pointer font-semibold">{incident.title}</summary>
         <ol className="mt-1 flex flex-col gap-1.5 text-[14.5px]">
           {incident.updates.map((update) => (
-            <li key={update.id}>
+            <li key={update.id} className="prose-inline">
               <span className="figures text-muted text-[13px]">
                 <Time at={update.at} />
               </span>{' '}

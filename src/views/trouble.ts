@@ -21,9 +21,15 @@ export function isSilent(watch: WatchWithStatus, now: number): boolean {
   return due !== null && now > due + config.leeway * 1000;
 }
 
+/** Lateness wants a hand only after half the leeway, at most this long: a job takes its time to run. */
+const PATIENCE_MS = 10 * 60_000;
+
 export function needsHand(watch: WatchWithStatus, now: number): boolean {
-  const { state } = watch.status;
-  return state === 'down' || state === 'overdue' || state === 'doubtful' || isSilent(watch, now);
+  const { state, since } = watch.status;
+  if (state === 'overdue' && watch.config.type === 'checkin') {
+    return now - since > Math.min(PATIENCE_MS, (watch.config.leeway * 1000) / 2);
+  }
+  return state === 'down' || state === 'doubtful' || isSilent(watch, now);
 }
 
 /** The sentence, advice and ladder for a watch in trouble; from its open outage or its last failed look. */

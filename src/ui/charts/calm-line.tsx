@@ -3,13 +3,13 @@ import type { Stretch } from '../../core/availability';
 import type { StretchKind } from '../../core/state';
 
 /** Height in pixels and fill of each kind of stretch: trouble stands up from the line. */
-const LOOKS: Record<StretchKind, { height: number; fill: string }> = {
+const LOOKS: Record<StretchKind, { height: number; fill: string; edge?: string }> = {
   up: { height: 2.5, fill: 'var(--fine)' },
   slow: { height: 7, fill: 'var(--late)' },
   doubtful: { height: 7, fill: 'var(--late)' },
   overdue: { height: 10, fill: 'var(--late)' },
   down: { height: 18, fill: 'var(--down)' },
-  maintenance: { height: 12, fill: 'url(#calm-hatch)' },
+  maintenance: { height: 12, fill: 'url(#calm-hatch)', edge: 'var(--rest)' },
   paused: { height: 1.5, fill: 'var(--idle)' },
   waiting: { height: 2.5, fill: 'url(#calm-dots)' },
   unobserved: { height: 2.5, fill: 'url(#calm-dots)' },
@@ -59,7 +59,7 @@ export function CalmLine({
   // Calm stretches first, so that short trouble is never painted over.
   const ordered = [...line].sort((a, b) => LOOKS[a.kind].height - LOOKS[b.kind].height);
   return (
-    <svg width="100%" height={height} className="block overflow-visible" aria-hidden>
+    <svg width="100%" height={height} className="relative block overflow-visible" aria-hidden>
       <g transform={`translate(0 ${middle})`}>
         {ordered.map((stretch) => {
           const look = LOOKS[stretch.kind];
@@ -73,8 +73,7 @@ export function CalmLine({
               height={look.height}
               rx={calm ? 0 : 1.5}
               fill={look.fill}
-              {...(!calm &&
-                stretch.kind !== 'maintenance' && { stroke: look.fill, strokeWidth: LEAST_WIDTH_PX / 2 })}
+              {...(!calm && { stroke: look.edge ?? look.fill, strokeWidth: LEAST_WIDTH_PX })}
             />
           );
         })}

@@ -17,7 +17,7 @@ interface ResponseChartProps {
 
 const WIDTH = 800;
 const HEIGHT = 250;
-const MARGIN = { top: 14, right: 8, bottom: 24, left: 58 };
+const MARGIN = { top: 14, right: 8, bottom: 24, left: 84 };
 /** A hole in the points wider than this many columns breaks the line: nobody looked there. */
 const HOLE_COLUMNS = 3;
 

@@ -22,7 +22,7 @@ const MOST_NAMED = 5;
 const KEY_STEP = 0.01;
 /** Columns: name and kind, the line, latest, uptime. */
 const GRID =
-  'grid grid-cols-[minmax(0,1fr)_4.6rem] items-center gap-x-3 md:grid-cols-[17rem_minmax(0,1fr)_5.6rem_5.6rem]';
+  'grid grid-cols-[minmax(0,1fr)_4.6rem] items-center gap-x-3 md:grid-cols-[17rem_minmax(0,1fr)_6.4rem_5.6rem]';
 
 function readOut(rows: readonly OverviewRow[], at: number): { title: string; lines: string[] } {
   const off = rows.flatMap((row) => {
@@ -40,6 +40,8 @@ export function SideBySide({ sections, range, rangeLabel }: SideBySideProps) {
   const zone = useZone();
   const track = useRef<HTMLDivElement>(null);
   const [hair, setHair] = useState<number | null>(null);
+  /** Where the read-out stands, in pixels from the top of the panel. */
+  const [height, setHeight] = useState(40);
   const rows = sections.flatMap((section) => section.rows);
   const ticks = timeTicks(range, zone, 9);
   const span = range.to - range.from;
@@ -47,10 +49,11 @@ export function SideBySide({ sections, range, rangeLabel }: SideBySideProps) {
   const read = at === null ? null : readOut(rows, at);
   const moment = at === null ? '' : formatIn(at, zone, 'moment');
 
-  const follow = (event: PointerEvent) => {
+  const follow = (event: PointerEvent<HTMLElement>) => {
     const box = track.current?.getBoundingClientRect();
     if (!box || box.width === 0) return;
     const share = (event.clientX - box.left) / box.width;
+    setHeight(event.clientY - event.currentTarget.getBoundingClientRect().top + 18);
     setHair(share >= 0 && share <= 1 ? share : null);
   };
   const onKey = (event: KeyboardEvent) => {
@@ -149,7 +152,7 @@ export function SideBySide({ sections, range, rangeLabel }: SideBySideProps) {
         </section>
       ))}
       {read && hair !== null && (
-        <div className="pointer-events-none absolute inset-x-4 top-full z-10 mt-1 max-md:hidden">
+        <div className="pointer-events-none absolute inset-x-4 z-10 max-md:hidden" style={{ top: height }}>
           <div className={GRID}>
             <span />
             <div className="relative">

@@ -1,0 +1,291 @@
+import type { Knex } from 'knex';
+import { newCheckinKey } from '../accounts/secrets';
+import type { Evidence, Finding, Phases, Rung } from '../core/finding';
+import { nextTickOf } from '../core/decide-checkin';
+import type { CheckinRules } from '../core/status';
+import { nextDues, nextLookDue, offsetOf } from '../core/schedule';
+import { rulesOf, scheduleOf, type WatchConfig } from '../core/watch-config';
+import { saveNewChannel } from '../store/channels';
+import { saveIncidentUpdate, saveNewIncident } from '../store/incidents';
+import { fetchDueDeliveries, saveAttempt } from '../store/outbox';
+import { saveNewPage } from '../store/pages';
+import { Recorder } from '../store/recorder';
+import { fetchReportsAfter, saveReports, type NewReport } from '../store/reports';
+import { saveRollups } from '../store/rollups';
+import { saveNewWatch } from '../store/watches';
+import { saveNewWindow } from '../store/windows';
+import { randomFrom } from './random';
+import { Replay } from './replay';
+import {
+  DEMO_INCIDENTS,
+  demoWatches,
+  ZONE,
+  type DemoCheckin,
+  type DemoProbe,
+  type DemoWatch,
+  type Happening,
+} from './scenario';
+
+const EVERY_SECONDS = 300;
+const DAY = 86_400_000;
+
+export interface FillOptions {
+  db: Knex;
+  now: number;
+  harbourPort: number;
+  linkBase: string;
+  /** Told after each watch. */
+  onProgress: (done: number, all: number, name: string) => void;
+}
+
+export interface FilledWatch {
+  demo: DemoWatch;
+  id: number;
+  checkinKey: string | null;
+}
+
+function configOf(watch: DemoWatch): WatchConfig {
+  return watch.type === 'checkin'
+    ? { type: 'checkin', schedule: watch.schedule, leeway: watch.leeway, longestRun: null }
+    : {
+        type: 'probe',
+        settings: watch.settings,
+        every: EVERY_SECONDS,
+        timeout: 10,
+        secondLooks: 2,
+        secondLookGap: 20,
+        slowAfter: watch.slowAfter,
+        slowLooks: 3,
+      };
+}
+
+function ladderFor(watch: DemoProbe, happening: Extract<Happening, { type: 'failed' }>): Rung[] {
+  const settings = watch.settings as { port?: number; words?: string; address?: string };
+  const port = settings.port ?? new URL(settings.address!).port;
+  const rungs: [Rung['rung'], string][] = [
+    ['name', 'name'],
+    ['port', `port ${port}`],
+    ...(settings.address?.startsWith('https')
+      ? ([['certificate', 'certificate']] as [Rung['rung'], string][])
+      : []),
+    ...(settings.address ? ([['reply', 'reply']] as [Rung['rung'], string][]) : []),
+  ];
+  const layer = happening.cause.startsWith('port')
+    ? 'port'
+    : happening.cause.startsWith('tls')
+      ? 'certificate'
+      : 'reply';
+  const broke = rungs.findIndex(([rung]) => rung === layer);
+  return rungs.map(([rung, label], i) => ({
+    rung,
+    label,
+    result: i < broke ? 'fine' : i === broke ? 'failed' : 'not-reached',
+  }));
+}
+
+/** What a look would have found at a moment of the story. */
+function findingAt(watch: DemoProbe, at: number, now: number, random: () => number): Finding | null {
+  const ago = now - at;
+  const during = watch.happenings.find((h) => ago <= h.from && ago > h.to);
+  if (during?.type === 'unobserved') return null;
+  if (during?.type === 'failed') {
+    const ms = during.cause === 'port.timeout' ? 10_000 : 4 + random() * 20;
+    const evidence: Evidence = { ladder: ladderFor(watch, during) };
+    return { at, verdict: 'failed', ms, cause: during.cause, detail: during.detail, evidence };
+  }
+  // Busier by day, with a tail: log-normal by a sum of uniform numbers.
+  const hour = (at / 3_600_000) % 24;
+  const day = 1 + 0.25 * Math.sin(((hour - 9) / 24) * 2 * Math.PI);
+  const spread = Math.exp((random() + random() + random() - 1.5) * 0.55);
+  const tail = random() < 0.02 ? 1.6 : 1;
+  const slow = during?.type === 'slow' ? during.ms / watch.usualMs : 1;
+  const ms = watch.usualMs * day * spread * tail * slow;
+  const phases: Phases =
+    watch.kind === 'port'
+      ? { connect: ms }
+      : { connect: ms * 0.05, firstByte: ms * 0.85, download: ms * 0.1 };
+  return { at, verdict: 'fine', ms, evidence: { phases } };
+}
+
+async function fillProbe(replay: Replay, watch: DemoProbe, id: number, now: number): Promise<void> {
+  const random = randomFrom(id * 7919);
+  const everyMs = EVERY_SECONDS * 1000;
+  const offset = offsetOf(id, everyMs);
+  const windows = watch.happenings.filter((h) => h.type === 'maintenance');
+  let resting = false;
+  let at = nextLookDue(everyMs, offset, now - watch.age);
+  while (at < now) {
+    const shouldRest = windows.some((w) => now - at <= w.from && now - at > w.to);
+    if (shouldRest !== resting) {
+      resting = shouldRest;
+      await replay.apply({ type: 'window', open: shouldRest }, at);
+    }
+    const finding = findingAt(watch, at, now, random);
+    if (finding) await replay.apply({ type: 'finding', finding }, at + finding.ms);
+    at = replay.status.state === 'doubtful' ? at + 20_000 : nextLookDue(everyMs, offset, at);
+  }
+  await replay.flush();
+}
+
+function reportsFor(watch: DemoCheckin, id: number, now: number): NewReport[] {
+  const random = randomFrom(id * 104_729);
+  const schedule = scheduleOf(watch.schedule);
+  const reports: NewReport[] = [];
+  const from = { watchId: id, method: 'POST', address: '127.0.0.1' };
+  for (const due of nextDues(schedule, now - watch.age, 10_000)) {
+    const begun = due + Math.floor(random() * 4000);
+    const length = Math.floor(watch.runMs * (0.85 + random() * 0.4));
+    const fails = random() < watch.fails;
+    if (begun + length > now) break;
+    if (watch.away.some((a) => now - due <= a.from && now - due > a.to)) continue;
+    const run = due.toString(36);
+    reports.push({ ...from, at: begun, kind: 'begun', code: null, run, output: null });
+    reports.push({
+      ...from,
+      at: begun + length,
+      kind: fails ? 'failed' : 'done',
+      code: fails ? 75 : 0,
+      run,
+      output: fails ? `${watch.name}: the far side was busy, giving up\n` : null,
+    });
+  }
+  return reports;
+}
+
+/** The clock runs between two reports: what is missed is noticed when it is due. */
+async function tickUntil(replay: Replay, rules: CheckinRules, until: number): Promise<void> {
+  for (;;) {
+    const at = nextTickOf(replay, rules);
+    if (at === null || at >= until) return;
+    await replay.apply({ type: 'tick' }, at);
+  }
+}
+
+async function fillCheckin(
+  db: Knex,
+  replay: Replay,
+  rules: CheckinRules,
+  watch: DemoCheckin,
+  id: number,
+  now: number,
+  cursor: number,
+) {
+  await saveReports(db, reportsFor(watch, id, now));
+  let last = cursor;
+  for (;;) {
+    const reports = await fetchReportsAfter(db, last, 2000);
+    if (reports.length === 0) break;
+    for (const report of reports) {
+      const { at, kind, code, run } = report;
+      await tickUntil(replay, rules, at);
+      await replay.apply({ type: 'report', report: { at, is: kind, code, run } }, at, {
+        reportId: report.id,
+      });
+      last = report.id;
+    }
+  }
+  await tickUntil(replay, rules, now);
+  await replay.flush();
+  return last;
+}
+
+/** Hands the messages of the past to a room that answered every one of them. */
+async function deliverPast(db: Knex): Promise<void> {
+  for (;;) {
+    const due = await fetchDueDeliveries(db, Number.MAX_SAFE_INTEGER, 500);
+    if (due.length === 0) return;
+    for (const delivery of due) {
+      const at = delivery.createdAt + 320;
+      await saveAttempt(db, {
+        deliveryId: delivery.id,
+        at,
+        ok: true,
+        said: '200 received',
+        state: 'delivered',
+        nextAt: at,
+      });
+    }
+  }
+}
+
+async function fillPage(db: Knex, watches: FilledWatch[], now: number): Promise<void> {
+  const item = (key: string, label: string) => ({
+    watchId: watches.find((w) => w.demo.key === key)!.id,
+    label,
+  });
+  const pageId = await saveNewPage(db, {
+    slug: 'ferries',
+    title: 'Tern Island Ferries',
+    intro: 'The boats sail whatever happens here.',
+    sections: [
+      {
+        title: 'On the water',
+        items: [
+          item('booking', 'Booking site'),
+          item('kiosk-north', 'Ticket kiosk, north'),
+          item('kiosk-south', 'Ticket kiosk, south'),
+          item('tides', 'Tide tables'),
+          item('camera', 'Harbour camera'),
+        ],
+      },
+      { title: 'Behind the counter', items: [item('mail', 'Mail'), item('rota', 'Crew rota')] },
+    ],
+    createdAt: now - 90 * DAY,
+  });
+  for (const { title, updates } of DEMO_INCIDENTS) {
+    const [first, ...rest] = updates;
+    const id = await saveNewIncident(db, {
+      pageId,
+      title,
+      stage: first!.stage,
+      body: first!.body,
+      at: now - first!.ago,
+    });
+    for (const { ago, stage, body } of rest) await saveIncidentUpdate(db, id, { at: now - ago, stage, body });
+  }
+  await saveNewWindow(db, {
+    title: 'Harbour camera rests: new mast, the picture goes dark',
+    watchIds: [item('camera', '').watchId],
+    begins: now + 2 * DAY,
+    ends: now + 2 * DAY + 7_200_000,
+  });
+}
+
+/** Fills ninety days of Tern Island Ferries up to `now`. */
+export async function fillDemo(options: FillOptions): Promise<FilledWatch[]> {
+  const { db, now, linkBase } = options;
+  await saveNewChannel(db, {
+    kind: 'webhook',
+    name: 'Crew room',
+    settings: { address: `http://127.0.0.1:${options.harbourPort}/room/hook` },
+    enabled: true,
+    createdAt: now - 90 * DAY,
+  });
+  const demos = demoWatches(options.harbourPort);
+  const recorder = new Recorder(db);
+  const filled: FilledWatch[] = [];
+  let cursor = 0;
+  for (const [i, demo] of demos.entries()) {
+    const config = configOf(demo);
+    const checkinKey = demo.type === 'checkin' ? newCheckinKey() : null;
+    const createdAt = now - demo.age;
+    const id = await saveNewWatch(db, {
+      kind: demo.type === 'checkin' ? 'checkin' : demo.kind,
+      name: demo.name,
+      section: demo.section,
+      config,
+      checkinKey,
+      createdAt,
+    });
+    filled.push({ demo, id, checkinKey });
+    const rules = rulesOf(config, ZONE);
+    const replay = new Replay(recorder, { id, name: demo.name, rules, createdAt }, { zone: ZONE, linkBase });
+    if (demo.type === 'probe') await fillProbe(replay, demo, id, now);
+    else if (rules.type === 'checkin') cursor = await fillCheckin(db, replay, rules, demo, id, now, cursor);
+    options.onProgress(i + 1, demos.length, demo.name);
+  }
+  await deliverPast(db);
+  await fillPage(db, filled, now);
+  await saveRollups(db, now);
+  return filled;
+}

@@ -1,0 +1,47 @@
+import { decide } from '../core/decide';
+import { messageFor, runOf } from '../core/event-message';
+import { newStatus, type Input, type Rules, type Status } from '../core/status';
+import type { Outcome, Recorder } from '../store/recorder';
+
+const BATCH = 4000;
+
+/** Replays made-up inputs of one watch through the real core and store, with a handed-in clock. */
+export class Replay {
+  status: Status;
+  private pending: Outcome[] = [];
+
+  constructor(
+    private readonly recorder: Recorder,
+    private readonly watch: { id: number; name: string; rules: Rules; createdAt: number },
+    private readonly options: { zone: string; linkBase: string },
+  ) {
+    this.status = newStatus(watch.createdAt);
+  }
+
+  async apply(input: Input, now: number, from: { reportId?: number } = {}): Promise<void> {
+    const { status, events } = decide(this.watch.rules, this.status, input, now);
+    this.status = status;
+    const message = messageFor(events, status.state === 'paused', {
+      watchName: this.watch.name,
+      link: `${this.options.linkBase}/watches/${this.watch.id}`,
+      zone: this.options.zone,
+    });
+    const run = input.type === 'report' ? runOf(input.report, events) : null;
+    this.pending.push({
+      watchId: this.watch.id,
+      status,
+      events,
+      ...(input.type === 'finding' && { finding: input.finding }),
+      ...(run && { run }),
+      ...from,
+      ...(message && { message: { ...message, at: now } }),
+    });
+    if (this.pending.length >= BATCH) await this.flush();
+  }
+
+  async flush(): Promise<void> {
+    const batch = this.pending;
+    this.pending = [];
+    await this.recorder.save(batch);
+  }
+}

@@ -1,0 +1,265 @@
+import type { CauseCode, CauseDetail } from '../core/causes';
+import type { ScheduleConfig } from '../core/watch-config';
+
+const MINUTE = 60_000;
+const HOUR = 60 * MINUTE;
+const DAY = 24 * HOUR;
+
+/** Something that happened to a probe, as times before now. */
+export type Happening =
+  | { type: 'failed'; from: number; to: number; cause: CauseCode; detail: CauseDetail }
+  | { type: 'slow'; from: number; to: number; ms: number }
+  | { type: 'unobserved'; from: number; to: number }
+  | { type: 'maintenance'; from: number; to: number };
+
+export interface DemoProbe {
+  type: 'probe';
+  key: string;
+  kind: 'web' | 'port';
+  name: string;
+  section: string;
+  settings: object;
+  usualMs: number;
+  slowAfter: number | null;
+  /** How long ago it was made. */
+  age: number;
+  happenings: Happening[];
+}
+
+export interface DemoCheckin {
+  type: 'checkin';
+  key: string;
+  name: string;
+  section: string;
+  schedule: ScheduleConfig;
+  leeway: number;
+  runMs: number;
+  /** Share of runs that fail. */
+  fails: number;
+  age: number;
+  /** Stays away between these times before now. */
+  away: { from: number; to: number }[];
+  /** Runs live in the practice harbour. */
+  live: { cron: string; failsEvery: number } | null;
+}
+
+export type DemoWatch = DemoProbe | DemoCheckin;
+
+export const ZONE = 'Europe/Lisbon';
+const WATER = 'On the water';
+const COUNTER = 'Behind the counter';
+const HOME = 'Crew house';
+const NINETY = 90 * DAY;
+
+function failed(from: number, length: number, cause: CauseCode, detail: CauseDetail): Happening {
+  return { type: 'failed', from, to: from - length, cause, detail };
+}
+
+/** When the harbour router restarted itself: three watches stopped together. */
+const ROUTER = 5 * DAY + 3 * HOUR;
+
+function web(
+  key: string,
+  name: string,
+  section: string,
+  address: string,
+  rest: Partial<DemoProbe> & { words?: string },
+): DemoProbe {
+  const { words = '', ...other } = rest;
+  return {
+    type: 'probe',
+    key,
+    kind: 'web',
+    name,
+    section,
+    settings: { address, words, accepted: '200-299' },
+    usualMs: 140,
+    slowAfter: 800,
+    age: NINETY,
+    happenings: [],
+    ...other,
+  };
+}
+
+function port(
+  key: string,
+  name: string,
+  section: string,
+  host: string,
+  number: number,
+  rest: Partial<DemoProbe> = {},
+): DemoProbe {
+  return {
+    type: 'probe',
+    key,
+    kind: 'port',
+    name,
+    section,
+    settings: { host, port: number },
+    usualMs: 5,
+    slowAfter: null,
+    age: NINETY,
+    happenings: [],
+    ...rest,
+  };
+}
+
+function checkin(
+  key: string,
+  name: string,
+  section: string,
+  expression: string,
+  leewayMinutes: number,
+  runMs: number,
+  rest: Partial<DemoCheckin> = {},
+): DemoCheckin {
+  return {
+    type: 'checkin',
+    key,
+    name,
+    section,
+    schedule: { type: 'cron', expression, zone: ZONE },
+    leeway: leewayMinutes * 60,
+    runMs,
+    fails: 0,
+    age: NINETY,
+    away: [],
+    live: null,
+    ...rest,
+  };
+}
+
+/** The eighteen watches of Tern Island Ferries; `base` is the port of the practice harbour. */
+export function demoWatches(base: number): DemoWatch[] {
+  const refused = (number: number): CauseDetail => ({ port: number });
+  const booking = `http://booking.ternferry.test:${base + 1}`;
+  const tides = `http://tides.ternferry.test:${base + 2}`;
+  return [
+    web('booking', 'Booking site', WATER, `${booking}/crossings`, {
+      words: 'Choose your crossing',
+      happenings: [
+        failed(38 * DAY, 31 * MINUTE, 'port.refused', refused(base + 1)),
+        { type: 'slow', from: 9 * DAY + 6 * HOUR, to: 9 * DAY, ms: 1500 },
+        failed(12.5 * MINUTE, 12.5 * MINUTE, 'reply.status', { status: 500 }),
+      ],
+    }),
+    port('kiosk-north', 'Ticket kiosk, north pier', WATER, 'kiosk-north.ternferry.test', base + 4, {
+      happenings: [failed(ROUTER, 9 * MINUTE, 'port.timeout', { port: base + 4, limit: '10 s' })],
+    }),
+    port('kiosk-south', 'Ticket kiosk, south pier', WATER, 'kiosk-south.ternferry.test', base + 5),
+    web('tides', 'Tide table feed', WATER, `${tides}/`, {
+      words: 'High water',
+      usualMs: 88,
+      happenings: [
+        { type: 'slow', from: 30 * DAY, to: 23 * DAY, ms: 1150 },
+        failed(ROUTER, 9 * MINUTE, 'port.timeout', { port: base + 2, limit: '10 s' }),
+      ],
+    }),
+    web('camera', 'Harbour camera', WATER, `${tides}/camera`, {
+      usualMs: 210,
+      happenings: [
+        { type: 'maintenance', from: 19 * HOUR, to: 17 * HOUR },
+        { type: 'maintenance', from: 46 * DAY, to: 46 * DAY - 3 * HOUR },
+      ],
+    }),
+    checkin('weather', 'Weather pull, every 15 min', WATER, '*/15 * * * *', 5, 6200, {
+      fails: 0.004,
+      live: { cron: '*/15 * * * *', failsEvery: 9 },
+    }),
+    web('counter', 'Passenger counter', WATER, `${tides}/counter`, {
+      usualMs: 60,
+      age: 41 * DAY,
+      words: '',
+    }),
+    port('mail', 'Office mail', COUNTER, 'mail.ternferry.test', base + 6, {
+      usualMs: 31,
+      happenings: [failed(ROUTER, 9 * MINUTE, 'port.timeout', { port: base + 6, limit: '10 s' })],
+    }),
+    web('rota', 'Crew rota', COUNTER, `https://rota.ternferry.test:${base + 3}/`, {
+      words: 'Who sails today',
+      age: 25 * DAY,
+      usualMs: 120,
+      happenings: [failed(16 * DAY, 2 * HOUR + 4 * MINUTE, 'tls.expired', { ago: '3 min 12 s' })],
+    }),
+    web('timetable', 'Timetable page', COUNTER, `${tides}/timetable`, { usualMs: 95 }),
+    checkin('manifest', 'Nightly manifest backup', COUNTER, '30 2 * * *', 30, 231_000, {
+      fails: 0.03,
+      away: [{ from: 61 * DAY, to: 60 * DAY }],
+    }),
+    checkin('fares', 'Fare sync, hourly', COUNTER, '5 * * * *', 10, 14_000, {
+      fails: 0.002,
+      live: { cron: '5 * * * *', failsEvery: 0 },
+    }),
+    checkin('payroll', 'Monthly payroll export', COUNTER, '0 6 1 * *', 180, 95_000),
+    web('ledger', 'Ledger archive', COUNTER, `${tides}/ledger`, { usualMs: 180 }),
+    web('heating', 'Crew house heating', HOME, `${tides}/heating`, {
+      usualMs: 45,
+      happenings: [
+        { type: 'unobserved', from: 8 * HOUR, to: 7 * HOUR },
+        { type: 'unobserved', from: 52 * DAY, to: 50 * DAY },
+      ],
+    }),
+    port('doorbell', 'Door bell', HOME, 'doorbell.ternferry.test', base + 5, { usualMs: 12 }),
+    checkin('photos', 'Family photo backup', HOME, '0 3 * * *', 60, 1_260_000, { fails: 0.02 }),
+    web('guest', 'Guest network page', HOME, `${tides}/guest`, { usualMs: 30, age: 73 * DAY }),
+  ];
+}
+
+/** Names the stand-ins answer to, in the form of LANTERN_HOSTS. */
+export const DEMO_HOSTS = ['booking', 'tides', 'rota', 'kiosk-north', 'kiosk-south', 'mail', 'doorbell']
+  .map((name) => `${name}.ternferry.test=127.0.0.1`)
+  .join(',');
+
+export interface DemoIncident {
+  title: string;
+  updates: { ago: number; stage: 'looking' | 'found' | 'watching' | 'over'; body: string }[];
+}
+
+export const DEMO_INCIDENTS: DemoIncident[] = [
+  {
+    title: 'Booking stopped for half an hour',
+    updates: [
+      { ago: 38 * DAY - 5 * MINUTE, stage: 'looking', body: 'The booking site does not answer.' },
+      {
+        ago: 38 * DAY - 20 * MINUTE,
+        stage: 'found',
+        body: 'We are moving to a new server; the old one was switched off **too early**.',
+      },
+      {
+        ago: 38 * DAY - 36 * MINUTE,
+        stage: 'over',
+        body: 'Booking stopped for 31 minutes while we changed servers.',
+      },
+    ],
+  },
+  {
+    title: 'Three services stopped together',
+    updates: [
+      {
+        ago: ROUTER - 4 * MINUTE,
+        stage: 'looking',
+        body: 'Tide tables, the north kiosk and office mail are away.',
+      },
+      {
+        ago: ROUTER - 11 * MINUTE,
+        stage: 'over',
+        body: 'The harbour router restarted itself after an update. All is back.',
+      },
+    ],
+  },
+  {
+    title: 'Online booking is not answering',
+    updates: [
+      {
+        ago: 9 * MINUTE,
+        stage: 'looking',
+        body: 'The booking site turns visitors away. You can still buy tickets at either pier.',
+      },
+      {
+        ago: 3 * MINUTE,
+        stage: 'found',
+        body: 'A full disk stopped the booking database. We are making room; **bookings already made are safe**.',
+      },
+    ],
+  },
+];

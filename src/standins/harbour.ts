@@ -1,0 +1,119 @@
+import { createServer, type IncomingMessage, type Server, type ServerResponse } from 'node:http';
+import { issueCertificate, type Authority } from './certificates';
+import { PracticeJob, type JobOptions } from './job';
+import { PracticeKiosk } from './kiosk';
+import { listen, trackSockets } from './listener';
+import { ChatRoom } from './room';
+import { harbourScreen, roomScreen } from './screens';
+import { PracticeSite } from './site';
+import type { StandIn } from './stand-in';
+
+export interface HarbourOptions {
+  /** The control port; the stand-ins take the ones after it. 0 lets the system choose all. */
+  basePort: number;
+  authority: Authority;
+  jobs: JobOptions[];
+}
+
+const MOST_BODY_BYTES = 200_000;
+
+async function bodyOf(request: IncomingMessage): Promise<string> {
+  let body = '';
+  for await (const chunk of request) {
+    body += String(chunk);
+    if (body.length > MOST_BODY_BYTES) throw new Error('too long');
+  }
+  return body;
+}
+
+/** The practice harbour: web sites, kiosks, jobs and a chat room, with a screen and an HTTP interface. */
+export class Harbour {
+  readonly room = new ChatRoom();
+  private readonly server: Server;
+  private readonly stopServer: () => Promise<void>;
+  port = 0;
+
+  private constructor(readonly standIns: readonly StandIn[]) {
+    this.server = createServer((request, response) => {
+      this.answer(request, response).catch(() => {
+        response.writeHead(500).end('fault\n');
+      });
+    });
+    this.stopServer = trackSockets(this.server);
+  }
+
+  static async start({ basePort, authority, jobs }: HarbourOptions): Promise<Harbour> {
+    const port = (n: number) => (basePort === 0 ? 0 : basePort + n);
+    const names = ['rota.ternferry.test', '127.0.0.1'];
+    const secure = {
+      fine: await issueCertificate(authority, { names }),
+      expired: await issueCertificate(authority, { names, fromDays: -90, toDays: -2 / 24 }),
+    };
+    const harbour = new Harbour([
+      new PracticeSite({
+        id: 'booking',
+        title: 'Booking site',
+        words: 'Choose your crossing',
+        port: port(1),
+      }),
+      new PracticeSite({
+        id: 'tides',
+        title: 'Tide tables',
+        words: 'High water at Tern Island',
+        port: port(2),
+      }),
+      new PracticeSite({ id: 'rota', title: 'Crew rota', words: 'Who sails today', port: port(3), secure }),
+      new PracticeKiosk('kiosk-north', 'Ticket kiosk, north pier', port(4)),
+      new PracticeKiosk('kiosk-south', 'Ticket kiosk, south pier', port(5)),
+      new PracticeKiosk('mail', 'Office mail', port(6)),
+      ...jobs.map((job) => new PracticeJob(job)),
+    ]);
+    for (const standIn of harbour.standIns) await standIn.start();
+    harbour.port = await listen(harbour.server, basePort);
+    return harbour;
+  }
+
+  find(id: string): StandIn | undefined {
+    return this.standIns.find((standIn) => standIn.id === id);
+  }
+
+  private async answer(request: IncomingMessage, response: ServerResponse): Promise<void> {
+    const url = new URL(request.url ?? '/', 'http://harbour.test');
+    const html = (text: string) =>
+      response.writeHead(200, { 'content-type': 'text/html; charset=utf-8' }).end(text);
+    const json = (status: number, value: unknown) =>
+      response.writeHead(status, { 'content-type': 'application/json' }).end(JSON.stringify(value));
+    const what = `${request.method} ${url.pathname}`;
+    if (what === 'GET /') return void html(harbourScreen(this.standIns));
+    if (what === 'GET /room') return void html(roomScreen(this.room));
+    if (what === 'GET /room/messages') return void json(200, this.room.messages);
+    if (what === 'POST /room/hook') {
+      const { status, said } = this.room.take(await bodyOf(request));
+      return void response.writeHead(status, { 'content-type': 'text/plain' }).end(said);
+    }
+    if (what === 'GET /stand-ins') {
+      return void json(
+        200,
+        this.standIns.map(({ id, title, address, modes, mode }) => ({ id, title, address, modes, mode })),
+      );
+    }
+    const id = /^\/stand-ins\/([\w-]+)$/.exec(url.pathname)?.[1];
+    const standIn = id ? this.find(id) : undefined;
+    const mode = url.searchParams.get('mode') ?? '';
+    if (request.method !== 'POST' || !standIn) return void json(404, { error: `nothing at ${what}` });
+    if (!standIn.modes.includes(mode)) {
+      return void json(400, {
+        error: `expected mode to be one of ${standIn.modes.join(', ')}, got "${mode}"`,
+      });
+    }
+    await standIn.setMode(mode);
+    // The screen's own buttons go back to the screen; programs get the new state.
+    if (request.headers.accept?.includes('text/html')) response.writeHead(303, { location: '/' }).end();
+    else json(200, { id, mode });
+  }
+
+  async stop(): Promise<void> {
+    for (const standIn of this.standIns) await standIn.stop();
+    await this.stopServer();
+  }
+}

@@ -1,0 +1,25 @@
+import { readFileSync } from 'node:fs';
+import { keptAuthority } from './certificates';
+import { Harbour } from './harbour';
+import type { JobOptions } from './job';
+
+/** Starts the practice harbour by itself: STANDIN_PORT, LANTERN_DATA, and STANDIN_JOBS (a JSON file). */
+async function main(): Promise<void> {
+  const authority = await keptAuthority(process.env.LANTERN_DATA || 'data');
+  const jobsFile = process.env.STANDIN_JOBS;
+  const jobs = jobsFile ? (JSON.parse(readFileSync(jobsFile, 'utf8')) as JobOptions[]) : [];
+  const harbour = await Harbour.start({
+    basePort: Number(process.env.STANDIN_PORT || 4790),
+    authority,
+    jobs,
+  });
+  process.stdout.write(`practice harbour: http://127.0.0.1:${harbour.port}\n`);
+  const stop = () => void harbour.stop().then(() => process.exit(0));
+  process.on('SIGINT', stop);
+  process.on('SIGTERM', stop);
+}
+
+main().catch((error: unknown) => {
+  process.stderr.write(`practice harbour: ${error instanceof Error ? error.message : String(error)}\n`);
+  process.exit(1);
+});

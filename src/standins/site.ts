@@ -1,0 +1,84 @@
+import http from 'node:http';
+import https from 'node:https';
+import type { KeyAndCertificate } from './certificates';
+import { listen, trackSockets } from './listener';
+import type { StandIn } from './stand-in';
+
+const MODES = ['fine', 'stopped', 'slow', 'status 500', 'other text', 'cut off'] as const;
+const SECURE_MODES = [...MODES, 'expired certificate'] as const;
+const SLOW_MS = 3000;
+
+export interface SiteOptions {
+  id: string;
+  title: string;
+  /** The words a watch may look for. */
+  words: string;
+  port: number;
+  secure?: { fine: KeyAndCertificate; expired: KeyAndCertificate };
+}
+
+/** A small web site that can be broken in the ways real ones break. */
+export class PracticeSite implements StandIn {
+  readonly id: string;
+  readonly title: string;
+  readonly modes: readonly string[];
+  mode = 'fine';
+  port: number;
+  private server: http.Server | https.Server | null = null;
+  private stopServer: () => Promise<void> = async () => undefined;
+
+  constructor(private readonly options: SiteOptions) {
+    this.id = options.id;
+    this.title = options.title;
+    this.port = options.port;
+    this.modes = options.secure ? SECURE_MODES : MODES;
+  }
+
+  get address(): string {
+    return `${this.options.secure ? 'https' : 'http'}://127.0.0.1:${this.port}/`;
+  }
+
+  async start(): Promise<void> {
+    if (this.server) return;
+    const { secure } = this.options;
+    const handler = (request: http.IncomingMessage, response: http.ServerResponse) =>
+      this.answer(request, response);
+    const pair = this.mode === 'expired certificate' ? secure?.expired : secure?.fine;
+    this.server = pair ? https.createServer(pair, handler) : http.createServer(handler);
+    this.stopServer = trackSockets(this.server);
+    this.port = await listen(this.server, this.port);
+  }
+
+  async setMode(mode: string): Promise<void> {
+    const wasExpired = this.mode === 'expired certificate';
+    this.mode = mode;
+    if (mode === 'stopped') return this.stop();
+    if (wasExpired !== (mode === 'expired certificate')) await this.stop();
+    await this.start();
+  }
+
+  async stop(): Promise<void> {
+    this.server = null;
+    await this.stopServer();
+  }
+
+  private answer(request: http.IncomingMessage, response: http.ServerResponse): void {
+    const words =
+      this.mode === 'other text' ? 'Down for repairs. Please come back later.' : this.options.words;
+    const status = this.mode === 'status 500' ? 500 : 200;
+    const body = `<!doctype html><title>${this.title}</title><h1>${this.title}</h1><p>${words}</p>${'<p>Tern Island Ferries sails all year.</p>'.repeat(40)}`;
+    const send = () => {
+      response.writeHead(status, {
+        'content-type': 'text/html; charset=utf-8',
+        'content-length': Buffer.byteLength(body),
+      });
+      if (this.mode === 'cut off') {
+        response.write(body.slice(0, 100), () => response.destroy());
+        return;
+      }
+      response.end(request.method === 'HEAD' ? undefined : body);
+    };
+    if (this.mode === 'slow') setTimeout(send, SLOW_MS).unref();
+    else send();
+  }
+}
