@@ -1,0 +1,242 @@
+import fc from 'fast-check';
+import { describe, expect, it } from 'vitest';
+import { decide } from '../../src/core/decide';
+import { nextTickOf } from '../../src/core/decide-checkin';
+import {
+  newStatus,
+  REPORT_KINDS,
+  type CheckinRules,
+  type Input,
+  type ReportKind,
+  type Status,
+  type StatusEvent,
+} from '../../src/core/status';
+
+const MINUTE = 60_000;
+const HOUR = 60 * MINUTE;
+const START = Date.parse('2026-11-20T00:00:00Z');
+const NIGHTLY: CheckinRules = {
+  type: 'checkin',
+  schedule: { type: 'cron', expression: '30 2 * * *', zone: 'UTC' },
+  leewayMs: 30 * MINUTE,
+  longestRunMs: null,
+  zone: 'UTC',
+};
+const DUE = START + 2.5 * HOUR;
+const DAY = 24 * HOUR;
+
+function report(at: number, is: ReportKind = 'done', rest: { code?: number; run?: string } = {}): Input {
+  return { type: 'report', report: { at, is, code: rest.code ?? null, run: rest.run ?? null } };
+}
+
+function timeOf(input: Input, fallback: number): number {
+  return input.type === 'report' ? input.report.at : fallback;
+}
+
+function live(inputs: (Input | { tick: number })[], rules = NIGHTLY, from: Status = newStatus(START)) {
+  let status = from;
+  const events: StatusEvent[] = [];
+  for (const input of inputs) {
+    const decision =
+      'tick' in input
+        ? decide(rules, status, { type: 'tick' }, input.tick)
+        : decide(rules, status, input, timeOf(input, 0));
+    status = decision.status;
+    events.push(...decision.events);
+  }
+  return { status, events };
+}
+
+describe('a check-in watch', () => {
+  it('stays waiting until it was heard of, however many due times pass', () => {
+    expect(live([{ tick: DUE + 10 * DAY }]).status.state).toBe('waiting');
+  });
+
+  it('is up with the first check-in and expects the next due time', () => {
+    const { status } = live([report(DUE + MINUTE)]);
+    expect(status).toMatchObject({ state: 'up', since: DUE + MINUTE, due: DUE + DAY });
+  });
+
+  it('is overdue past the due time and down past the leeway', () => {
+    const first = report(DUE);
+    expect(live([first, { tick: DUE + DAY }]).status.state).toBe('up');
+    expect(live([first, { tick: DUE + DAY + 1 }]).status).toMatchObject({
+      state: 'overdue',
+      since: DUE + DAY,
+    });
+    const deadline = DUE + DAY + 30 * MINUTE;
+    expect(live([first, { tick: deadline }]).status.state).toBe('overdue');
+    const { status, events } = live([first, { tick: DUE + DAY + 1 }, { tick: deadline + 400 }]);
+    expect(status.state).toBe('down');
+    expect(events.find((e) => e.type === 'outage-began')).toEqual({
+      type: 'outage-began',
+      began: deadline,
+      noticed: deadline + 400,
+      cause: 'checkin.missed',
+      detail: { deadline: 'Sat 21 Nov, 03:00' },
+    });
+  });
+
+  it('takes a check-in at the very deadline as on time', () => {
+    const deadline = DUE + DAY + 30 * MINUTE;
+    expect(live([report(DUE), report(deadline)]).status.state).toBe('up');
+  });
+
+  it('finds a miss out from a late check-in alone, with the true times', () => {
+    const late = DUE + DAY + 3 * HOUR;
+    const { events, status } = live([report(DUE), report(late)]);
+    expect(events.find((e) => e.type === 'outage-ended')).toEqual({
+      type: 'outage-ended',
+      began: DUE + DAY + 30 * MINUTE,
+      ended: late,
+    });
+    expect(status.state).toBe('up');
+  });
+
+  it('counts a check-in that comes a little early for the due time it precedes', () => {
+    const { status } = live([report(DUE), report(DUE + DAY - 2 * MINUTE)]);
+    expect(status.due).toBe(DUE + 2 * DAY);
+    expect(live([report(DUE), report(DUE + DAY - 20 * MINUTE)]).status.due).toBe(DUE + DAY);
+  });
+
+  it('is down at once when a run fails, with its exit status', () => {
+    const { status, events } = live([report(DUE), report(DUE + DAY, 'failed', { code: 75 })]);
+    expect(status.state).toBe('down');
+    expect(events.find((e) => e.type === 'outage-began')).toMatchObject({
+      began: DUE + DAY,
+      cause: 'checkin.exit-status',
+      detail: { code: 75 },
+    });
+    expect(live([report(DUE, 'failed')]).status.outage?.causes).toEqual(['checkin.failed']);
+  });
+
+  it('measures a run from begun to done, tied by its id', () => {
+    const { events, status } = live([
+      report(DUE, 'begun', { run: 'a' }),
+      report(DUE + MINUTE, 'begun', { run: 'b' }),
+      report(DUE + 4 * MINUTE, 'done', { run: 'a' }),
+    ]);
+    expect(events.filter((e) => e.type === 'run-ended')).toEqual([
+      { type: 'run-ended', at: DUE + 4 * MINUTE, ms: 4 * MINUTE },
+    ]);
+    expect(status.running).toEqual({ b: DUE + MINUTE });
+  });
+
+  it('says that a run began and never ended', () => {
+    const { status } = live([report(DUE), report(DUE + DAY, 'begun'), { tick: DUE + DAY + HOUR }]);
+    expect(status.outage?.causes).toEqual(['checkin.unfinished']);
+  });
+
+  it('notices a run that takes longer than allowed, once', () => {
+    const rules = { ...NIGHTLY, longestRunMs: 10 * MINUTE };
+    const inputs = [
+      report(DUE),
+      report(DUE + DAY, 'begun'),
+      { tick: DUE + DAY + 10 * MINUTE + 1 },
+      { tick: DUE + DAY + 2 * HOUR },
+    ];
+    const { status, events } = live(inputs, rules);
+    expect(status).toMatchObject({ state: 'down' });
+    const began = events.filter((e) => e.type === 'outage-began');
+    expect(began).toHaveLength(1);
+    expect(began[0]).toMatchObject({ cause: 'checkin.overlong', began: DUE + DAY + 10 * MINUTE });
+  });
+
+  it('changes nothing on a note', () => {
+    const before = live([report(DUE)]).status;
+    expect(live([report(DUE + HOUR, 'note')], NIGHTLY, before)).toEqual({ status: before, events: [] });
+  });
+
+  it('expects a period counted from the last check-in, so that a slow drift is no miss', () => {
+    const rules: CheckinRules = {
+      ...NIGHTLY,
+      schedule: { type: 'period', everyMs: 15 * MINUTE },
+      leewayMs: MINUTE,
+    };
+    const drifting = Array.from({ length: 500 }, (_, i) => report(START + i * (15 * MINUTE + 6000)));
+    const { events, status } = live(drifting, rules);
+    expect(events.filter((e) => e.type === 'outage-began')).toEqual([]);
+    expect(live([{ tick: status.lastAt! + 16 * MINUTE + 1 }], rules, status).status.state).toBe('down');
+  });
+
+  it('does not judge a due time that falls into time nobody could hear', () => {
+    const gap: Input = { type: 'gap', from: DUE + DAY - HOUR, to: DUE + DAY + 2 * HOUR };
+    const heard = live([report(DUE)]).status;
+    const { status, events } = decide(NIGHTLY, heard, gap, gap.to);
+    expect(status).toMatchObject({ state: 'up', due: DUE + 2 * DAY });
+    expect(events).toEqual([{ type: 'unobserved', from: gap.from, to: gap.to }]);
+  });
+
+  it('still judges what was missed before such a gap, and leaves gaps beside the due time alone', () => {
+    const heard = live([report(DUE)]).status;
+    const after = decide(
+      NIGHTLY,
+      heard,
+      { type: 'gap', from: DUE + DAY + HOUR, to: DUE + DAY + 2 * HOUR },
+      DUE + DAY + 2 * HOUR,
+    );
+    expect(after.status.state).toBe('down');
+    const beside = decide(
+      NIGHTLY,
+      heard,
+      { type: 'gap', from: DUE + HOUR, to: DUE + 2 * HOUR },
+      DUE + 2 * HOUR,
+    );
+    expect(beside).toEqual({ status: heard, events: [] });
+  });
+
+  it('expects the next due time after a pause', () => {
+    const heard = live([report(DUE)]).status;
+    const paused = decide(NIGHTLY, heard, { type: 'pause' }, DUE + HOUR).status;
+    const resumed = decide(NIGHTLY, paused, { type: 'resume' }, DUE + 3 * DAY + HOUR).status;
+    expect(resumed).toMatchObject({ state: 'waiting', due: DUE + 4 * DAY });
+    expect(nextTickOf({ status: paused }, NIGHTLY)).toBeNull();
+  });
+
+  it('is woken by its next tick exactly when something changes', () => {
+    fc.assert(
+      fc.property(
+        fc.array(
+          fc.record({ gap: fc.integer({ min: 1000, max: 2 * DAY }), is: fc.constantFrom(...REPORT_KINDS) }),
+          { maxLength: 20 },
+        ),
+        (steps) => {
+          let at = START;
+          const reports = steps.map(({ gap, is }) => report((at += gap), is));
+          const rules = { ...NIGHTLY, longestRunMs: 20 * MINUTE };
+          const { status } = live(reports, rules);
+          const tick = nextTickOf({ status }, rules);
+          const until = tick ?? at + 30 * DAY;
+          expect(decide(rules, status, { type: 'tick' }, until - 1).events).toEqual([]);
+          if (tick !== null) expect(decide(rules, status, { type: 'tick' }, tick).events).not.toEqual([]);
+        },
+      ),
+    );
+  });
+
+  it('replays in two halves to what it replays to whole', () => {
+    const steps = fc.array(
+      fc.record({
+        gap: fc.integer({ min: 1, max: DAY }),
+        is: fc.constantFrom(...REPORT_KINDS),
+        code: fc.option(fc.integer({ min: 0, max: 3 }), { nil: undefined }),
+        run: fc.constantFrom('a', 'b'),
+      }),
+      { maxLength: 40 },
+    );
+    fc.assert(
+      fc.property(steps, fc.nat(), (made, cut) => {
+        let at = START;
+        const inputs = made.map(({ gap, is, code, run }) => report((at += gap), is, { code, run }));
+        const middle = cut % (inputs.length + 1);
+        const first = live(inputs.slice(0, middle));
+        const second = live(
+          inputs.slice(middle),
+          NIGHTLY,
+          JSON.parse(JSON.stringify(first.status)) as Status,
+        );
+        expect(second.status).toEqual(live(inputs).status);
+      }),
+    );
+  });
+});

@@ -1,0 +1,22 @@
+import { defineConfig } from 'vitest/config';
+
+// Dates are said in the reader's zone; tests read in one zone everywhere.
+process.env.TZ = 'UTC';
+
+export default defineConfig({
+  test: {
+    projects: [
+      { test: { name: 'unit', include: ['tests/unit/**/*.test.ts'] } },
+      {
+        test: {
+          name: 'integration',
+          include: ['tests/integration/**/*.test.ts'],
+          testTimeout: 90_000,
+          hookTimeout: 90_000,
+          // These start real servers and processes; one after the other they do not starve each other.
+          fileParallelism: false,
+        },
+      },
+    ],
+  },
+});
