@@ -1,0 +1,186 @@
+import { spawn, type ChildProcess } from 'node:child_process';
+import { mkdtempSync, rmSync } from 'node:fs';
+import { createServer } from 'node:net';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import type { Knex } from 'knex';
+import type { WatchConfig } from '../../src/core/watch-config';
+import { openStore } from '../../src/store/connection';
+import { saveNewWatch } from '../../src/store/watches';
+
+export const ROOT = join(import.meta.dirname, '../..');
+export const TOKEN = 'test-token-tern-island-ferries';
+export const EMAIL = 'ines@ternferry.test';
+export const PASSWORD = 'the boats sail at dawn';
+
+export function tempFolder(): string {
+  return mkdtempSync(join(tmpdir(), 'lantern-test-'));
+}
+
+export interface TempStore {
+  db: Knex;
+  folder: string;
+  close: () => Promise<void>;
+}
+
+export async function tempStore(): Promise<TempStore> {
+  const folder = tempFolder();
+  const db = await openStore(folder);
+  return {
+    db,
+    folder,
+    close: async () => {
+      await db.destroy();
+      rmSync(folder, { recursive: true, force: true });
+    },
+  };
+}
+
+export function webConfig(address: string, rest: Record<string, unknown> = {}): WatchConfig {
+  return {
+    type: 'probe',
+    settings: { address, words: '', accepted: '200-299' },
+    every: 60,
+    timeout: 5,
+    secondLooks: 0,
+    secondLookGap: 1,
+    slowAfter: null,
+    slowLooks: 3,
+    ...rest,
+  } as WatchConfig;
+}
+
+export function periodConfig(every: number, leeway: number): WatchConfig {
+  return { type: 'checkin', schedule: { type: 'period', every }, leeway, longestRun: null };
+}
+
+export function makeWatch(
+  db: Knex,
+  config: WatchConfig,
+  rest: { name?: string; checkinKey?: string | null; createdAt?: number; section?: string | null } = {},
+): Promise<number> {
+  return saveNewWatch(db, {
+    kind: config.type === 'checkin' ? 'checkin' : 'web',
+    name: rest.name ?? 'Booking site',
+    section: rest.section ?? null,
+    config,
+    checkinKey: rest.checkinKey ?? null,
+    createdAt: rest.createdAt ?? Date.now(),
+  });
+}
+
+/** A port nothing listens on at the moment. */
+export function freePort(): Promise<number> {
+  return new Promise((resolve, reject) => {
+    const server = createServer();
+    server.once('error', reject);
+    server.listen(0, '127.0.0.1', () => {
+      const { port } = server.address() as { port: number };
+      server.close(() => resolve(port));
+    });
+  });
+}
+
+/** Waits until `check` returns something; fails loudly when it never does. */
+export async function until<T>(
+  check: () => Promise<T | null | undefined | false> | T | null | undefined | false,
+  what: string,
+  limitMs = 30_000,
+): Promise<T> {
+  const end = Date.now() + limitMs;
+  for (;;) {
+    const value = await check();
+    if (value) return value;
+    if (Date.now() > end) throw new Error(`Waited ${limitMs} ms in vain: ${what}`);
+    await new Promise((resolve) => setTimeout(resolve, 50));
+  }
+}
+
+export interface Product {
+  base: string;
+  port: number;
+  folder: string;
+  output: () => string;
+  process: ChildProcess;
+  /** Calls the API with the token. */
+  api: (method: string, path: string, body?: unknown) => Promise<{ status: number; body: never }>;
+  /** Ends it in good order and resolves to its exit code. */
+  stop: () => Promise<number | null>;
+  kill: () => Promise<void>;
+  enginePid: () => number;
+}
+
+export interface ProductOptions {
+  folder?: string;
+  port?: number;
+  env?: Record<string, string>;
+}
+
+/** Starts the built product on a data folder of its own and waits until it is ready. */
+export async function startProduct(options: ProductOptions = {}): Promise<Product> {
+  const folder = options.folder ?? tempFolder();
+  const port = options.port ?? (await freePort());
+  const child = spawn(process.execPath, [join(ROOT, 'dist/server.js')], {
+    cwd: ROOT,
+    stdio: ['ignore', 'pipe', 'pipe'],
+    env: {
+      ...process.env,
+      NODE_ENV: 'production',
+      PORT: String(port),
+      LANTERN_DATA: folder,
+      LANTERN_API_TOKEN: TOKEN,
+      LANTERN_ZONE: 'UTC',
+      ...options.env,
+    },
+  });
+  let text = '';
+  child.stdout.on('data', (chunk: Buffer) => (text += chunk.toString()));
+  child.stderr.on('data', (chunk: Buffer) => (text += chunk.toString()));
+  const base = `http://127.0.0.1:${port}`;
+  const exited = new Promise<number | null>((resolve) => child.once('exit', (code) => resolve(code)));
+  await until(
+    async () => {
+      if (child.exitCode !== null) throw new Error(`It ended with ${child.exitCode}:\n${text}`);
+      return fetch(`${base}/readyz`).then(
+        (r) => r.ok,
+        () => false,
+      );
+    },
+    `ready at ${base}`,
+    60_000,
+  );
+  return {
+    base,
+    port,
+    folder,
+    process: child,
+    output: () => text,
+    api: async (method, path, body) => {
+      const response = await fetch(`${base}/api/v1${path}`, {
+        method,
+        headers: { authorization: `Bearer ${TOKEN}`, 'content-type': 'application/json' },
+        ...(body !== undefined && { body: typeof body === 'string' ? body : JSON.stringify(body) }),
+      });
+      const answer = await response.text();
+      return { status: response.status, body: (answer === '' ? null : JSON.parse(answer)) as never };
+    },
+    stop: () => {
+      child.kill('SIGTERM');
+      return exited;
+    },
+    kill: async () => {
+      child.kill('SIGKILL');
+      await exited;
+    },
+    enginePid: () => Number([...text.matchAll(/watching \(pid (\d+)\)/g)].at(-1)![1]),
+  };
+}
+
+export function isAlive(pid: number): boolean {
+  try {
+    process.kill(pid, 0);
+    return true;
+  } catch {
+    return false;
+  }
+}
