@@ -4,7 +4,7 @@ import { CLIENT_HEADER } from '../server/proxy';
 import { linkBase, type Environment } from '../core/environment';
 import type { ServerContext } from '../server/context';
 import { fetchSessionAccount } from '../store/accounts';
-import { useToken } from '../store/tokens';
+import { acceptToken } from '../store/tokens';
 import { Problem } from './problem';
 
 /** The address under which the client reached us; forwarded headers were cleaned by the front door. */
@@ -50,7 +50,7 @@ export async function authenticate(request: Request, context: ServerContext, now
   const header = request.headers.get('authorization');
   if (header !== null) {
     const token = /^Bearer\s+(\S+)$/i.exec(header)?.[1];
-    if (token && (await useToken(context.db, hashSecret(token), now))) return;
+    if (token && (await acceptToken(context.db, hashSecret(token), now))) return;
     throw unauthorised('This token is not known here.');
   }
   const session = cookieOf(request.headers, SESSION_COOKIE);

@@ -27,8 +27,6 @@ export function findingShape(finding: Finding | KeptFinding) {
   };
 }
 
-export type FindingShape = ReturnType<typeof findingShape>;
-
 export function watchShape(watch: WatchWithStatus, base: string) {
   const { type: _, ...config } = watch.config;
   return {

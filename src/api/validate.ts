@@ -1,8 +1,10 @@
-import { ValidationError, type AnySchema } from 'yup';
+import { ValidationError, type AnySchema, type SchemaFieldDescription } from 'yup';
 import { refused, type FieldProblem } from './problem';
 
 /** Checks a body against its schema; throws a problem that names every field that was refused. */
 export async function validateBody<T>(schema: AnySchema, body: unknown): Promise<T> {
+  const unknown = unknownFields(schema.describe(), body, '');
+  if (unknown.length > 0) throw refused(unknown);
   try {
     return (await schema.validate(body, { abortEarly: false })) as T;
   } catch (error) {
@@ -22,4 +24,27 @@ function fieldProblems(error: ValidationError): FieldProblem[] {
     problems.push({ field, message: one.message });
   }
   return problems;
+}
+
+/** Fields the schema does not have: Yup would drop them without a word, and a typing error with them. */
+function unknownFields(described: SchemaFieldDescription, value: unknown, path: string): FieldProblem[] {
+  if ('fields' in described && value !== null && typeof value === 'object' && !Array.isArray(value)) {
+    return Object.entries(value).flatMap(([name, inner]) => {
+      const field = path === '' ? name : `${path}.${name}`;
+      const known = described.fields[name];
+      if (known) return unknownFields(known, inner, field);
+      const names = Object.keys(described.fields).join(', ');
+      return [{ field, message: `Expected only ${names}; got ${name}.` }];
+    });
+  }
+  if (
+    'innerType' in described &&
+    Array.isArray(value) &&
+    described.innerType &&
+    !Array.isArray(described.innerType)
+  ) {
+    const { innerType } = described;
+    return value.flatMap((item, i) => unknownFields(innerType, item, `${path}[${i}]`));
+  }
+  return [];
 }

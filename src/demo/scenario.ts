@@ -205,11 +205,6 @@ export function demoWatches(base: number): DemoWatch[] {
   ];
 }
 
-/** Names the stand-ins answer to, in the form of LANTERN_HOSTS. */
-export const DEMO_HOSTS = ['booking', 'tides', 'rota', 'kiosk-north', 'kiosk-south', 'mail', 'doorbell']
-  .map((name) => `${name}.ternferry.test=127.0.0.1`)
-  .join(',');
-
 export interface DemoIncident {
   title: string;
   updates: { ago: number; stage: 'looking' | 'found' | 'watching' | 'over'; body: string }[];

@@ -1,7 +1,7 @@
 import http from 'node:http';
 import https from 'node:https';
 import { isIP } from 'node:net';
-import { createSecureContext, TLSSocket, type SecureContext } from 'node:tls';
+import { createSecureContext, type SecureContext, type TLSSocket } from 'node:tls';
 import type { CertificateFacts, Phases } from '../core/finding';
 import { certificateFacts, certificateFailure } from './certificate';
 import type { LookContext } from './kind';

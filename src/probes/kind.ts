@@ -1,6 +1,6 @@
 import type { LookupFunction } from 'node:net';
 import type { ObjectSchema } from 'yup';
-import type { Finding, CertificateFacts, Phases, Rung } from '../core/finding';
+import type { Finding } from '../core/finding';
 
 /** One field of a probe's settings as the form shows it. */
 export interface FieldDescription {
@@ -43,5 +43,3 @@ export interface ProbeKind<S extends object> {
   verdictSentence: (settings: S, timeoutMs: number) => string;
   look: (settings: S, context: LookContext) => Promise<Finding>;
 }
-
-export type { CertificateFacts, Phases, Rung };

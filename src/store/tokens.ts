@@ -31,7 +31,7 @@ export async function saveToken(
 const TOUCH_EVERY_MS = 60_000;
 
 /** Whether the token is known; notes its use, at most once a minute. */
-export async function useToken(db: Db, tokenHash: string, now: number): Promise<boolean> {
+export async function acceptToken(db: Db, tokenHash: string, now: number): Promise<boolean> {
   const row = await db('api_tokens').where({ token_hash: tokenHash }).first('id', 'last_used_at');
   if (!row) return false;
   if (row.last_used_at === null || now - row.last_used_at > TOUCH_EVERY_MS) {

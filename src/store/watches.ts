@@ -151,12 +151,7 @@ export async function saveWatchPaused(db: Db, id: number, paused: boolean): Prom
   await db('watches').where({ id }).update({ paused });
 }
 
-/** Marks a watch as deleted; its history stays until retention takes it, and it can be brought back. */
+/** Marks a watch as deleted; its history stays until retention takes it. */
 export async function deleteWatch(db: Db, id: number, now: number): Promise<void> {
   await db('watches').where({ id }).update({ deleted_at: now });
-}
-
-/** Brings a deleted watch back; false when there is none. */
-export async function restoreWatch(db: Db, id: number): Promise<boolean> {
-  return (await db('watches').where({ id }).whereNotNull('deleted_at').update({ deleted_at: null })) > 0;
 }

@@ -184,3 +184,32 @@ export function isAlive(pid: number): boolean {
     return false;
   }
 }
+
+export interface Answer {
+  status: number;
+  text: string;
+  headers: Headers;
+}
+
+export async function ask(url: string, init: RequestInit = {}): Promise<Answer> {
+  const response = await fetch(url, { redirect: 'manual', ...init });
+  return { status: response.status, text: await response.text(), headers: response.headers };
+}
+
+export interface MadeWatch {
+  id: number;
+  checkinAddress: string;
+  state: string;
+}
+
+export async function makeCheckin(product: Product, rest: Record<string, unknown> = {}): Promise<MadeWatch> {
+  const made = await product.api('POST', '/watches', {
+    kind: 'checkin',
+    name: 'Nightly manifest backup',
+    schedule: { type: 'period', every: 3600 },
+    leeway: 60,
+    ...rest,
+  });
+  if (made.status !== 201) throw new Error(`Expected 201, got ${made.status}`);
+  return made.body as MadeWatch;
+}

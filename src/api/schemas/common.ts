@@ -13,12 +13,9 @@ export function wholeNumber(
   return number().typeError(message).integer(message).min(least, message).max(most, message);
 }
 
-/** An object that refuses fields it does not know. */
+/** An object; fields it does not know are refused by `validateBody`. */
 export function strictObject<S extends ObjectShape>(shape: S) {
-  return object(shape)
-    .noUnknown(({ unknown }: { unknown?: string }) => `Expected only known fields, got ${String(unknown)}.`)
-    .strict(false)
-    .typeError('Expected a JSON object.');
+  return object(shape).typeError('Expected a JSON object.');
 }
 
 export function title(name: string, most = 120) {

@@ -1,3 +1,4 @@
+import { requestTime } from '../../server/clock';
 import { serverContext } from '../../server/context';
 import { ButtonLink } from '../../ui/button';
 import { SideBySide } from '../../ui/charts/side-by-side';
@@ -24,7 +25,7 @@ export default async function Overview({
   const range: RangeName = asked.range && asked.range in RANGES ? (asked.range as RangeName) : '24h';
   const worstFirst = asked.order === 'worst';
   const { db, environment } = serverContext();
-  const view = await fetchOverview(db, { range, worstFirst, now: Date.now(), zone: environment.zone });
+  const view = await fetchOverview(db, { range, worstFirst, now: requestTime(), zone: environment.zone });
   const href = (r: string, order: string) => `/?range=${r}${order ? `&order=${order}` : ''}`;
   const order = worstFirst ? 'worst' : '';
   return (

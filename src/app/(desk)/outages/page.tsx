@@ -2,6 +2,7 @@ import Link from 'next/link';
 import { causeSentence } from '../../../core/causes';
 import { formatDuration, formatExactDuration } from '../../../core/duration';
 import { capitalise, numberWord } from '../../../core/state-text';
+import { requestTime } from '../../../server/clock';
 import { serverContext } from '../../../server/context';
 import { fetchOutages, fetchTold } from '../../../store/outages';
 import { fetchWatches } from '../../../store/watches';
@@ -15,7 +16,7 @@ const MOST_SHOWN = 100;
 
 export default async function Outages() {
   const { db } = serverContext();
-  const now = Date.now();
+  const now = requestTime();
   const outages = await fetchOutages(db, { limit: MOST_SHOWN });
   const told = await fetchTold(
     db,

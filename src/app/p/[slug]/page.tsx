@@ -1,6 +1,7 @@
 import type { Metadata } from 'next';
 import { notFound } from 'next/navigation';
 import { lineInWords, STRETCH_WORDS } from '../../../core/line-text';
+import { requestTime } from '../../../server/clock';
 import { serverContext } from '../../../server/context';
 import { fetchPageBySlug, type Page } from '../../../store/pages';
 import { Ago } from '../../../ui/ago';
@@ -58,7 +59,7 @@ function Row({ row, range }: { row: PublicRow; range: { from: number; to: number
 
 export default async function PublicPageView(props: PublicPageProps) {
   const page = await pageOf(props);
-  const view = await fetchPublicPage(serverContext().db, page, Date.now());
+  const view = await fetchPublicPage(serverContext().db, page, requestTime());
   return (
     <div className="mx-auto max-w-[1100px] px-5 py-6">
       <Live source={`/p/${page.slug}/live`} />

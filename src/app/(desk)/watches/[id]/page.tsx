@@ -1,6 +1,7 @@
 import { formatMs } from '../../../../core/duration';
 import { lineInWords } from '../../../../core/line-text';
 import { watchSentence } from '../../../../core/state-text';
+import { requestTime } from '../../../../server/clock';
 import { serverContext } from '../../../../server/context';
 import { Ago } from '../../../../ui/ago';
 import { CalmLine, CalmLinePatterns } from '../../../../ui/charts/calm-line';
@@ -30,7 +31,7 @@ export default async function WatchPage({ params, searchParams }: WatchPageProps
   const asked = (await searchParams).range;
   const range: ChartRange = asked && asked in CHART_RANGES ? (asked as ChartRange) : '7d';
   const { db, environment } = serverContext();
-  const view = await fetchWatchView(db, watch, { range, now: Date.now(), zone: environment.zone });
+  const view = await fetchWatchView(db, watch, { range, now: requestTime(), zone: environment.zone });
   const { status, config, lastFinding } = watch;
   const probe = config.type === 'probe';
   return (

@@ -1,3 +1,4 @@
+import { requestTime } from '../../../../server/clock';
 import { serverContext } from '../../../../server/context';
 import { fetchSectionNames } from '../../../../store/watches';
 import { WatchForm } from '../../../../ui/watch-form';
@@ -20,7 +21,7 @@ export default async function NewWatch() {
         kinds={kindChoices()}
         sections={await fetchSectionNames(db)}
         initial={emptyWatchForm(environment.zone)}
-        now={Date.now()}
+        now={requestTime()}
       />
     </div>
   );

@@ -1,3 +1,4 @@
+import { requestTime } from '../../../../../server/clock';
 import { serverContext } from '../../../../../server/context';
 import { fetchSectionNames } from '../../../../../store/watches';
 import { WatchForm } from '../../../../../ui/watch-form';
@@ -18,7 +19,7 @@ export default async function ChangeWatch({ params }: { params: Promise<{ id: st
         sections={await fetchSectionNames(db)}
         initial={watchFormOf(watch, environment.zone)}
         watchId={watch.id}
-        now={Date.now()}
+        now={requestTime()}
       />
     </div>
   );

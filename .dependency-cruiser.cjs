@@ -1,0 +1,62 @@
+// The order of the folders: each knows only what stands before it (docs/architecture.md).
+const MAY_KNOW = {
+  core: [],
+  probes: ['core'],
+  channels: ['core'],
+  store: ['core'],
+  accounts: [],
+  engine: ['core', 'probes', 'channels', 'store'],
+  server: ['core', 'store', 'engine', 'accounts'],
+  api: ['core', 'probes', 'channels', 'store', 'engine', 'accounts', 'server'],
+  views: ['core', 'probes', 'channels', 'store'],
+  ui: ['core', 'probes', 'store', 'views'],
+  app: ['core', 'channels', 'store', 'accounts', 'server', 'api', 'views', 'ui'],
+  standins: [],
+  demo: ['core', 'store', 'accounts'],
+};
+
+const boundaries = Object.entries(MAY_KNOW).map(([folder, known]) => ({
+  name: `${folder}-boundary`,
+  severity: 'error',
+  comment: `src/${folder} may know only: ${known.join(', ') || 'nobody'}.`,
+  from: { path: `^src/${folder}/` },
+  to: { path: '^src/', pathNot: [folder, ...known].map((name) => `^src/${name}/`) },
+}));
+
+const outside = (name, from, packages) => ({
+  name,
+  severity: 'error',
+  from: { path: from },
+  to: { path: packages },
+});
+
+module.exports = {
+  forbidden: [
+    ...boundaries,
+    { name: 'no-circles', severity: 'error', from: {}, to: { circular: true } },
+    outside('core-is-pure', '^src/core/', [
+      '^(node:)?(fs|net|http|https|tls|dns|child_process|worker_threads|os|process)$',
+      'node_modules/(react|next|knex|better-sqlite3)/',
+    ]),
+    {
+      name: 'only-the-store-knows-sql',
+      severity: 'error',
+      from: { path: '^src/', pathNot: '^src/store/' },
+      to: { path: 'node_modules/(knex|better-sqlite3)/', dependencyTypesNot: ['type-only'] },
+    },
+    {
+      name: 'interface-code-reads-no-database-by-itself',
+      severity: 'error',
+      comment: 'Components are handed data; from the store they take types only.',
+      from: { path: '^src/ui/' },
+      to: { path: '^src/(store|views)/', dependencyTypesNot: ['type-only'] },
+    },
+    outside('tests-stay-outside', '^src/', ['^tests/', 'node_modules/(vitest|fast-check)/']),
+  ],
+  options: {
+    doNotFollow: { path: 'node_modules' },
+    tsPreCompilationDeps: true,
+    tsConfig: { fileName: 'tsconfig.json' },
+    enhancedResolveOptions: { conditionNames: ['import', 'types', 'default'] },
+  },
+};

@@ -1,0 +1,29 @@
+import { defineConfig } from '@playwright/test';
+
+export default defineConfig({
+  testDir: 'tests/e2e',
+  outputDir: 'test-results',
+  // Each file starts a product of its own; two cores bear one at a time.
+  workers: 1,
+  timeout: 120_000,
+  expect: { timeout: 15_000 },
+  retries: 0,
+  use: {
+    viewport: { width: 1280, height: 800 },
+    timezoneId: 'Europe/Lisbon',
+    locale: 'en-GB',
+    trace: 'retain-on-failure',
+    launchOptions: {
+      executablePath: process.env.CHROMIUM_PATH || '/usr/bin/chromium',
+      args: [
+        '--no-sandbox',
+        '--disable-gpu',
+        '--disable-quic',
+        '--no-first-run',
+        '--disable-background-networking',
+        '--disable-component-update',
+        '--disable-sync',
+      ],
+    },
+  },
+});
