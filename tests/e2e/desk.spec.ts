@@ -1,0 +1,324 @@
+import { spawn, type ChildProcess } from 'node:child_process';
+import { existsSync, readFileSync, rmSync } from 'node:fs';
+import { createRequire } from 'node:module';
+import { join } from 'node:path';
+import { expect, test, type Browser, type Page } from '@playwright/test';
+import {
+  EMAIL,
+  freePort,
+  isAlive,
+  PASSWORD,
+  ROOT,
+  startProduct,
+  tempFolder,
+  until,
+} from '../integration/helpers';
+
+const AXE = readFileSync(createRequire(import.meta.url).resolve('axe-core/axe.min.js'), 'utf8');
+
+interface AxeResult {
+  passes: unknown[];
+  violations: { id: string; impact: string; nodes: { html: string; failureSummary: string }[] }[];
+}
+
+/** Faults axe calls serious or critical, in words. */
+async function seriousFaults(page: Page): Promise<string[]> {
+  await page.evaluate(AXE);
+  const result = await page.evaluate(async () => {
+    const { axe } = window as unknown as { axe: { run: () => Promise<AxeResult> } };
+    return axe.run();
+  });
+  // A run that found nothing to check would find no fault either.
+  expect(result.passes.length).toBeGreaterThan(10);
+  return result.violations
+    .filter((v) => v.impact === 'serious' || v.impact === 'critical')
+    .map((v) => `${v.id}: ${v.nodes.map((n) => `${n.html} ${n.failureSummary}`).join('\n')}`);
+}
+
+interface Demo {
+  base: string;
+  harbour: string;
+  token: string;
+  output: () => string;
+  process: ChildProcess;
+  folder: string;
+}
+
+/** Runs `npm run demo` as a person would, and reads from what it prints where to go. */
+async function startDemo(): Promise<Demo> {
+  const folder = tempFolder();
+  const harbourPort = await freePort();
+  const process_ = spawn(process.execPath, [join(ROOT, 'scripts/demo.mjs')], {
+    cwd: ROOT,
+    stdio: ['ignore', 'pipe', 'pipe'],
+    env: {
+      ...process.env,
+      PORT: String(await freePort()),
+      STANDIN_PORT: String(harbourPort),
+      LANTERN_DATA: folder,
+    },
+  });
+  let text = '';
+  process_.stdout.on('data', (chunk: Buffer) => (text += chunk.toString()));
+  process_.stderr.on('data', (chunk: Buffer) => (text += chunk.toString()));
+  await until(
+    () => {
+      if (process_.exitCode !== null) throw new Error(`The demo ended:\n${text}`);
+      return text.includes('Ctrl-C stops everything');
+    },
+    'the demo says where to go',
+    110_000,
+  );
+  const said = (label: string) => new RegExp(`${label} +(\\S+)`).exec(text)![1]!;
+  return {
+    base: said('Calm Lantern'),
+    harbour: said('practice harbour'),
+    token: said('API token'),
+    output: () => text,
+    process: process_,
+    folder,
+  };
+}
+
+async function signIn(
+  browser: Browser,
+  base: string,
+  options: Parameters<Browser['newContext']>[0] = {},
+): Promise<Page> {
+  const context = await browser.newContext(options);
+  const page = await context.newPage();
+  await page.goto(`${base}/sign-in`);
+  await page.getByLabel('E-mail address').fill(EMAIL);
+  await page.getByLabel('Password').fill(PASSWORD);
+  await page.getByRole('button', { name: 'Sign in' }).click();
+  await page.waitForURL(`${base}/`);
+  return page;
+}
+
+test.describe.serial('the demo', () => {
+  let demo: Demo;
+  let bookingId: number;
+
+  test.beforeAll(async () => {
+    test.setTimeout(180_000);
+    demo = await startDemo();
+    const watches = (await (
+      await fetch(`${demo.base}/api/v1/watches`, { headers: { authorization: `Bearer ${demo.token}` } })
+    ).json()) as { id: number; name: string }[];
+    expect(watches).toHaveLength(18);
+    bookingId = watches.find((w) => w.name === 'Booking site')!.id;
+  });
+
+  test.afterAll(async () => {
+    if (!demo) return;
+    demo.process.kill('SIGINT');
+    await until(() => demo.process.exitCode !== null || demo.process.signalCode !== null, 'the demo ends');
+    expect(demo.process.exitCode).toBe(0);
+    await until(
+      () =>
+        fetch(demo.harbour).then(
+          () => false,
+          () => true,
+        ),
+      'the harbour is closed',
+    );
+    rmSync(demo.folder, { recursive: true, force: true });
+  });
+
+  test('prints a sign-in, a token, and how long filling took', async ({ browser }) => {
+    expect(demo.output()).toContain(`${EMAIL}  /  ${PASSWORD}`);
+    expect(demo.output()).toMatch(/18 of 18 .*\n *Ninety days filled in \d+\.\d s\./);
+    const page = await signIn(browser, demo.base);
+    await expect(page.getByRole('heading', { level: 1 })).toHaveText(/^One of 18 watches needs you\.$/);
+    await expect(page.getByRole('article', { name: 'Booking site' })).toContainText(
+      'The server answers, but replies 500.',
+    );
+    for (const section of ['On the water', 'Behind the counter', 'Crew house']) {
+      await expect(page.getByRole('region', { name: section })).toBeVisible();
+    }
+    await page.context().close();
+  });
+
+  for (const colorScheme of ['light', 'dark'] as const) {
+    test(`has no serious fault of access, ${colorScheme}`, async ({ browser }) => {
+      const page = await signIn(browser, demo.base, { colorScheme });
+      const places = [
+        '/',
+        `/watches/${bookingId}`,
+        '/watches/new',
+        '/outages',
+        '/messages',
+        '/pages',
+        '/pages/1',
+        '/pages/1/change',
+        '/access',
+        '/p/ferries',
+      ];
+      for (const place of places) {
+        await page.goto(demo.base + place);
+        await page.getByRole('heading', { level: 1 }).waitFor();
+        expect(await seriousFaults(page), `${place} ${colorScheme}`).toEqual([]);
+      }
+      await page.goto(`${demo.base}/watches/new`);
+      await page.getByText('check-in', { exact: true }).click();
+      expect(await seriousFaults(page), `check-in form ${colorScheme}`).toEqual([]);
+      await page.keyboard.press('Escape');
+      await page.context().close();
+    });
+  }
+
+  test('fits a phone without scrolling sideways', async ({ browser }) => {
+    const page = await signIn(browser, demo.base, { viewport: { width: 390, height: 844 } });
+    for (const place of [
+      '/',
+      `/watches/${bookingId}`,
+      '/watches/new',
+      '/messages',
+      '/pages',
+      '/outages',
+      '/pages/1',
+      '/p/ferries',
+    ]) {
+      await page.goto(demo.base + place);
+      await page.getByRole('heading', { level: 1 }).waitFor();
+      const [wide, room] = await page.evaluate(() => [
+        document.documentElement.scrollWidth,
+        window.innerWidth,
+      ]);
+      expect(wide, place).toBeLessThanOrEqual(room!);
+    }
+    await page.context().close();
+  });
+
+  test('can be worked by keys alone', async ({ browser }) => {
+    const page = await signIn(browser, demo.base);
+    await page.getByRole('heading', { level: 1 }).waitFor();
+    await page.keyboard.press('?');
+    const keys = page.getByRole('dialog', { name: 'Keys' });
+    for (const does of ['Find a watch', 'Add a watch', 'Look now, on a watch’s own screen']) {
+      await expect(keys.getByText(does)).toBeVisible();
+    }
+    await page.keyboard.press('Escape');
+    await expect(keys).toHaveCount(0);
+
+    await page.keyboard.press('/');
+    await page.keyboard.type('crew ro');
+    await expect(page.getByRole('option', { name: 'Crew rota' })).toBeVisible();
+    await page.keyboard.press('Enter');
+    await expect(page.getByRole('heading', { level: 1 })).toHaveText(/^Crew rota is /);
+    await page.keyboard.press('l');
+    await expect(page.getByText(/^Fine in /)).toBeVisible();
+    await expect(
+      page.getByText(/Certificate for rota\.ternferry\.test, 127\.0\.0\.1 by Tern Island Practice Authority/),
+    ).toBeVisible();
+
+    await page.keyboard.press('h');
+    await page.waitForURL(`${demo.base}/`);
+    await page.getByRole('heading', { name: 'Side by side' }).waitFor();
+    await page.keyboard.press('ArrowDown');
+    await page.keyboard.press('ArrowDown');
+    await expect(page.locator('[data-watch-link]').nth(1)).toBeFocused();
+    await page.keyboard.press('ArrowUp');
+    await page.keyboard.press('Enter');
+    await page.waitForURL(/\/watches\/\d+$/);
+
+    await page.keyboard.press('a');
+    await page.waitForURL(`${demo.base}/watches/new`);
+    // In a field the keys are letters.
+    await page.getByLabel('Address').fill('');
+    await page.getByLabel('Address').press('a');
+    await expect(page.getByLabel('Address')).toHaveValue('a');
+
+    await page.goto(demo.base);
+    await page.keyboard.press('?');
+    await page.getByRole('button', { name: 'Turn single keys off' }).click();
+    await page.getByRole('button', { name: 'Close' }).click();
+    await page.keyboard.press('a');
+    await page.waitForTimeout(300);
+    expect(page.url()).toBe(`${demo.base}/`);
+    await page.context().close();
+  });
+
+  test('reads every watch out at one moment by the hairline', async ({ browser }) => {
+    const page = await signIn(browser, demo.base);
+    await page.goto(`${demo.base}/?range=7d`);
+    const hairline = page.getByRole('slider', { name: /^Hairline/ });
+    await hairline.focus();
+    // The router stopped three watches together five days and three hours ago.
+    const target = 1 - (5 * 24 + 3 - 4 / 60) / (7 * 24);
+    const box = (await hairline.boundingBox())!;
+    await page.mouse.move(box.x + box.width * target, box.y + 60);
+    await expect(page.getByText(/· 3 were not well together$/)).toBeVisible();
+    for (const name of ['Ticket kiosk, north pier: down', 'Tide table feed: down', 'Office mail: down']) {
+      await expect(page.getByText(name)).toBeVisible();
+    }
+    await page.mouse.move(0, 0);
+    await page.keyboard.press('ArrowLeft');
+    await expect(hairline).toHaveAttribute('aria-valuetext', /nothing was wrong|was not well/);
+    await page.getByRole('link', { name: 'Worst first' }).click();
+    await expect(page.locator('[data-watch-link]').first()).toContainText('Booking site');
+    await page.context().close();
+  });
+
+  test('is broken and mended from the practice harbour’s own screen', async ({ browser }) => {
+    const page = await browser.newPage();
+    await page.goto(demo.harbour);
+    const row = page.getByRole('row', { name: /^Ticket kiosk, south pier/ });
+    await row.getByRole('button', { name: 'stopped' }).click();
+    await expect(row.getByRole('button', { name: 'stopped' })).toHaveAttribute('aria-pressed', 'true');
+    await row.getByRole('button', { name: 'fine' }).click();
+    await expect(row.getByRole('button', { name: 'fine' })).toHaveAttribute('aria-pressed', 'true');
+    await page.goto(`${demo.harbour}/room`);
+    await expect(page.getByRole('heading', { name: 'Crew room' })).toBeVisible();
+    const refused = await fetch(`${demo.harbour}/stand-ins/booking?mode=flooded`, { method: 'POST' });
+    expect(refused.status).toBe(400);
+    expect(((await refused.json()) as { error: string }).error).toContain('got "flooded"');
+    await page.close();
+  });
+
+  test('says what an expired certificate is, and since when', async ({ browser }) => {
+    const page = await signIn(browser, demo.base);
+    await fetch(`${demo.harbour}/stand-ins/rota?mode=expired%20certificate`, { method: 'POST' });
+    await page.keyboard.press('/');
+    await page.keyboard.type('crew rota');
+    await page.keyboard.press('Enter');
+    await page.getByRole('button', { name: 'Look now' }).click();
+    await expect(page.getByRole('status').getByText('The certificate expired 2 h ago.')).toBeVisible();
+    await expect(page.getByRole('listitem').filter({ hasText: 'certificate: failed' }).first()).toBeVisible();
+    await fetch(`${demo.harbour}/stand-ins/rota?mode=fine`, { method: 'POST' });
+    await page.getByRole('button', { name: 'Look now' }).click();
+    await expect(page.getByText(/^Fine in /)).toBeVisible();
+    await page.context().close();
+  });
+});
+
+test('an open page follows along again after the product was restarted', async ({ browser }) => {
+  const env = { LANTERN_ADMIN_EMAIL: EMAIL, LANTERN_ADMIN_PASSWORD: PASSWORD };
+  const first = await startProduct({ env });
+  const { body } = await first.api('POST', '/watches', {
+    kind: 'checkin',
+    name: 'Weather pull',
+    schedule: { type: 'period', every: 900 },
+  });
+  const { id, checkinAddress } = body as { id: number; checkinAddress: string };
+  const page = await signIn(browser, first.base);
+  await page.goto(`${first.base}/watches/${id}`);
+  await expect(page.getByRole('heading', { level: 1 })).toHaveText(
+    'Weather pull is waiting for its first news.',
+  );
+  expect(await first.stop()).toBe(0);
+  expect(isAlive(first.enginePid())).toBe(false);
+  const second = await startProduct({ env, folder: first.folder, port: first.port });
+  await fetch(checkinAddress);
+  await expect(page.getByRole('heading', { level: 1 })).toHaveText(/^Weather pull is up/);
+  await page.context().close();
+  await second.stop();
+  rmSync(first.folder, { recursive: true, force: true });
+});
+
+test('every picture the README shows exists', () => {
+  const readme = readFileSync(join(ROOT, 'README.md'), 'utf8');
+  const pictures = [...readme.matchAll(/\]\((docs\/screenshots\/[\w-]+\.png)\)/g)].map((match) => match[1]!);
+  expect(pictures.length).toBeGreaterThan(3);
+  for (const picture of pictures) expect(existsSync(join(ROOT, picture)), picture).toBe(true);
+});
