@@ -163,7 +163,7 @@ export function demoWatches(base: number): DemoWatch[] {
       ],
     }),
     checkin('weather', 'Weather pull, every 15 min', WATER, '*/15 * * * *', 5, 6200, {
-      fails: 0.004,
+      fails: 0.0008,
       live: { cron: '*/15 * * * *', failsEvery: 9 },
     }),
     web('counter', 'Passenger counter', WATER, `${tides}/counter`, {

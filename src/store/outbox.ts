@@ -99,6 +99,7 @@ export async function fetchDeliveries(db: Db, limit: number): Promise<KeptDelive
       'deliveries.id',
     )
     .leftJoin('attempts', 'attempts.id', 'last.id')
+    .orderBy('messages.created_at', 'desc')
     .orderBy('deliveries.id', 'desc')
     .limit(limit)
     .select(

@@ -21,7 +21,7 @@ export function Confirm({ trigger, title, children, action, onConfirm }: Confirm
   return (
     <AlertDialog.Root open={open} onOpenChange={setOpen}>
       <AlertDialog.Trigger asChild>
-        <Button look="danger">{trigger}</Button>
+        <Button>{trigger}</Button>
       </AlertDialog.Trigger>
       <AlertDialog.Portal>
         <AlertDialog.Overlay className="fixed inset-0 bg-black/50" />

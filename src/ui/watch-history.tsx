@@ -56,7 +56,7 @@ export function FindingList({ view }: { view: WatchView }) {
       {view.findings.length === 0 ? (
         <p className="text-muted mt-1">None yet.</p>
       ) : (
-        <table className="mt-1 w-full text-left text-[14px]">
+        <table className="rows mt-1 w-full text-left text-[14px]">
           <thead className="text-muted text-[13px]">
             <tr>
               <th className="py-1 font-normal">when</th>
@@ -67,7 +67,7 @@ export function FindingList({ view }: { view: WatchView }) {
           <tbody>
             {view.findings.map((finding) => (
               <tr key={finding.at} className="border-rule border-t align-top">
-                <td className="figures py-1 pr-4 whitespace-nowrap">
+                <td className="figures pr-4 whitespace-nowrap">
                   <Time at={finding.at} as="seconds" />
                 </td>
                 <td className={finding.verdict === 'failed' ? 'text-down-text' : ''}>

@@ -130,7 +130,7 @@ export function SideBySide({ sections, range, rangeLabel }: SideBySideProps) {
                   {ticks.map((tick) => (
                     <span
                       key={tick.at}
-                      className="bg-rule absolute -top-1 -bottom-1 w-px"
+                      className="bg-rule absolute -top-1 -bottom-1 w-px max-md:hidden"
                       style={{ left: `${((tick.at - range.from) / span) * 100}%` }}
                     />
                   ))}

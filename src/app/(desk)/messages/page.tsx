@@ -66,7 +66,7 @@ export default async function Messages() {
                 Nothing was sent yet. Each message stands here with the answer it got.
               </p>
             ) : (
-              <table className="mt-1 w-full text-left text-[14px]">
+              <table className="rows mt-1 w-full text-left text-[14px]">
                 <thead className="text-muted text-[13px]">
                   <tr>
                     <th className="py-1 pr-4 font-normal">when</th>
@@ -78,7 +78,7 @@ export default async function Messages() {
                 <tbody>
                   {deliveries.map((delivery) => (
                     <tr key={delivery.id} className="border-rule border-t align-top">
-                      <td className="figures py-1.5 pr-4 whitespace-nowrap">
+                      <td className="figures pr-4 whitespace-nowrap">
                         <Time at={delivery.createdAt} />
                       </td>
                       <td className="pr-4">

@@ -39,7 +39,7 @@ export default async function Outages() {
         </p>
       ) : (
         <div className="sheet overflow-x-auto px-4 py-2">
-          <table className="w-full text-left">
+          <table className="rows w-full text-left">
             <thead className="text-muted text-[13px]">
               <tr>
                 <th className="py-1.5 pr-4 font-normal">began</th>
@@ -53,7 +53,7 @@ export default async function Outages() {
             <tbody>
               {outages.map((outage) => (
                 <tr key={outage.id} className="border-rule border-t align-top">
-                  <td className="figures py-1.5 pr-4 text-[13.5px] whitespace-nowrap">
+                  <td className="figures pr-4 text-[13.5px] whitespace-nowrap">
                     <Time at={outage.began} />
                   </td>
                   <td className="figures pr-4 text-[13.5px] whitespace-nowrap">

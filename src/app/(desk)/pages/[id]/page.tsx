@@ -19,7 +19,9 @@ export default async function ManagePage({ params }: { params: Promise<{ id: str
       <div className="flex flex-wrap items-start gap-3">
         <div className="flex-1">
           <h1>{open.length === 0 ? 'No incident is open.' : `${page.title} tells of trouble.`}</h1>
-          <p className="text-muted mt-1.5">{page.title}</p>
+          <p className="text-muted mt-1.5">
+            {page.title} · /p/{page.slug}
+          </p>
         </div>
         <ButtonLink href={`/p/${page.slug}`}>See the page</ButtonLink>
         <ButtonLink href={`/pages/${page.id}/change`}>Change the page</ButtonLink>
@@ -54,11 +56,11 @@ export default async function ManagePage({ params }: { params: Promise<{ id: str
               </div>
               <ol className="my-3 flex flex-col gap-2">
                 {incident.updates.map((update) => (
-                  <li key={update.id} className="grid grid-cols-[8.5rem_1fr] gap-3">
+                  <li key={update.id} className="grid gap-x-4 sm:grid-cols-[9.5rem_1fr]">
                     <span className="figures text-muted text-[13.5px]">
                       <Time at={update.at} />
                     </span>
-                    <div>
+                    <div className="prose-inline">
                       <strong>{STAGE_TITLES[update.stage]}.</strong> <Markdown text={update.body} />
                     </div>
                   </li>

@@ -1,0 +1,63 @@
+// npm run pictures: takes the README's pictures anew from a running demo (npm run demo in another terminal).
+import { join } from 'node:path';
+import { chromium } from '@playwright/test';
+import { root } from './ensure.mjs';
+
+const base = process.env.DEMO || 'http://127.0.0.1:4780';
+const folder = join(root, 'docs', 'screenshots');
+
+const browser = await chromium.launch({
+  executablePath: process.env.CHROMIUM_PATH || '/usr/bin/chromium',
+  args: ['--no-sandbox', '--disable-gpu', '--disable-background-networking'],
+});
+
+async function open(options = {}) {
+  const context = await browser.newContext({
+    viewport: { width: 1280, height: 800 },
+    timezoneId: 'Europe/Lisbon',
+    ...options,
+  });
+  await context.request.post(`${base}/api/session`, {
+    data: { email: 'ines@ternferry.test', password: 'the boats sail at dawn' },
+    headers: { origin: base },
+  });
+  return context.newPage();
+}
+
+async function picture(name, path, { options, before } = {}) {
+  const page = await open(options);
+  await page.goto(base + path);
+  await page.getByRole('heading', { level: 1 }).waitFor();
+  if (before) await before(page);
+  await page.waitForTimeout(400);
+  await page.screenshot({ path: join(folder, `${name}.png`) });
+  await page.context().close();
+  console.log(`docs/screenshots/${name}.png`);
+}
+
+const night = { colorScheme: 'dark' };
+
+await picture('overview', '/', {
+  before: async (page) => {
+    const track = await page.getByRole('slider').boundingBox();
+    await page.mouse.move(track.x + track.width * 0.996, track.y + 60);
+  },
+});
+await picture('watch-dark', '/watches/4?range=90d', {
+  options: { ...night, viewport: { width: 1280, height: 900 } },
+});
+await picture('public-page', '/p/ferries');
+await picture('public-page-phone', '/p/ferries', { options: { viewport: { width: 390, height: 844 } } });
+await picture('add-watch', '/watches/new', {
+  before: async (page) => {
+    await page.getByLabel('Address').fill('https://rota.ternferry.test:4793');
+    await page.getByLabel('These words must be on the page').fill('Who sails today');
+    await page.getByRole('button', { name: 'Look now' }).click();
+    await page.getByText(/^Fine in /).waitFor();
+  },
+});
+await picture('check-in', '/watches/11');
+await picture('messages', '/messages');
+await picture('incidents-dark', '/pages/1', { options: night });
+await picture('outages', '/outages');
+await browser.close();
