@@ -9,6 +9,8 @@ export function graceOf(rules: ProbeRules): number {
 
 /** Takes one finding of a probe into the draft. */
 export function takeFinding(draft: Draft, rules: ProbeRules, finding: Finding, now: number): void {
+  // This machine could not look: nothing was learnt, and the time becomes unobserved by itself.
+  if (finding.cause === 'look.broken') return;
   const { status } = draft;
   const { at } = finding;
   if (status.coveredUntil !== null && at > status.coveredUntil + graceOf(rules)) {
@@ -39,11 +41,15 @@ function takeFine(draft: Draft, rules: ProbeRules, finding: Finding): void {
   moveTo(draft, slow ? 'slow' : 'up', slow && status.state === 'up' ? status.slowRun!.began : finding.at);
 }
 
-function takeFailed(draft: Draft, rules: ProbeRules, finding: Finding, now: number): void {
+function takeFailed(
+  draft: Draft,
+  rules: ProbeRules,
+  finding: Extract<Finding, { verdict: 'failed' }>,
+  now: number,
+): void {
   const { status } = draft;
   status.slowRun = null;
-  const cause = finding.cause ?? 'look.broken';
-  const detail = finding.detail ?? {};
+  const { cause, detail } = finding;
   if (status.state === 'maintenance') {
     status.failing = null;
     return;

@@ -41,14 +41,15 @@ export interface Evidence {
   wordsFound?: number;
 }
 
-/** What one look came to. */
-export interface Finding {
+interface Looked {
   /** When the look began, ms since 1970. */
   at: number;
-  verdict: 'fine' | 'failed';
   /** Whole time of the look in milliseconds. */
   ms: number;
-  cause?: CauseCode;
-  detail?: CauseDetail;
   evidence?: Evidence;
 }
+
+/** What one look came to. */
+export type Finding =
+  | (Looked & { verdict: 'fine'; cause?: undefined; detail?: undefined })
+  | (Looked & { verdict: 'failed'; cause: CauseCode; detail: CauseDetail });

@@ -47,8 +47,7 @@ function look(settings: PortSettings, context: LookContext): Promise<Finding> {
       resolve({
         at,
         ms: context.monotonic() - started,
-        verdict: failure ? 'failed' : 'fine',
-        ...(failure && { cause: failure.cause, detail: failure.detail }),
+        ...(failure ? { verdict: 'failed' as const, ...failure } : { verdict: 'fine' as const }),
         evidence: {
           phases,
           address: target.address,

@@ -1,6 +1,7 @@
 import { STAGE_TITLES } from '../core/incident';
 import { formatDuration } from '../core/duration';
 import type { Incident } from '../store/incidents';
+import { IncidentUpdates } from './incident-updates';
 import { Markdown } from './markdown';
 import { Time } from './zone';
 
@@ -9,18 +10,7 @@ export function OpenIncident({ incident }: { incident: Incident }) {
   return (
     <article className="sheet border-l-down border-l-[5px] px-5 py-4" aria-label={incident.title}>
       <h2>{incident.title}</h2>
-      <ol className="mt-2 flex flex-col gap-2">
-        {incident.updates.map((update) => (
-          <li key={update.id} className="grid gap-x-4 sm:grid-cols-[9.5rem_1fr]">
-            <span className="figures text-muted text-[13.5px]">
-              <Time at={update.at} />
-            </span>
-            <div className="prose-inline">
-              <strong>{STAGE_TITLES[update.stage]}.</strong> <Markdown text={update.body} />
-            </div>
-          </li>
-        ))}
-      </ol>
+      <IncidentUpdates updates={incident.updates} />
     </article>
   );
 }

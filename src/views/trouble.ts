@@ -29,7 +29,9 @@ export function needsHand(watch: WatchWithStatus, now: number): boolean {
   if (state === 'overdue' && watch.config.type === 'checkin') {
     return now - since > Math.min(PATIENCE_MS, (watch.config.leeway * 1000) / 2);
   }
-  return state === 'down' || state === 'doubtful' || isSilent(watch, now);
+  if (state === 'paused' || state === 'maintenance') return false;
+  const blind = watch.lastFinding?.cause === 'look.broken';
+  return state === 'down' || state === 'doubtful' || blind || isSilent(watch, now);
 }
 
 /** The sentence, advice and ladder for a watch in trouble; from its open outage or its last failed look. */

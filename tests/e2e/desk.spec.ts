@@ -276,6 +276,44 @@ test.describe.serial('the demo', () => {
     await page.close();
   });
 
+  test('makes and revokes a token, and shows its secret once', async ({ browser }) => {
+    const page = await signIn(browser, demo.base);
+    await page.getByRole('button', { name: 'Account and more' }).click();
+    await page.getByRole('menuitem', { name: 'API tokens' }).click();
+    await page.getByRole('button', { name: 'Make it' }).click();
+    await expect(page.getByText('Expected a name for the token, got nothing.')).toBeVisible();
+    await page.getByLabel('Name').fill('Deployment script');
+    await page.getByRole('button', { name: 'Make it' }).click();
+    const secret = await page.locator('code.select-all').textContent();
+    const read = () =>
+      fetch(`${demo.base}/api/v1/watches`, { headers: { authorization: `Bearer ${secret}` } }).then(
+        (r) => r.status,
+      );
+    expect(await read()).toBe(200);
+    await page.reload();
+    expect(await page.content()).not.toContain(secret!);
+    const row = page.getByRole('listitem').filter({ hasText: 'Deployment script' });
+    await row.getByRole('button', { name: 'Revoke' }).click();
+    await page.getByRole('button', { name: 'Yes, do it' }).click();
+    await expect(row).toHaveCount(0);
+    expect(await read()).toBe(401);
+    await page.context().close();
+  });
+
+  test('keeps what was typed in an update that was refused', async ({ browser }) => {
+    const page = await signIn(browser, demo.base);
+    await page.goto(`${demo.base}/pages/1`);
+    await page.getByText('Add an update').click();
+    const update = page.getByRole('form', { name: 'Add an update' });
+    await update.getByLabel('Stage').selectOption('Fix in and watching');
+    await update.getByLabel('What the public should know').fill('x'.repeat(5001));
+    await update.getByRole('button', { name: 'Publish the update' }).click();
+    await expect(update.getByText('Expected at most 5000 characters, got 5001.')).toBeVisible();
+    await expect(update.getByLabel('What the public should know')).toHaveValue('x'.repeat(5001));
+    await expect(update.getByLabel('Stage')).toHaveValue('watching');
+    await page.context().close();
+  });
+
   test('says what an expired certificate is, and since when', async ({ browser }) => {
     const page = await signIn(browser, demo.base);
     await fetch(`${demo.harbour}/stand-ins/rota?mode=expired%20certificate`, { method: 'POST' });
@@ -314,6 +352,17 @@ test('an open page follows along again after the product was restarted', async (
   await page.context().close();
   await second.stop();
   rmSync(first.folder, { recursive: true, force: true });
+});
+
+test('every setting is in the README', () => {
+  const readme = readFileSync(join(ROOT, 'README.md'), 'utf8');
+  const source = readFileSync(join(ROOT, 'src/core/environment.ts'), 'utf8');
+  const names = new Set(
+    [...source.matchAll(/source\.([A-Z_]+)|source, '([A-Z_]+)'/g)].map((m) => m[1] ?? m[2]!),
+  );
+  names.delete('TZ');
+  expect(names.size).toBeGreaterThan(10);
+  for (const name of names) expect(readme, name).toContain(`\`${name}\``);
 });
 
 test('every picture the README shows exists', () => {

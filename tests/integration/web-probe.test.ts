@@ -1,3 +1,4 @@
+import { spawn } from 'node:child_process';
 import http from 'node:http';
 import https from 'node:https';
 import net, { type LookupFunction, type Server } from 'node:net';
@@ -182,7 +183,23 @@ describe('a look at a web page', () => {
     expect(finding).toMatchObject({ cause: 'port.refused', detail: { port: closed } });
   });
 
-  it('finds port.timeout where a connection is not accepted in time', () => {
+  it('finds port.timeout where a connection is not accepted in time', async () => {
+    // A process that is stopped accepts nothing; once its short queue is full, the kernel drops what comes.
+    const script = `const s = require('net').createServer(); s.listen({ port: 0, host: '127.0.0.1', backlog: 1 }, () => console.log(s.address().port));`;
+    const child = spawn(process.execPath, ['-e', script], { stdio: ['ignore', 'pipe', 'inherit'] });
+    const stuck = Number(await new Promise((resolve) => child.stdout.once('data', resolve)));
+    child.kill('SIGSTOP');
+    const waiting = Array.from({ length: 6 }, () =>
+      net.connect(stuck, '127.0.0.1').on('error', () => undefined),
+    );
+    try {
+      await new Promise((resolve) => setTimeout(resolve, 200));
+      const finding = await look(`http://127.0.0.1:${stuck}/`, {}, { timeoutMs: 400 });
+      expect(finding).toMatchObject({ cause: 'port.timeout', detail: { port: stuck, limit: 'under 1 s' } });
+    } finally {
+      for (const socket of waiting) socket.destroy();
+      child.kill('SIGKILL');
+    }
     const target = { host: 'site.ternferry.test', port: 80, timeoutMs: 3000, address: '127.0.0.1' };
     for (const failure of [
       timeoutCause('connect', target),

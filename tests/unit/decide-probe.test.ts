@@ -82,6 +82,25 @@ describe('a probe watch', () => {
     expect(status.failing).toEqual({ began: at(60), count: 1 });
   });
 
+  it('never holds against the target that this machine could not look', () => {
+    const rules = { ...PROBE, secondLooks: 0 };
+    const broken = (minute: number): Timed => {
+      const finding = {
+        at: at(minute),
+        verdict: 'failed' as const,
+        ms: 1,
+        cause: 'look.broken' as const,
+        detail: {},
+      };
+      return { input: { type: 'finding', finding }, now: at(minute) };
+    };
+    const looks = [fine(at(1)), broken(2), broken(3), broken(4), broken(5), fine(at(6))];
+    const { events, status } = replay(looks, undefined, rules);
+    expect(status.state).toBe('up');
+    expect(events.some((e) => e.type === 'outage-began')).toBe(false);
+    expect(events).toContainEqual({ type: 'unobserved', from: at(2), to: at(6) });
+  });
+
   it('takes a look that comes a little late as regular', () => {
     const { events } = replay([fine(at(1)), fine(at(2) + 35_000)]);
     expect(events.some((e) => e.type === 'unobserved')).toBe(false);

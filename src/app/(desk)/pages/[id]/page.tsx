@@ -1,11 +1,9 @@
-import { STAGE_TITLES } from '../../../../core/incident';
 import { serverContext } from '../../../../server/context';
 import { fetchIncidents } from '../../../../store/incidents';
 import { ButtonLink } from '../../../../ui/button';
 import { DeleteThroughApi } from '../../../../ui/delete-through-api';
+import { IncidentUpdates } from '../../../../ui/incident-updates';
 import { IncidentForm } from '../../../../ui/incident-form';
-import { Markdown } from '../../../../ui/markdown';
-import { Time } from '../../../../ui/zone';
 import { pageOfPath } from '../../../page-of';
 
 export const metadata = { title: 'Incidents' };
@@ -54,18 +52,9 @@ export default async function ManagePage({ params }: { params: Promise<{ id: str
                   explanation="It leaves the public page for good, with all its updates."
                 />
               </div>
-              <ol className="my-3 flex flex-col gap-2">
-                {incident.updates.map((update) => (
-                  <li key={update.id} className="grid gap-x-4 sm:grid-cols-[9.5rem_1fr]">
-                    <span className="figures text-muted text-[13.5px]">
-                      <Time at={update.at} />
-                    </span>
-                    <div className="prose-inline">
-                      <strong>{STAGE_TITLES[update.stage]}.</strong> <Markdown text={update.body} />
-                    </div>
-                  </li>
-                ))}
-              </ol>
+              <div className="mb-3">
+                <IncidentUpdates updates={incident.updates} />
+              </div>
               {incident.ended === null && (
                 <details className="border-rule border-t pt-3">
                   <summary className="cursor-pointer font-semibold">Add an update</summary>
