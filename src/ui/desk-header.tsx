@@ -13,6 +13,7 @@ import { ThemeSwitch } from './theme-switch';
 const PLACES = [
   { href: '/', label: 'Watches', also: '/watches' },
   { href: '/outages', label: 'Outages', also: '/outages' },
+  { href: '/maintenance', label: 'Maintenance', also: '/maintenance' },
   { href: '/messages', label: 'Messages', also: '/messages' },
   { href: '/pages', label: 'Public pages', also: '/pages' },
 ];

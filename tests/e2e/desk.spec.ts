@@ -151,6 +151,7 @@ test.describe.serial('the demo', () => {
         '/pages',
         '/pages/1',
         '/pages/1/change',
+        '/maintenance',
         '/access',
         '/p/ferries',
       ];
@@ -297,6 +298,34 @@ test.describe.serial('the demo', () => {
     await page.getByRole('button', { name: 'Yes, do it' }).click();
     await expect(row).toHaveCount(0);
     expect(await read()).toBe(401);
+    await page.context().close();
+  });
+
+  test('plans maintenance, announces it, and calls it off', async ({ browser }) => {
+    const page = await signIn(browser, demo.base);
+    await page.getByRole('link', { name: 'Maintenance' }).click();
+    await expect(page.getByRole('heading', { level: 1 })).toHaveText('Maintenance is planned.');
+    const form = page.getByRole('form', { name: 'Plan maintenance' });
+    await form.getByLabel('Title').fill('New rails at the north pier');
+    await form.getByRole('button', { name: 'Plan it' }).click();
+    await expect(form.getByText('Expected the beginning, got nothing.')).toBeVisible();
+    await expect(form.getByText('Expected at least one watch, got none.')).toBeVisible();
+    await expect(form.getByLabel('Title')).toHaveValue('New rails at the north pier');
+    await form.getByLabel('Begins').fill('2036-11-27T13:00');
+    await form.getByLabel('Ends').fill('2036-11-27T15:30');
+    await form.getByLabel('Ticket kiosk, north pier').check();
+    await form.getByRole('button', { name: 'Plan it' }).click();
+    const row = page.getByRole('listitem').filter({ hasText: 'New rails at the north pier' });
+    await expect(row).toContainText(
+      'Thu 27 Nov 13:00 to Thu 27 Nov 15:30 (2 h 30 min): Ticket kiosk, north pier',
+    );
+    const visitor = await browser.newPage();
+    await visitor.goto(`${demo.base}/p/ferries`);
+    await expect(visitor.getByText('New rails at the north pier')).toBeVisible();
+    await visitor.close();
+    await row.getByRole('button', { name: 'Call it off' }).click();
+    await page.getByRole('button', { name: 'Yes, do it' }).click();
+    await expect(row).toHaveCount(0);
     await page.context().close();
   });
 
