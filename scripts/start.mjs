@@ -6,6 +6,7 @@ import { ensureBuilt, ensureInstalled, root } from './ensure.mjs';
 ensureInstalled();
 ensureBuilt();
 if (process.env.LANTERN_PRACTICE === '1') {
-  spawn(process.execPath, [join(root, 'dist', 'standins.js')], { stdio: 'inherit' });
+  const harbour = spawn(process.execPath, [join(root, 'dist', 'standins.js')], { stdio: 'inherit' });
+  process.on('exit', () => harbour.kill('SIGTERM'));
 }
 await import('../dist/server.js');

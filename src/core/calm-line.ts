@@ -7,8 +7,7 @@ import type { StretchKind } from './state';
  * covers wins over the state below it, an outage wins over the states of its doubt, and time without any
  * record is unobserved. Neighbours of one kind are joined.
  */
-export function calmLine(range: Span, recorded: readonly Stretch[], outages: readonly Span[]): Stretch[] {
-  const stretches = forgiveLateness(recorded, outages, range.to);
+export function calmLine(range: Span, stretches: readonly Stretch[], outages: readonly Span[]): Stretch[] {
   const layers: Stretch[][] = [
     stretches.filter((s) => s.kind === 'unobserved'),
     stretches.filter((s) => s.kind === 'maintenance' || s.kind === 'paused'),
@@ -28,17 +27,6 @@ export function calmLine(range: Span, recorded: readonly Stretch[], outages: rea
     if (free.length === 0) break;
   }
   return joinNeighbours(line.sort((a, b) => a.from - b.from));
-}
-
-/**
- * Lateness that stayed inside its leeway was as agreed, so it is not drawn as trouble; it shows while it
- * lasts, and where it ended in an outage.
- */
-function forgiveLateness(stretches: readonly Stretch[], outages: readonly Span[], now: number): Stretch[] {
-  const missed = new Set(outages.map((outage) => outage.from));
-  return stretches.map((s) =>
-    s.kind === 'overdue' && s.to < now && !missed.has(s.to) ? { ...s, kind: 'up' } : s,
-  );
 }
 
 function joinNeighbours(line: readonly Stretch[]): Stretch[] {

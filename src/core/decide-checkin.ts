@@ -1,5 +1,5 @@
 import type { CauseCode, CauseDetail } from './causes';
-import { closeOutage, moveTo, openOutage, type Draft } from './draft';
+import { closeOutage, forgiveLateness, moveTo, openOutage, type Draft } from './draft';
 import { formatDuration } from './duration';
 import { expectedAfter } from './schedule';
 import type { CheckinRules, Report, Status } from './status';
@@ -30,11 +30,18 @@ export function takeTick(draft: Draft, rules: CheckinRules, at: number, now: num
   if (at > deadline) {
     const { cause, detail } = missedCause(draft, rules, deadline);
     if (!status.outage) openOutage(draft, { began: deadline, noticed: now, cause, detail });
-    if (rules.leewayMs > 0 && status.state !== 'down') moveTo(draft, 'overdue', status.due);
+    if (rules.leewayMs > 0 && status.state !== 'down') becomeOverdue(draft, status.due);
     moveTo(draft, 'down', deadline);
   } else if (at > status.due && (status.state === 'up' || status.state === 'waiting')) {
-    moveTo(draft, 'overdue', status.due);
+    becomeOverdue(draft, status.due);
   }
+}
+
+function becomeOverdue(draft: Draft, due: number): void {
+  const { status } = draft;
+  if (status.state === 'overdue') return;
+  status.calmSince = status.state === 'up' ? status.since : null;
+  moveTo(draft, 'overdue', due);
 }
 
 function missedCause(
@@ -89,7 +96,8 @@ export function takeReport(draft: Draft, rules: CheckinRules, report: Report, no
     return;
   }
   closeOutage(draft, report.at);
-  if (status.state !== 'maintenance') moveTo(draft, 'up', report.at);
+  if (status.state === 'overdue') forgiveLateness(draft, report.at);
+  else if (status.state !== 'maintenance') moveTo(draft, 'up', report.at);
 }
 
 /**
@@ -105,7 +113,7 @@ export function takeGap(draft: Draft, rules: CheckinRules, from: number, to: num
   draft.events.push({ type: 'unobserved', from: Math.max(from, status.since), to });
   status.due = expectedAfter(rules.schedule, to);
   status.running = {};
-  if (status.state === 'overdue') moveTo(draft, 'up', to);
+  if (status.state === 'overdue') forgiveLateness(draft, to);
 }
 
 /** When `takeTick` may next change something; null while nothing is awaited. */

@@ -26,6 +26,20 @@ export function moveTo(draft: Draft, to: State, at: number): void {
   status.since = since;
 }
 
+/** Undoes lateness that stayed inside its leeway: the calm before it goes on as if nothing had been. */
+export function forgiveLateness(draft: Draft, at: number): void {
+  const { status } = draft;
+  const { calmSince } = status;
+  status.calmSince = null;
+  if (calmSince === null) {
+    moveTo(draft, 'up', at);
+    return;
+  }
+  draft.events.push({ type: 'state', from: status.state, since: status.since, to: 'up', at: calmSince });
+  status.state = 'up';
+  status.since = calmSince;
+}
+
 /** Opens an outage, or notes a new cause on the open one. */
 export function openOutage(
   draft: Draft,

@@ -57,6 +57,8 @@ export interface Status {
   coveredUntil: number | null;
   failing: { began: number; count: number } | null;
   slowRun: { began: number; count: number } | null;
+  /** When the calm began that lateness has interrupted; a check-in inside the leeway takes it up again. */
+  calmSince: number | null;
   outage: OpenOutage | null;
   /** When a check-in is expected; null until it was first heard of. */
   due: number | null;
@@ -75,7 +77,10 @@ export type Input =
   | { type: 'gap'; from: number; to: number };
 
 export type StatusEvent =
-  /** `since` is when the state that is left began. */
+  /**
+   * `since` is when the state that is left began. Where `at` lies before it, that state is forgiven: it is as if
+   * the one before had gone on.
+   */
   | { type: 'state'; from: State; since: number; to: State; at: number }
   | { type: 'unobserved'; from: number; to: number }
   | { type: 'outage-began'; began: number; noticed: number; cause: CauseCode; detail: CauseDetail }
@@ -99,6 +104,7 @@ export function newStatus(at: number): Status {
     coveredUntil: null,
     failing: null,
     slowRun: null,
+    calmSince: null,
     outage: null,
     due: null,
     running: {},

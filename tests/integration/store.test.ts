@@ -2,7 +2,7 @@ import knex from 'knex';
 import { join } from 'node:path';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import { composeMessage } from '../../src/core/message';
-import { newStatus, type Status } from '../../src/core/status';
+import { newStatus, type Status, type StatusEvent } from '../../src/core/status';
 import { histogramOf, quantileOf } from '../../src/core/histogram';
 import { deleteChannel, saveNewChannel } from '../../src/store/channels';
 import { openStore } from '../../src/store/connection';
@@ -216,6 +216,25 @@ describe('the store', () => {
     expect((await fetchStretches(store.db, [id], T0, T0 + 100)).get(id)).toEqual([
       { from: T0, to: T0 + 100, kind: 'up' },
       { from: T0 + 10, to: T0 + 20, kind: 'unobserved' },
+    ]);
+  });
+
+  it('takes a stretch up again that was interrupted by forgiven lateness', async () => {
+    const id = await makeWatch(store.db, periodConfig(60, 10), { createdAt: T0 });
+    const state = (from: 'waiting' | 'up' | 'overdue', since: number, to: 'up' | 'overdue', at: number) => ({
+      type: 'state' as const,
+      from,
+      since,
+      to,
+      at,
+    });
+    const save = (...events: StatusEvent[]) => recorder.save([{ watchId: id, status: upStatus(T0), events }]);
+    await save(state('waiting', T0, 'up', T0 + 10));
+    await save(state('up', T0 + 10, 'overdue', T0 + 70));
+    await save(state('overdue', T0 + 70, 'up', T0 + 10));
+    expect((await fetchStretches(store.db, [id], T0, T0 + 100)).get(id)).toEqual([
+      { from: T0, to: T0 + 10, kind: 'waiting' },
+      { from: T0 + 10, to: T0 + 100, kind: 'up' },
     ]);
   });
 

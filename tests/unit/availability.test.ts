@@ -147,19 +147,6 @@ describe('the calm line', () => {
     ]);
   });
 
-  it('forgives lateness inside the leeway, but not the one that ended in an outage or still lasts', () => {
-    const late = (from: number, to: number) => ({ from, to, kind: 'overdue' as const });
-    const kinds = (outages: { from: number; to: number }[], to: number) =>
-      calmLine(
-        RANGE,
-        [{ from: 0, to: 500, kind: 'up' }, late(500, to), { from: to, to: 1000, kind: 'up' }],
-        outages,
-      ).map((s) => s.kind);
-    expect(kinds([], 600)).toEqual(['up']);
-    expect(kinds([{ from: 600, to: 700 }], 600)).toEqual(['up', 'overdue', 'down', 'up']);
-    expect(kinds([], 1000)).toEqual(['up', 'overdue']);
-  });
-
   it('is told in words too', () => {
     const minute = 60_000;
     expect(

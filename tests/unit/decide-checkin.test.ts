@@ -77,6 +77,22 @@ describe('a check-in watch', () => {
     });
   });
 
+  it('forgives lateness inside the leeway: the calm before it goes on', () => {
+    const late = DUE + DAY + 20 * MINUTE;
+    const { status, events } = live([report(DUE), { tick: DUE + DAY + 1 }, report(late)]);
+    expect(status).toMatchObject({ state: 'up', since: DUE, lastAt: late, calmSince: null });
+    expect(events.at(-1)).toEqual({ type: 'state', from: 'overdue', since: DUE + DAY, to: 'up', at: DUE });
+  });
+
+  it('does not forgive lateness that followed on anything but calm', () => {
+    const heard = live([report(DUE)]).status;
+    const paused = decide(NIGHTLY, heard, { type: 'pause' }, DUE + HOUR).status;
+    const waiting = decide(NIGHTLY, paused, { type: 'resume' }, DUE + 2 * HOUR).status;
+    const late = DUE + DAY + 20 * MINUTE;
+    const { status } = live([{ tick: DUE + DAY + 1 }, report(late)], NIGHTLY, waiting);
+    expect(status).toMatchObject({ state: 'up', since: late });
+  });
+
   it('takes a check-in at the very deadline as on time', () => {
     const deadline = DUE + DAY + 30 * MINUTE;
     expect(live([report(DUE), report(deadline)]).status.state).toBe('up');
