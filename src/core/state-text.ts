@@ -1,4 +1,3 @@
-import { formatDuration } from './duration';
 import type { State } from './state';
 
 const STATE_WORDS: Record<State, string> = {
@@ -12,11 +11,12 @@ const STATE_WORDS: Record<State, string> = {
   maintenance: 'is in maintenance',
 };
 
-/** "Booking site is up, and has been for 3 d 4 h." */
-export function watchSentence(name: string, state: State, since: number, now: number): string {
+/** "Booking site is up, and has been for " goes before a length of time; a waiting watch has none. */
+export function watchSentence(name: string, state: State): { words: string; hasLength: boolean } {
   const words = `${name} ${STATE_WORDS[state]}`;
-  if (state === 'waiting') return `${words}.`;
-  return `${words}, and has been for ${formatDuration(now - since)}.`;
+  return state === 'waiting'
+    ? { words: `${words}.`, hasLength: false }
+    : { words: `${words}, and has been for `, hasLength: true };
 }
 
 const SMALL_NUMBERS = [

@@ -29,15 +29,23 @@ interface Listener {
 export class LiveDesk {
   private readonly listeners = new Set<Listener>();
   private readonly timer: NodeJS.Timeout;
+  /** When anything last changed; a start counts as a change, for nobody knows what was missed. */
+  private changedAt: number;
+  private readonly watchChangedAt = new Map<number, number>();
+  private readonly pageChangedAt = new Map<number, number>();
+  private readonly startedAt: number;
 
   constructor(
     private readonly db: Knex,
     hub: EventEmitter,
     private readonly now: () => number,
   ) {
+    this.startedAt = this.changedAt = now();
     hub.on('watches', (watches: EngineNews['watches']) => this.tellWatches(watches));
     hub.on('deliveries', () => this.tellDesk('deliveries'));
     hub.on('pages', (pageId: number) => {
+      this.changedAt = now();
+      this.pageChangedAt.set(pageId, this.changedAt);
       for (const l of this.listeners)
         if (l.pageId === pageId || l.watchIds === null) this.send(l, 'changed', {});
     });
@@ -84,10 +92,17 @@ export class LiveDesk {
       'cache-control': 'no-store',
       'x-accel-buffering': 'no',
     });
-    response.write('retry: 2000\nevent: hello\ndata: {}\n\n');
     const listener = { response, watchIds, pageId };
+    const greeting = JSON.stringify({ changedAt: this.lastChangeFor(listener) });
+    response.write(`retry: 2000\nevent: hello\ndata: ${greeting}\n\n`);
     this.listeners.add(listener);
     request.on('close', () => this.listeners.delete(listener));
+  }
+
+  private lastChangeFor({ watchIds, pageId }: Listener): number {
+    if (watchIds === null) return this.changedAt;
+    const times = [...watchIds].map((id) => this.watchChangedAt.get(id) ?? 0);
+    return Math.max(this.startedAt, this.pageChangedAt.get(pageId ?? -1) ?? 0, ...times);
   }
 
   private send(listener: Listener, event: string, data: unknown): void {
@@ -95,10 +110,13 @@ export class LiveDesk {
   }
 
   private tellDesk(event: string): void {
+    this.changedAt = this.now();
     for (const l of this.listeners) if (l.watchIds === null) this.send(l, event, {});
   }
 
   private tellWatches(watches: EngineNews['watches']): void {
+    this.changedAt = this.now();
+    for (const { id } of watches) this.watchChangedAt.set(id, this.changedAt);
     for (const l of this.listeners) {
       if (l.watchIds === null) this.send(l, 'watches', watches);
       else if (watches.some((w) => l.watchIds!.has(w.id))) this.send(l, 'changed', {});

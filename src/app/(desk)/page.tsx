@@ -30,7 +30,7 @@ export default async function Overview({
   const order = worstFirst ? 'worst' : '';
   return (
     <div className="flex flex-col gap-5">
-      <Live source="/live" />
+      <Live source="/live" readAt={view.now} />
       <div>
         <h1>{view.sentence}</h1>
         <p className="text-muted mt-1.5 min-h-6">{view.below}</p>

@@ -1,5 +1,6 @@
 import Link from 'next/link';
 import { channelKind } from '../../../channels/registry';
+import { requestTime } from '../../../server/clock';
 import { serverContext } from '../../../server/context';
 import { fetchChannels } from '../../../store/channels';
 import { fetchDeliveries, type KeptDelivery } from '../../../store/outbox';
@@ -24,11 +25,12 @@ function leadingSentence(connected: number): string {
 
 export default async function Messages() {
   const { db } = serverContext();
+  const now = requestTime();
   const channels = await fetchChannels(db);
   const deliveries = await fetchDeliveries(db, 50);
   return (
     <div className="flex flex-col gap-5">
-      <Live source="/live" />
+      <Live source="/live" readAt={now} />
       <div>
         <h1>{leadingSentence(channels.filter((channel) => channel.enabled).length)}</h1>
         <p className="text-muted mt-1.5">

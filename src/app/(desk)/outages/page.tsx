@@ -26,7 +26,7 @@ export default async function Outages() {
   const open = outages.filter((outage) => outage.ended === null).length;
   return (
     <div className="flex flex-col gap-5">
-      <Live source="/live" />
+      <Live source="/live" readAt={now} />
       <h1>
         {open === 0
           ? 'Nothing is down.'

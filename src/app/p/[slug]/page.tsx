@@ -62,7 +62,7 @@ export default async function PublicPageView(props: PublicPageProps) {
   const view = await fetchPublicPage(serverContext().db, page, requestTime());
   return (
     <div className="mx-auto max-w-[1100px] px-5 py-6">
-      <Live source={`/p/${page.slug}/live`} />
+      <Live source={`/p/${page.slug}/live`} readAt={view.now} />
       <CalmLinePatterns />
       <header className="flex items-center gap-4">
         <p className="flex-1 font-serif text-xl font-medium">{view.title}</p>

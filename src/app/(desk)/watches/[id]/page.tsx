@@ -34,9 +34,10 @@ export default async function WatchPage({ params, searchParams }: WatchPageProps
   const view = await fetchWatchView(db, watch, { range, now: requestTime(), zone: environment.zone });
   const { status, config, lastFinding } = watch;
   const probe = config.type === 'probe';
+  const sentence = watchSentence(watch.name, status.state);
   return (
     <div className="grid items-start gap-5 lg:grid-cols-[minmax(0,1fr)_23rem]">
-      <Live source="/live" watchId={watch.id} />
+      <Live source="/live" readAt={view.now} watchId={watch.id} />
       <CalmLinePatterns />
       <div className="flex min-w-0 flex-col gap-4">
         <div>
@@ -47,7 +48,10 @@ export default async function WatchPage({ params, searchParams }: WatchPageProps
             <span className="mt-1.5">
               <Lantern state={status.state} size={26} />
             </span>
-            {watchSentence(watch.name, status.state, status.since, view.now)}
+            <span>
+              {sentence.words}
+              {sentence.hasLength && <Ago since={status.since} now={view.now} suffix="." />}
+            </span>
           </h1>
           {view.trouble && (
             <div className="mt-2">
