@@ -5,6 +5,8 @@ const config: NextConfig = {
   reactStrictMode: true,
   serverExternalPackages: ['better-sqlite3', 'knex'],
   devIndicators: false,
+  // The gate checks types, tests included; a person's build need not do it again.
+  typescript: { ignoreBuildErrors: true },
 };
 
 export default config;

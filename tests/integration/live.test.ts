@@ -67,7 +67,10 @@ describe('live events', () => {
     expect(response.headers.get('content-type')).toBe('text/event-stream');
     const heard = { text: '' };
     void (async () => {
-      for await (const chunk of response.body!) heard.text += Buffer.from(chunk).toString();
+      const reader = response.body!.getReader();
+      for (let part = await reader.read(); !part.done; part = await reader.read()) {
+        heard.text += Buffer.from(part.value).toString();
+      }
     })().catch(() => undefined);
     await until(() => heard.text.includes('event: hello'), 'the greeting');
     return heard;
