@@ -1,3 +1,4 @@
+import { setMaxListeners } from 'node:events';
 import type { Knex } from 'knex';
 import type { LookupFunction } from 'node:net';
 import type { Answer } from '../channels/kind';
@@ -52,6 +53,8 @@ export class Engine {
     private readonly onStop: () => void,
   ) {
     const { db, now, onError } = options;
+    // Every look in flight listens for being called off.
+    setMaxListeners(0, this.abort.signal);
     this.outbox = new Outbox({
       db,
       now,

@@ -58,7 +58,8 @@ export class Keeper {
     await book.flush();
     await saveRollups(db, now() - LATE_FINDINGS_MS);
     const before = Math.min(now() - keepFindingsDays * DAY_MS, await fetchRollupCursor(db));
-    for (const { watch } of book.all()) await deleteFindingsBefore(db, watch.id, before);
+    const watchIds = book.all().map(({ watch }) => watch.id);
+    await deleteFindingsBefore(db, watchIds, before);
     const cursor = Number((await fetchSetting(db, REPORT_CURSOR)) ?? 0);
     await deleteReportsBefore(db, before, cursor);
     await this.loadWindows();

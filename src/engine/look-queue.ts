@@ -25,7 +25,9 @@ const LONGEST_TIMER_MS = 2 ** 31 - 1;
 export class LookQueue {
   private heap: Entry[] = [];
   private readonly due = new Map<number, Entry>();
-  private ready: Entry[] = [];
+  /** Looks that are due, by host and in the order they fell due; hosts take turns. */
+  private readonly ready = new Map<string, Map<number, Entry>>();
+  private readonly readyHost = new Map<number, string>();
   private readonly running = new Map<number, { host: string; done: Promise<void> }>();
   private readonly perHost = new Map<string, number>();
   private timer: unknown = null;
@@ -41,7 +43,7 @@ export class LookQueue {
   /** Sets when a watch is looked at next, in place of what was set before. */
   schedule(id: number, host: string, at: number): void {
     if (this.closed) return;
-    this.ready = this.ready.filter((entry) => entry.id !== id);
+    this.dropReady(id);
     const entry = { id, host, at };
     this.due.set(id, entry);
     this.push(entry);
@@ -50,7 +52,7 @@ export class LookQueue {
 
   remove(id: number): void {
     this.due.delete(id);
-    this.ready = this.ready.filter((entry) => entry.id !== id);
+    this.dropReady(id);
   }
 
   /** Runs a look at once, or waits for the one that is under way. */
@@ -67,7 +69,8 @@ export class LookQueue {
     if (this.timer !== null) this.options.clearTimer(this.timer);
     this.timer = null;
     this.heap = [];
-    this.ready = [];
+    this.ready.clear();
+    this.readyHost.clear();
     this.due.clear();
     await Promise.allSettled([...this.running.values()].map((running) => running.done));
   }
@@ -91,25 +94,53 @@ export class LookQueue {
     for (let first = this.first(); first && first.at <= now; first = this.first()) {
       this.pop();
       this.due.delete(first.id);
-      this.ready.push(first);
+      this.addReady(first);
     }
     this.startReady();
     this.arm();
   }
 
+  private addReady(entry: Entry): void {
+    const looks = this.ready.get(entry.host) ?? new Map<number, Entry>();
+    looks.set(entry.id, entry);
+    this.ready.set(entry.host, looks);
+    this.readyHost.set(entry.id, entry.host);
+  }
+
+  private dropReady(id: number): void {
+    const host = this.readyHost.get(id);
+    if (host === undefined) return;
+    this.readyHost.delete(id);
+    const looks = this.ready.get(host)!;
+    looks.delete(id);
+    if (looks.size === 0) this.ready.delete(host);
+  }
+
+  /** Starts what may start. The cost follows what is in flight, not how much waits. */
   private startReady(): void {
-    if (this.ready.length === 0) return;
-    const held: Entry[] = [];
-    for (const [i, entry] of this.ready.entries()) {
-      if (this.running.size >= this.options.mostInFlight) {
-        held.push(...this.ready.slice(i));
-        break;
+    let skipped = 0;
+    while (this.running.size < this.options.mostInFlight && skipped < this.ready.size) {
+      const next = this.ready.entries().next().value;
+      if (!next) return;
+      const [host, looks] = next;
+      // To the end of the row: every host has its turn.
+      this.ready.delete(host);
+      this.ready.set(host, looks);
+      const entry = this.firstStartable(host, looks);
+      if (!entry) {
+        skipped += 1;
+        continue;
       }
-      const busyHost = (this.perHost.get(entry.host) ?? 0) >= this.options.mostPerHost;
-      if (busyHost || this.running.has(entry.id)) held.push(entry);
-      else void this.start(entry);
+      skipped = 0;
+      this.dropReady(entry.id);
+      void this.start(entry);
     }
-    this.ready = held;
+  }
+
+  private firstStartable(host: string, looks: Map<number, Entry>): Entry | undefined {
+    if ((this.perHost.get(host) ?? 0) >= this.options.mostPerHost) return undefined;
+    for (const entry of looks.values()) if (!this.running.has(entry.id)) return entry;
+    return undefined;
   }
 
   private start(entry: Entry): Promise<void> {

@@ -73,7 +73,8 @@ async function main(): Promise<void> {
     process.exit(BUSY_EXIT_CODE);
   }
 
-  const db = await openStore(environment.dataFolder, { migrate: false });
+  // A power cut may cost the last findings, which new looks make up for; check-ins are the front door's to keep.
+  const db = await openStore(environment.dataFolder, { migrate: false, durable: false });
   let stopping = false;
   const stop = async () => {
     if (stopping) return;

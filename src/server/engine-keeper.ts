@@ -14,6 +14,8 @@ export class EngineKeeper {
   readonly link: EngineLink;
   private child: ChildProcess | null = null;
   private stopping = false;
+  private telling = false;
+  private tellAgain = false;
   private retryMs = FIRST_RETRY_MS;
 
   constructor(
@@ -60,6 +62,21 @@ export class EngineKeeper {
       this.options.say(`the engine could not be started: ${error.message}`);
       if (this.child === child) this.child = null;
     });
+  }
+
+  /** Tells the engine that reports were committed; while one telling is under way, the next waits and is joined. */
+  async tellInbox(): Promise<void> {
+    if (this.telling) {
+      this.tellAgain = true;
+      return;
+    }
+    this.telling = true;
+    do {
+      this.tellAgain = false;
+      // An engine that is away looks into the inbox when it comes back.
+      await this.link.call('inbox', {}).catch(() => undefined);
+    } while (this.tellAgain);
+    this.telling = false;
   }
 
   /** Asks the engine to finish and waits until it has. Can be called twice. */

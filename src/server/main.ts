@@ -35,7 +35,7 @@ async function main(): Promise<void> {
       if (news.deliveries) hub.emit('deliveries');
     },
   });
-  const checkins = new CheckinDesk(db, now, () => void keeper.link.call('inbox', {}).catch(() => undefined));
+  const checkins = new CheckinDesk(db, now, () => void keeper.tellInbox());
   const live = new LiveDesk(db, hub, now);
   setServerContext({ db, engine: keeper.link, environment, hub, forgetKeys: () => checkins.forgetKeys() });
 

@@ -1,5 +1,6 @@
 import type { CauseCode, CauseDetail } from '../core/causes';
-import type { Db } from './connection';
+import type { Knex } from 'knex';
+import { withRawConnection, type Db } from './connection';
 
 /** A finding as it is kept: the phases of older ones are not. */
 export interface KeptFinding {
@@ -46,7 +47,26 @@ export async function fetchTimes(
   return rows.map((row) => ({ at: row.at, ms: row.us / 1000 }));
 }
 
-/** Deletes findings older than `before`; returns how many. */
-export async function deleteFindingsBefore(db: Db, watchId: number, before: number): Promise<number> {
-  return db('findings').where('watch_id', watchId).andWhere('at', '<', before).delete();
+const WATCHES_AT_ONCE = 200;
+
+/** Deletes the findings of these watches older than `before`, in short transactions; returns how many. */
+export async function deleteFindingsBefore(
+  db: Knex,
+  watchIds: readonly number[],
+  before: number,
+): Promise<number> {
+  let deleted = 0;
+  for (let i = 0; i < watchIds.length; i += WATCHES_AT_ONCE) {
+    deleted += await withRawConnection(db, (raw) => {
+      const remove = raw.prepare('DELETE FROM findings WHERE watch_id = ? AND at < ?');
+      return raw.transaction(() =>
+        watchIds
+          .slice(i, i + WATCHES_AT_ONCE)
+          .reduce((sum, watchId) => sum + remove.run(watchId, before).changes, 0),
+      )();
+    });
+    // Others may want the connection too.
+    await new Promise((resolve) => setImmediate(resolve));
+  }
+  return deleted;
 }

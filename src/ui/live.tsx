@@ -3,7 +3,7 @@
 import { useRouter } from 'next/navigation';
 import { useEffect, useRef } from 'react';
 
-const LEAST_BETWEEN_MS = 1500;
+const LEAST_BETWEEN_MS = 700;
 
 interface LiveProps {
   source: string;
@@ -15,7 +15,7 @@ interface LiveProps {
 
 /**
  * Follows server-sent events and draws the page anew when something it shows has changed: at once for the
- * first change, then at most every second and a half. The browser reconnects by itself. Each greeting says
+ * first change, then at most every 0.7 s. The browser reconnects by itself. Each greeting says
  * when something last changed, so that what happened before the connection stood is not missed either.
  */
 export function Live({ source, readAt, watchId }: LiveProps) {

@@ -22,7 +22,7 @@ const CHECKINS = 20_000;
 const PAGES = 2_000;
 const CONNECTIONS = 64;
 const LOOK_SECONDS = 12;
-const WATCHES = 5_000;
+const WATCHES = 20_000;
 const FINDINGS = 200_000;
 
 function say(what: string, ours: number, bare: number, aim: number): void {
@@ -73,8 +73,11 @@ async function looks(): Promise<void> {
   const site = await startBare(['site']);
   const address = `http://127.0.0.1:${site.port}/`;
   const bare = await freshRequestsPerSecond(new URL(address), 10_000, CONNECTIONS);
-  for (let i = 0; i < WATCHES; i += 1)
+  await store.db.raw('PRAGMA synchronous = OFF');
+  for (let i = 0; i < WATCHES; i += 1) {
     await makeWatch(store.db, webConfig(`${address}?${i}`, { every: 5 }), { name: `w${i}` });
+  }
+  await store.db.raw('PRAGMA synchronous = NORMAL');
   const engine = new Engine(
     {
       db: store.db,

@@ -104,7 +104,7 @@ test.describe.serial('the story of a newcomer', () => {
     await expect(page.getByText(/words found 1 time/)).toBeVisible();
   });
 
-  test('makes a check-in, and sees it arrive within a second without reloading', async () => {
+  test('makes a check-in, and sees it arrive without reloading', async () => {
     await page.getByRole('link', { name: 'Add watch' }).click();
     await page.getByText('check-in', { exact: true }).click();
     await page.getByLabel('Name', { exact: true }).fill('Nightly manifest backup');
@@ -126,9 +126,9 @@ test.describe.serial('the story of a newcomer', () => {
     expect(line).toMatch(/^30 2 \* \* \* .*curl .*\/in\/[a-z2-7]{32}\?code=\$c"$/);
     const address = /http:\/\/[^"?]+\/in\/[a-z2-7]{32}/.exec(line)![0];
     await run('curl', ['-fsS', `${address}?is=begun`]);
-    await expect(page.getByText('begun', { exact: true })).toBeVisible({ timeout: 1000 });
+    await expect(page.getByText('begun', { exact: true })).toBeVisible();
     await run('curl', ['-fsS', '--data-binary', 'wrote 812 names', `${address}?code=0`]);
-    await expect(page.getByText('done, exit status 0')).toBeVisible({ timeout: 3000 });
+    await expect(page.getByText('done, exit status 0')).toBeVisible();
     await heading(/^Nightly manifest backup is up/);
     await page.getByText('output', { exact: true }).click();
     await expect(page.getByText('wrote 812 names')).toBeVisible();
@@ -159,7 +159,7 @@ test.describe.serial('the story of a newcomer', () => {
     await heading('All two watches are calm.');
     await harbour.find('booking')!.setMode('status 500');
     const card = page.getByRole('article', { name: 'Booking site' });
-    await expect(card.getByText(/^doubtful /)).toBeVisible({ timeout: 10_000 });
+    await expect(card.getByText(/^doubtful /)).toBeVisible();
     await expect(card.getByText(/^down /)).toBeVisible({ timeout: 20_000 });
     await heading('One of two watches needs you.');
     await expect(card.getByText('The server answers, but replies 500.')).toBeVisible();

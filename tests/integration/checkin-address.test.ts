@@ -40,12 +40,11 @@ describe('the check-in address', () => {
     expect(now[0]).toMatchObject({ is: 'done', code: null });
   });
 
-  it('shows the watch as up within a second', async () => {
+  it('shows the watch as up as soon as it reports', async () => {
     await ask(address);
     await until(
       async () => ((await product.api('GET', `/watches/${id}`)).body as MadeWatch).state === 'up',
       'up',
-      1000,
     );
   });
 

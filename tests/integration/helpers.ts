@@ -8,7 +8,8 @@ import type { WatchConfig } from '../../src/core/watch-config';
 import { openStore } from '../../src/store/connection';
 import { saveNewWatch } from '../../src/store/watches';
 
-export const ROOT = join(import.meta.dirname, '../..');
+/** npm runs everything from the root of the project. */
+export const ROOT = process.cwd();
 export const TOKEN = 'test-token-tern-island-ferries';
 export const EMAIL = 'ines@ternferry.test';
 export const PASSWORD = 'the boats sail at dawn';

@@ -311,7 +311,7 @@ describe('the store', () => {
     const raw = histogramOf(times.slice(0, 60).map((t) => t.ms));
     expect(quantileOf(rollups[0]!.times, 0.95)).toBe(quantileOf(raw, 0.95));
     // A second time changes nothing, and findings that were let go stay in the rollups.
-    await deleteFindingsBefore(store.db, id, T0 + 2 * HOUR_MS);
+    await deleteFindingsBefore(store.db, [id], T0 + 2 * HOUR_MS);
     await saveRollups(store.db, T0 + 2.9 * HOUR_MS);
     expect(await fetchRollups(store.db, id, T0, T0 + 9 * HOUR_MS)).toEqual(rollups);
     expect((await fetchFindings(store.db, id, { limit: 1000 })).length).toBe(30);
