@@ -7,12 +7,29 @@ import { fetchSessionAccount } from '../store/accounts';
 import { acceptToken } from '../store/tokens';
 import { Problem } from './problem';
 
-/** The address under which the client reached us; forwarded headers were cleaned by the front door. */
+/** The host the client asked for; forwarded headers were cleaned by the front door. */
+function askedHost(headers: Headers): string | null {
+  const host = headers.get('x-forwarded-host') ?? headers.get('host');
+  return host && /^[\w.:[\]-]+$/.test(host) ? host : null;
+}
+
+/** The address under which the client reached us, or the public one where it is set. */
 export function publicBase(headers: Headers, environment: Environment): string {
   if (environment.baseUrl) return environment.baseUrl;
-  const host = headers.get('x-forwarded-host') ?? headers.get('host');
-  if (!host || !/^[\w.:[\]-]+$/.test(host)) return linkBase(environment);
+  const host = askedHost(headers);
+  if (!host) return linkBase(environment);
   return `${headers.get('x-forwarded-proto') === 'https' ? 'https' : 'http'}://${host}`;
+}
+
+/**
+ * Whether the client's own connection is encrypted: a proxy says so, or it asked for the public address and
+ * that is one. Someone who comes over the local network without TLS still gets a cookie that works there.
+ */
+export function isSecure(headers: Headers, environment: Environment): boolean {
+  if (headers.get('x-forwarded-proto') === 'https') return true;
+  if (!environment.baseUrl) return false;
+  const url = new URL(environment.baseUrl);
+  return url.protocol === 'https:' && url.host === askedHost(headers);
 }
 
 export function clientOf(headers: Headers): string {
@@ -28,20 +45,17 @@ export function cookieOf(headers: Headers, name: string): string | null {
 }
 
 /**
- * Refuses what another site made the browser send: a write with a session has to come from our own origin
- * (Fetch Metadata, or Origin where that is missing).
+ * Refuses what another site made the browser send: a write with a session has to come from our own origin.
+ * Browsers say so by Fetch Metadata; where they do not (plain HTTP off this machine), by Origin, which has to
+ * name the host that was asked for.
  */
-export function refuseCrossSite(request: Request, context: ServerContext): void {
-  const site = request.headers.get('sec-fetch-site');
+export function refuseCrossSite(request: Request): void {
+  const { headers } = request;
+  const site = headers.get('sec-fetch-site');
   if (site === 'same-origin') return;
-  const origin = request.headers.get('origin');
-  if (
-    site === null &&
-    origin !== null &&
-    origin === new URL(publicBase(request.headers, context.environment)).origin
-  ) {
+  const origin = headers.get('origin');
+  if (site === null && origin !== null && URL.canParse(origin) && new URL(origin).host === askedHost(headers))
     return;
-  }
   throw new Problem(403, 'Refused', 'This request did not come from the desk itself.');
 }
 
@@ -56,7 +70,7 @@ export async function authenticate(request: Request, context: ServerContext, now
   const session = cookieOf(request.headers, SESSION_COOKIE);
   const account = session ? await fetchSessionAccount(context.db, hashSecret(session), now) : null;
   if (!account) throw unauthorised('Send a token (Authorization: Bearer …), or sign in.');
-  if (request.method !== 'GET' && request.method !== 'HEAD') refuseCrossSite(request, context);
+  if (request.method !== 'GET' && request.method !== 'HEAD') refuseCrossSite(request);
 }
 
 function unauthorised(detail: string): Problem {

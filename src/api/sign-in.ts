@@ -16,7 +16,7 @@ import {
   saveSignInFailures,
 } from '../store/accounts';
 import { Problem, refused } from './problem';
-import { clientOf, cookieOf, publicBase, readJson, refuseCrossSite } from './request';
+import { clientOf, cookieOf, isSecure, readJson, refuseCrossSite } from './request';
 import { strictObject } from './schemas/common';
 import { validateBody } from './validate';
 
@@ -50,8 +50,8 @@ interface Credentials {
   password: string;
 }
 
-function cookie(value: string, maxAgeSeconds: number, base: string): string {
-  const secure = base.startsWith('https:') ? '; Secure' : '';
+function cookie(value: string, maxAgeSeconds: number, isEncrypted: boolean): string {
+  const secure = isEncrypted ? '; Secure' : '';
   return `${SESSION_COOKIE}=${value}; Path=/; HttpOnly; SameSite=Lax; Max-Age=${maxAgeSeconds}${secure}`;
 }
 
@@ -64,10 +64,10 @@ async function openSession(request: Request, context: ServerContext, accountId: 
     createdAt: now,
     expiresAt: now + SESSION_MS,
   });
-  const base = publicBase(request.headers, context.environment);
+  const encrypted = isSecure(request.headers, context.environment);
   return new Response(null, {
     status: 204,
-    headers: { 'set-cookie': cookie(token, SESSION_MS / 1000, base) },
+    headers: { 'set-cookie': cookie(token, SESSION_MS / 1000, encrypted) },
   });
 }
 
@@ -83,7 +83,7 @@ async function asResponse(work: () => Promise<Response>): Promise<Response> {
 /** Makes the first account and signs it in; refused once there is one. */
 export function makeFirstAccount(request: Request, context: ServerContext): Promise<Response> {
   return asResponse(async () => {
-    refuseCrossSite(request, context);
+    refuseCrossSite(request);
     const valid = await validateBody<Credentials>(firstAccountSchema, await readJson(request));
     const passwordHash = await hashPassword(valid.password);
     if (await hasAccounts(context.db)) {
@@ -104,7 +104,7 @@ let decoy: Promise<string> | null = null;
 /** Signs in. After some failures each further try has to wait, by e-mail address and by client. */
 export function signIn(request: Request, context: ServerContext): Promise<Response> {
   return asResponse(async () => {
-    refuseCrossSite(request, context);
+    refuseCrossSite(request);
     const valid = await validateBody<Credentials>(signInSchema, await readJson(request));
     const subjects = [`email ${valid.email.toLowerCase()}`, `client ${clientOf(request.headers)}`];
     const now = Date.now();
@@ -140,10 +140,10 @@ export function signIn(request: Request, context: ServerContext): Promise<Respon
 
 export function signOut(request: Request, context: ServerContext): Promise<Response> {
   return asResponse(async () => {
-    refuseCrossSite(request, context);
+    refuseCrossSite(request);
     const token = cookieOf(request.headers, SESSION_COOKIE);
     if (token) await deleteSession(context.db, hashSecret(token));
-    const base = publicBase(request.headers, context.environment);
-    return new Response(null, { status: 204, headers: { 'set-cookie': cookie('', 0, base) } });
+    const encrypted = isSecure(request.headers, context.environment);
+    return new Response(null, { status: 204, headers: { 'set-cookie': cookie('', 0, encrypted) } });
   });
 }

@@ -10,7 +10,7 @@ async function main(): Promise<void> {
   const environment = readEnvironment(process.env);
   const started = Date.now();
   const base = linkBase(environment);
-  const db = await openStore(environment.dataFolder);
+  const db = await openStore(environment.dataFolder, { durable: false });
   const filled = await fillDemo({
     db,
     now: started,
