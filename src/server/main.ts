@@ -17,6 +17,10 @@ import { ProxyTrust } from './proxy';
 const PULSE_MS = 2_000;
 const CLOSE_GRACE_MS = 5_000;
 
+function portTaken(port: number): string {
+  return `Expected port ${port} to be free, but something listens there already. Stop it, or choose another with PORT.`;
+}
+
 async function main(): Promise<void> {
   const environment = readEnvironment(process.env);
   const trust = new ProxyTrust(environment.trustedProxies);
@@ -64,7 +68,9 @@ async function main(): Promise<void> {
     },
   });
   await new Promise<void>((resolve, reject) => {
-    server.once('error', reject);
+    server.once('error', (error: NodeJS.ErrnoException) =>
+      reject(error.code === 'EADDRINUSE' ? new Error(portTaken(environment.port)) : error),
+    );
     server.listen(environment.port, environment.host, resolve);
   });
   // From here on check-ins are heard; the engine comes after, so that it finds the gap noted.
@@ -100,6 +106,6 @@ async function main(): Promise<void> {
 }
 
 main().catch((error: unknown) => {
-  logError('could not start', error);
+  log(`could not start. ${error instanceof Error ? error.message : String(error)}`);
   process.exit(1);
 });

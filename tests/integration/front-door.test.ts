@@ -1,7 +1,9 @@
 import { execFile } from 'node:child_process';
+import { createServer } from 'node:net';
 import { rmSync } from 'node:fs';
 import { promisify } from 'node:util';
 import { describe, expect, it } from 'vitest';
+import { listen } from '../../src/standins/listener';
 import {
   ask,
   EMAIL,
@@ -54,6 +56,12 @@ describe('the front door', () => {
         () => 'started',
         (error: { stdout: string }) => error.stdout,
       );
+    const taken = createServer();
+    const port = await listen(taken, 0);
+    const told = await start({ PORT: String(port) });
+    expect(told).toContain(`Expected port ${port} to be free, but something listens there already.`);
+    expect(told).not.toContain('    at ');
+    taken.close();
     expect(await start({ PORT: 'many' })).toContain(
       'Expected PORT to be a whole number from 0 to 65535, got "many".',
     );
