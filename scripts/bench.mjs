@@ -17,5 +17,8 @@ await build({
   format: 'esm',
   logLevel: 'warning',
 });
-const { status } = spawnSync(process.execPath, [join(root, 'dist', 'bench.js')], { cwd: root, stdio: 'inherit' });
+const { status } = spawnSync(process.execPath, [join(root, 'dist', 'bench.js')], {
+  cwd: root,
+  stdio: 'inherit',
+});
 process.exit(status ?? 1);
