@@ -3,7 +3,7 @@ import { newCheckinKey } from '../accounts/secrets';
 import type { Evidence, Finding, Phases, Rung } from '../core/finding';
 import { nextTickOf } from '../core/decide-checkin';
 import type { CheckinRules } from '../core/status';
-import { nextDues, nextLookDue, offsetOf } from '../core/schedule';
+import { nextDue, nextLookDue, offsetOf } from '../core/schedule';
 import { rulesOf, scheduleOf, type WatchConfig } from '../core/watch-config';
 import { saveNewChannel } from '../store/channels';
 import { saveIncidentUpdate, saveNewIncident } from '../store/incidents';
@@ -132,7 +132,11 @@ function reportsFor(watch: DemoCheckin, id: number, now: number): NewReport[] {
   const schedule = scheduleOf(watch.schedule);
   const reports: NewReport[] = [];
   const from = { watchId: id, method: 'POST', address: '127.0.0.1' };
-  for (const due of nextDues(schedule, now - watch.age, 10_000)) {
+  for (
+    let due = nextDue(schedule, now - watch.age);
+    due !== null && due < now;
+    due = nextDue(schedule, due)
+  ) {
     const begun = due + Math.floor(random() * 4000);
     const length = Math.floor(watch.runMs * (0.85 + random() * 0.4));
     const fails = random() < watch.fails;

@@ -134,6 +134,10 @@ export async function startProduct(options: ProductOptions = {}): Promise<Produc
       ...options.env,
     },
   });
+  // A test that fails before it stops its product must not leave it behind.
+  const endWithUs = () => void child.kill('SIGTERM');
+  process.once('exit', endWithUs);
+  child.once('exit', () => process.off('exit', endWithUs));
   let text = '';
   child.stdout.on('data', (chunk: Buffer) => (text += chunk.toString()));
   child.stderr.on('data', (chunk: Buffer) => (text += chunk.toString()));
