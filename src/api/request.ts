@@ -1,5 +1,5 @@
 import { hashSecret } from '../accounts/secrets';
-import { SESSION_COOKIE } from '../accounts/cookie';
+import { cookieValue, SESSION_COOKIE } from '../accounts/cookie';
 import { CLIENT_HEADER } from '../server/proxy';
 import { linkBase, type Environment } from '../core/environment';
 import type { ServerContext } from '../server/context';
@@ -36,14 +36,6 @@ export function clientOf(headers: Headers): string {
   return headers.get(CLIENT_HEADER) ?? '';
 }
 
-export function cookieOf(headers: Headers, name: string): string | null {
-  for (const part of (headers.get('cookie') ?? '').split(';')) {
-    const [key, ...value] = part.trim().split('=');
-    if (key === name) return value.join('=');
-  }
-  return null;
-}
-
 /**
  * Refuses what another site made the browser send: a write with a session has to come from our own origin.
  * Browsers say so by Fetch Metadata; where they do not (plain HTTP off this machine), by Origin, which has to
@@ -67,7 +59,7 @@ export async function authenticate(request: Request, context: ServerContext, now
     if (token && (await acceptToken(context.db, hashSecret(token), now))) return;
     throw unauthorised('This token is not known here.');
   }
-  const session = cookieOf(request.headers, SESSION_COOKIE);
+  const session = cookieValue(request.headers.get('cookie'), SESSION_COOKIE);
   const account = session ? await fetchSessionAccount(context.db, hashSecret(session), now) : null;
   if (!account) throw unauthorised('Send a token (Authorization: Bearer …), or sign in.');
   if (request.method !== 'GET' && request.method !== 'HEAD') refuseCrossSite(request);

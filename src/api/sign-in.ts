@@ -1,5 +1,5 @@
 import { string } from 'yup';
-import { SESSION_COOKIE, SESSION_MS } from '../accounts/cookie';
+import { cookieValue, SESSION_COOKIE, SESSION_MS } from '../accounts/cookie';
 import { hashPassword, isPassword } from '../accounts/passwords';
 import { hashSecret, newSecret } from '../accounts/secrets';
 import { signInWaitMs } from '../core/sign-in-throttle';
@@ -16,7 +16,7 @@ import {
   saveSignInFailures,
 } from '../store/accounts';
 import { Problem, refused } from './problem';
-import { clientOf, cookieOf, isSecure, readJson, refuseCrossSite } from './request';
+import { clientOf, isSecure, readJson, refuseCrossSite } from './request';
 import { strictObject } from './schemas/common';
 import { validateBody } from './validate';
 
@@ -141,7 +141,7 @@ export function signIn(request: Request, context: ServerContext): Promise<Respon
 export function signOut(request: Request, context: ServerContext): Promise<Response> {
   return asResponse(async () => {
     refuseCrossSite(request);
-    const token = cookieOf(request.headers, SESSION_COOKIE);
+    const token = cookieValue(request.headers.get('cookie'), SESSION_COOKIE);
     if (token) await deleteSession(context.db, hashSecret(token));
     const encrypted = isSecure(request.headers, context.environment);
     return new Response(null, { status: 204, headers: { 'set-cookie': cookie('', 0, encrypted) } });

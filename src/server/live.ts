@@ -2,21 +2,13 @@ import type { EventEmitter } from 'node:events';
 import type { IncomingMessage, ServerResponse } from 'node:http';
 import type { Knex } from 'knex';
 import { hashSecret } from '../accounts/secrets';
-import { SESSION_COOKIE } from '../accounts/cookie';
+import { cookieValue, SESSION_COOKIE } from '../accounts/cookie';
 import type { EngineNews } from '../engine/protocol';
 import { fetchSessionAccount } from '../store/accounts';
 import { fetchPageBySlug } from '../store/pages';
 
 const KEEP_ALIVE_MS = 20_000;
 const MOST_LISTENERS = 2000;
-
-function cookieOf(request: IncomingMessage, name: string): string | null {
-  for (const part of (request.headers.cookie ?? '').split(';')) {
-    const [key, ...value] = part.trim().split('=');
-    if (key === name) return decodeURIComponent(value.join('='));
-  }
-  return null;
-}
 
 interface Listener {
   response: ServerResponse;
@@ -57,7 +49,7 @@ export class LiveDesk {
 
   /** GET /live for the desk, which needs a session. */
   async openDesk(request: IncomingMessage, response: ServerResponse): Promise<void> {
-    const token = cookieOf(request, SESSION_COOKIE);
+    const token = cookieValue(request.headers.cookie, SESSION_COOKIE);
     const account = token ? await fetchSessionAccount(this.db, hashSecret(token), this.now()) : null;
     if (!account) {
       response.writeHead(401, { 'content-type': 'text/plain' }).end('Sign in first.\n');

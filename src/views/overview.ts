@@ -1,7 +1,7 @@
 import { formatUptime } from '../core/availability';
 import type { Stretch } from '../core/availability';
 import { SEVERITY, type State } from '../core/state';
-import { numberWord, overviewSentence } from '../core/state-text';
+import { capitalise, numberWord, overviewSentence } from '../core/state-text';
 import { formatDuration } from '../core/duration';
 import { fetchChannels } from '../store/channels';
 import type { Db } from '../store/connection';
@@ -141,10 +141,7 @@ function belowSentence(watches: readonly WatchWithStatus[], needing: number, his
     ['paused', 'paused'],
   ] as const) {
     const n = count(state);
-    if (n > 0)
-      parts.push(
-        `${n === 1 ? 'One is' : `${numberWord(n)[0]!.toUpperCase()}${numberWord(n).slice(1)} are`} ${words}.`,
-      );
+    if (n > 0) parts.push(`${capitalise(numberWord(n))} ${n === 1 ? 'is' : 'are'} ${words}.`);
   }
   const lastEnd = Math.max(0, ...history.outages.map((outage) => outage.ended ?? history.now));
   if (needing === 0 && lastEnd > 0) parts.push(`Calm for ${formatDuration(history.now - lastEnd)}.`);
