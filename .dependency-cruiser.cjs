@@ -41,7 +41,7 @@ module.exports = {
     {
       name: 'only-the-store-knows-sql',
       severity: 'error',
-      from: { path: '^src/', pathNot: '^src/store/' },
+      from: { path: '^src/', pathNot: '^src/(store/|probes/database)' },
       to: { path: 'node_modules/(knex|better-sqlite3)/', dependencyTypesNot: ['type-only'] },
     },
     {

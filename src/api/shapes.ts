@@ -1,7 +1,12 @@
 import { CAUSES, causeSentence } from '../core/causes';
 import type { Finding } from '../core/finding';
+import { troubleAdvice, troubleSentence } from '../core/ladder-text';
 import { channelKind } from '../channels/registry';
+import { probeKind } from '../probes/registry';
+import { openSecrets, type Vault } from '../store/vault';
+import { withoutSecrets } from './secret-settings';
 import type { Channel } from '../store/channels';
+import type { KeptEvidence } from '../store/evidence';
 import type { KeptFinding } from '../store/findings';
 import type { Incident } from '../store/incidents';
 import type { Outage } from '../store/outages';
@@ -23,6 +28,7 @@ export function findingShape(finding: Finding | KeptFinding) {
     ms: finding.ms === null ? null : Math.round(finding.ms * 1000) / 1000,
     cause,
     ...(cause && { sentence: causeSentence(cause, finding.detail ?? {}), advice: CAUSES[cause].advice }),
+    ...('value' in finding && finding.value !== null && { value: finding.value }),
     ...('evidence' in finding && finding.evidence && { evidence: finding.evidence }),
   };
 }
@@ -35,6 +41,8 @@ export function watchShape(watch: WatchWithStatus, base: string) {
     name: watch.name,
     section: watch.section,
     ...config,
+    ...('settings' in config && { settings: withoutSecrets(probeKind(watch.kind), config.settings) }),
+    restsOn: config.restsOn ?? [],
     paused: watch.paused,
     state: watch.status.state,
     since: iso(watch.status.since),
@@ -53,10 +61,16 @@ export function outageShape(outage: Outage) {
     ended: iso(outage.ended),
     cause: outage.cause,
     causes: outage.causes,
-    sentence: causeSentence(outage.cause, outage.detail),
-    advice: CAUSES[outage.cause].advice,
+    sentence: troubleSentence(outage.cause, outage.detail, outage.evidence?.walk ?? []),
+    advice: troubleAdvice(outage.cause, outage.evidence?.walk ?? []),
     evidence: outage.evidence,
+    follows: outage.follows,
   };
+}
+
+export function evidenceShape({ at, cause, detail, evidence }: KeptEvidence) {
+  const sentence = troubleSentence(cause, detail, evidence.walk ?? []);
+  return { at: iso(at), cause, sentence, advice: troubleAdvice(cause, evidence.walk ?? []), evidence };
 }
 
 export function reportShape(report: KeptReport) {
@@ -72,13 +86,13 @@ export function reportShape(report: KeptReport) {
   };
 }
 
-export function channelShape(channel: Channel) {
+export function channelShape(channel: Channel, vault: Vault) {
   return {
     id: channel.id,
     kind: channel.kind,
     name: channel.name,
     enabled: channel.enabled,
-    shown: channelKind(channel.kind)?.shown(channel.settings) ?? '',
+    shown: shownChannel(channel, vault),
     createdAt: iso(channel.createdAt),
   };
 }
@@ -96,4 +110,9 @@ export function incidentShape(incident: Incident) {
 
 export function windowShape(window: MaintenanceWindow) {
   return { ...window, begins: iso(window.begins), ends: iso(window.ends) };
+}
+
+/** The settings of a channel as they may be shown again. */
+export function shownChannel(channel: Channel, vault: Vault): string {
+  return channelKind(channel.kind)?.shown(openSecrets(vault, channel.settings)) ?? '';
 }

@@ -18,9 +18,45 @@ export const CAUSES = {
     sentence: 'The name server could not answer for {host}.',
     advice: 'Look at the name server, or try another resolver; other names may be affected too.',
   },
+  'name.timeout': {
+    sentence: 'No name server answered for {host} within {limit}.',
+    advice: 'Look whether the resolver is on and reachable; other names may be affected too.',
+  },
+  'name.refused': {
+    sentence: 'The name server refuses to answer for {host}.',
+    advice: 'Ask a resolver that may answer for this name, or allow this machine on the server.',
+  },
+  'name.no-record': {
+    sentence: '{host} has no {type} record.',
+    advice: 'Add the record at the name server, or look for another type.',
+  },
+  'record.missing': {
+    sentence: 'The {type} record of {host} does not contain {expected}; it is {got}.',
+    advice: 'Compare with what the name server should say; a change may take its time to live to arrive.',
+  },
+  'record.differs': {
+    sentence: 'The {type} record of {host} is {got}, not {expected}.',
+    advice: 'Compare with what the name server should say; a change may take its time to live to arrive.',
+  },
+  'record.changed': {
+    sentence: 'The {type} record of {host} changed from {before} to {got}.',
+    advice: 'If the change was meant, take the new value as right; if not, look who may change the zone.',
+  },
   'host.no-route': {
     sentence: 'There is no route to {address}.',
     advice: 'Check that the host is on, that its address is right, and the network between here and there.',
+  },
+  'host.silent': {
+    sentence: '{host} does not answer ping.',
+    advice: 'The host may be off, or may drop ping on purpose: try a port instead.',
+  },
+  'host.loss': {
+    sentence: '{lost} % of the packets to {host} were lost, over the limit of {limit} %.',
+    advice: 'Look at the line in between: a bad cable, a busy link or weak wireless are the usual reasons.',
+  },
+  'host.far': {
+    sentence: 'A round trip to {host} takes {took}, over the limit of {limit}.',
+    advice: 'Look whether the line in between is busy, or takes another way than usual.',
   },
   'port.refused': {
     sentence: 'The host is there, but nothing listens on port {port}.',
@@ -33,6 +69,20 @@ export const CAUSES = {
   'port.closed': {
     sentence: 'Port {port} accepted the connection and closed it at once.',
     advice: 'Look at the log of the service for the reason.',
+  },
+  'answer.none': {
+    sentence: 'Port {port} did not answer within {limit}.',
+    advice:
+      'The service took the text and said nothing: look at its log, and whether this is what it expects.',
+  },
+  'answer.differs': {
+    sentence: 'Port {port} answered “{got}”; expected {expected}.',
+    advice: 'Look whether another service listens there now, or the service reports trouble of its own.',
+  },
+  'datagram.silent': {
+    sentence: 'No answer to the datagram on port {port} within {limit}.',
+    advice:
+      'A lost packet, a firewall and a service that is away look the same from here. Look on the host itself.',
   },
   'tls.failed': {
     sentence: 'The secure connection could not be set up: {reason}.',
@@ -54,6 +104,30 @@ export const CAUSES = {
     sentence: 'The certificate is not from an authority this machine trusts ({reason}).',
     advice: 'Install the whole chain on the server, or make its authority known to this machine.',
   },
+  'tls.bad-dates': {
+    sentence: 'The dates of the certificate cannot be read: {dates}.',
+    advice: 'Have the certificate issued anew; its dates do not follow the standard.',
+  },
+  'tls.expires-soon': {
+    sentence: 'The certificate expires in {left}.',
+    advice: 'Renew it in good time; where it renews by itself, look why it has not yet.',
+  },
+  'tls.expires-urgent': {
+    sentence: 'The certificate expires in only {left}.',
+    advice: 'Renew it now and load it into the server.',
+  },
+  'tls.weak-key': {
+    sentence: 'The key of the certificate is weaker than it should be: {key}.',
+    advice: 'Have it issued anew with an EC P-256 or an RSA 2048 key, or a stronger one.',
+  },
+  'tls.old-protocol': {
+    sentence: 'The server agreed on {protocol} only, older than {least}.',
+    advice: 'Switch on a current protocol version on the server.',
+  },
+  'tls.not-offered': {
+    sentence: 'The server on port {port} does not offer to go over to TLS.',
+    advice: 'Switch on STARTTLS there, or look at the port that speaks TLS from the start.',
+  },
   'reply.timeout': {
     sentence: 'Connected, but no reply within {limit}.',
     advice: 'The service hangs or is overloaded: look at its load and its log.',
@@ -74,6 +148,42 @@ export const CAUSES = {
     sentence: 'The reply redirects to an address that cannot be followed: {location}.',
     advice: 'Correct the Location header that the server sends.',
   },
+  'reply.redirected': {
+    sentence: 'The reply redirects to {location}, and no redirect is wanted here.',
+    advice: 'Look whether the page has moved; then change the address, or let redirects be followed.',
+  },
+  'reply.redirect-elsewhere': {
+    sentence: 'It leads to {location}, not to {expected}.',
+    advice: 'Look at the redirect rules of the server.',
+  },
+  'reply.header-flood': {
+    sentence: 'The header of the reply is longer than this machine reads.',
+    advice: 'Look what fills it; a loop that sets cookies is the usual reason.',
+  },
+  'reply.header': {
+    sentence: 'The header {header} is {got}; expected {expected}.',
+    advice: 'Look at the settings of the server or of the proxy before it.',
+  },
+  'reply.too-small': {
+    sentence: 'The reply is {size} long, less than {limit}.',
+    advice: 'Open the page: it may be empty or cut short.',
+  },
+  'reply.too-large': {
+    sentence: 'The reply is longer than {limit}.',
+    advice: 'Open the page: it may have grown, or may never end.',
+  },
+  'reply.no-upgrade': {
+    sentence: 'The server did not take up the WebSocket; it replied {status}.',
+    advice: 'Look whether the address is right and a proxy in between passes WebSockets on.',
+  },
+  'reply.proxy': {
+    sentence: 'The proxy {proxy} did not let the request through: {reason}.',
+    advice: 'Look whether the proxy is on, and may reach this address.',
+  },
+  'reply.unexpected': {
+    sentence: 'It answered “{got}”, which is not how {service} answers.',
+    advice: 'Look whether another service listens on this port now.',
+  },
   'reply.status': {
     sentence: 'The server answers, but replies {status}.',
     advice: 'Look in the log of the service at the time of the first failed look.',
@@ -82,9 +192,104 @@ export const CAUSES = {
     sentence: 'The words “{words}” are missing from the page.',
     advice: 'Open the page: it may show an error, or the wording may have changed on purpose.',
   },
+  'text.unwanted': {
+    sentence: 'The words “{words}” are on the page, and must not be.',
+    advice: 'Open the page: it may show an error.',
+  },
+  'text.no-match': {
+    sentence: 'Nothing on the page matches the pattern {pattern}.',
+    advice: 'Open the page: it may show an error, or its text may have changed on purpose.',
+  },
+  'json.unreadable': {
+    sentence: 'The answer is not JSON: {reason}.',
+    advice: 'Open the address: it may show an error page in place of data.',
+  },
+  'value.none': {
+    sentence: 'There is nothing at {what}.',
+    advice: 'Look at the answer itself; its shape may have changed.',
+  },
+  'value.differs': {
+    sentence: '{what} is {got}; expected {expected}.',
+    advice: 'Look where the value comes from; it may be right to fail, or may have changed on purpose.',
+  },
+  'value.no-number': {
+    sentence: 'What came for {what} is no number: {got}.',
+    advice: 'Look at the answer itself: another value may stand there, or a unit may stand with it.',
+  },
+  'value.low': {
+    sentence: '{what} is {value}, under {limit}.',
+    advice: 'Look why it has fallen.',
+  },
+  'value.high': {
+    sentence: '{what} is {value}, over {limit}.',
+    advice: 'Look why it has risen.',
+  },
+  'value.low-soon': {
+    sentence: '{what} is {value}, under {limit}, and may soon be too low.',
+    advice: 'Look why it is falling.',
+  },
+  'value.high-soon': {
+    sentence: '{what} is {value}, over {limit}, and may soon be too high.',
+    advice: 'Look why it is rising.',
+  },
+  'value.old': {
+    sentence: 'The last value of {what} is {age} old; {limit} is allowed.',
+    advice: 'Look whether what sends it still runs.',
+  },
+  'sign-in.refused': {
+    sentence: 'The sign-in was refused: {said}.',
+    advice: 'Check the name and the password, and whether the account may sign in from this machine.',
+  },
+  'command.refused': {
+    sentence: 'It answered “{said}” to {command}.',
+    advice: 'Look in the log of the service for the reason.',
+  },
+  'topic.silent': {
+    sentence: 'Nothing came on the topic {topic} within {limit}.',
+    advice: 'Look whether what sends it still runs, and keeps its last value on the broker.',
+  },
+  'container.no-engine': {
+    sentence: 'No container engine answers at {path}.',
+    advice: 'Look whether the engine runs, and whether this is the path of its socket.',
+  },
+  'container.missing': {
+    sentence: 'There is no container called {name}.',
+    advice: 'Look whether it was removed or renamed.',
+  },
+  'container.stopped': {
+    sentence: 'The container {name} is {state}.',
+    advice: 'Look at its log for why it ended, and start it again.',
+  },
+  'container.unhealthy': {
+    sentence: 'The container {name} runs, but its own health check says {health}.',
+    advice: 'Look at the log of its health check.',
+  },
+  'parts.down': {
+    sentence: '{down} of {all} are down: {names}.',
+    advice: 'Look at those first; this one only puts them together.',
+  },
   'look.broken': {
     sentence: 'This look could not be carried out here: {reason}.',
     advice: 'This is a fault of Calm Lantern or of the machine it runs on, not of the target.',
+  },
+  'look.no-ping': {
+    sentence: 'This machine cannot send ping: {reason}.',
+    advice:
+      'Install the ping program (on Debian: apt install iputils-ping) and let it send ICMP (setcap cap_net_raw+ep on it).',
+  },
+  'look.no-permission': {
+    sentence: 'Calm Lantern may not open {path}.',
+    advice:
+      'Add the account it runs as to the group that owns it (usermod -aG GROUP ACCOUNT), then start Calm Lantern again.',
+  },
+  'look.no-line': {
+    sentence: 'This machine could not reach out at all.',
+    advice:
+      'Look at its own line: cable, wireless, router. Nothing is concluded about what it watches until the line is back.',
+  },
+  'look.no-parts': {
+    sentence: 'Nothing is known yet of the watches it is put together from.',
+    advice: 'It says something as soon as enough of them were looked at.',
   },
   'checkin.missed': {
     sentence: 'Expected by {deadline}, but no check-in came.',
@@ -112,7 +317,15 @@ export type CauseCode = keyof typeof CAUSES;
 
 export const CAUSE_CODES = Object.keys(CAUSES) as CauseCode[];
 
-/** The sentence of a cause, filled in. A value that is missing shows as "…". */
+/** The sentence of a cause, filled in. A value that is missing shows as "…"; a step of a journey stands first. */
 export function causeSentence(code: CauseCode, detail: CauseDetail = {}): string {
-  return CAUSES[code].sentence.replace(/\{(\w+)\}/g, (_, name: string) => String(detail[name] ?? '…'));
+  const sentence = CAUSES[code].sentence.replace(/\{(\w+)\}/g, (_, name: string) =>
+    String(detail[name] ?? '…'),
+  );
+  return detail.step === undefined ? sentence : `${String(detail.step)}: ${sentence}`;
+}
+
+/** The fault is this machine's own: nothing was learnt of the target. */
+export function isOurOwnFault(code: CauseCode | undefined): boolean {
+  return code?.startsWith('look.') ?? false;
 }

@@ -55,7 +55,10 @@ function missedCause(
     : { cause: 'checkin.missed', detail: { deadline: formatClock(deadline, rules.zone) } };
 }
 
-function firstOverlong(draft: Draft, rules: CheckinRules): { begun: number; deadline: number } | null {
+function firstOverlong(
+  draft: Pick<Draft, 'status'>,
+  rules: CheckinRules,
+): { begun: number; deadline: number } | null {
   if (rules.longestRunMs === null) return null;
   const begun = Math.min(...Object.values(draft.status.running));
   return Number.isFinite(begun) ? { begun, deadline: begun + rules.longestRunMs } : null;
@@ -124,7 +127,7 @@ export function nextTickOf(draft: { readonly status: Status }, rules: CheckinRul
   if (status.due !== null) {
     times.push((status.state === 'overdue' ? status.due + rules.leewayMs : status.due) + 1);
   }
-  const overlong = firstOverlong({ status, events: [] }, rules);
+  const overlong = firstOverlong({ status }, rules);
   if (overlong) times.push(overlong.deadline + 1);
   return times.length > 0 ? Math.min(...times) : null;
 }

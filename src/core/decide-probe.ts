@@ -1,5 +1,6 @@
 import { closeOutage, moveTo, openOutage, type Draft } from './draft';
-import type { Finding } from './finding';
+import { isOurOwnFault } from './causes';
+import type { FailedFinding, Finding } from './finding';
 import type { ProbeRules } from './status';
 
 /** How much later than due a look may begin before the time between counts as unobserved. */
@@ -7,24 +8,40 @@ export function graceOf(rules: ProbeRules): number {
   return rules.timeoutMs + Math.max(30_000, rules.everyMs / 2);
 }
 
+function forgetRow({ status }: Draft): void {
+  status.failing = null;
+  status.slowRun = null;
+}
+
+/** This machine cannot reach out: from here on nothing is known, and what was in doubt is looked at afresh. */
+function becomeBlind(draft: Draft, at: number): void {
+  draft.status.blindSince ??= at;
+  forgetRow(draft);
+}
+
 /** Takes one finding of a probe into the draft. */
 export function takeFinding(draft: Draft, rules: ProbeRules, finding: Finding, now: number): void {
   // This machine could not look: nothing was learnt, and the time becomes unobserved by itself.
-  if (finding.cause === 'look.broken') return;
+  if (isOurOwnFault(finding.cause)) {
+    if (finding.cause === 'look.no-line') becomeBlind(draft, finding.at);
+    return;
+  }
   const { status } = draft;
   const { at } = finding;
-  if (status.coveredUntil !== null && at > status.coveredUntil + graceOf(rules)) {
-    draft.events.push({ type: 'unobserved', from: status.coveredUntil, to: at });
+  const missed = status.coveredUntil !== null && at > status.coveredUntil + graceOf(rules);
+  const from = status.blindSince ?? (missed ? status.coveredUntil : null);
+  if (from !== null) {
+    draft.events.push({ type: 'unobserved', from, to: at });
     // Failed looks on the far side of the gap are no longer in a row with this one.
-    status.failing = null;
-    status.slowRun = null;
+    forgetRow(draft);
   }
+  status.blindSince = null;
   status.lastAt = at;
-  status.lastFine = finding.verdict === 'fine';
+  status.lastFine = finding.verdict !== 'failed';
   status.coveredUntil = Math.max(status.coveredUntil ?? 0, at + rules.everyMs);
   if (status.state === 'paused') return;
-  if (finding.verdict === 'fine') takeFine(draft, rules, finding);
-  else takeFailed(draft, rules, finding, now);
+  if (finding.verdict === 'failed') takeFailed(draft, rules, finding as FailedFinding, now);
+  else takeFine(draft, rules, finding);
 }
 
 function takeFine(draft: Draft, rules: ProbeRules, finding: Finding): void {
@@ -36,17 +53,27 @@ function takeFine(draft: Draft, rules: ProbeRules, finding: Finding): void {
     ? { began: status.slowRun?.began ?? finding.at, count: (status.slowRun?.count ?? 0) + 1 }
     : null;
   if (status.state === 'maintenance') return;
+  if (finding.verdict === 'slow') {
+    // A limit of the probe's own: known for sure at the first look.
+    warn(draft, finding);
+    moveTo(draft, 'slow', finding.at);
+    return;
+  }
+  status.warned = null;
   const slow = status.slowRun !== null && status.slowRun.count >= rules.slowLooks;
   // A return to health is dated at this look; slowness reaches back to the first slow look of its run.
   moveTo(draft, slow ? 'slow' : 'up', slow && status.state === 'up' ? status.slowRun!.began : finding.at);
 }
 
-function takeFailed(
-  draft: Draft,
-  rules: ProbeRules,
-  finding: Extract<Finding, { verdict: 'failed' }>,
-  now: number,
-): void {
+/** Says once for each cause that something is about to go wrong. */
+function warn(draft: Draft, finding: Finding & { verdict: 'slow' }): void {
+  const { at, cause, detail } = finding;
+  if (draft.status.warned === cause) return;
+  draft.status.warned = cause;
+  draft.events.push({ type: 'warned', at, cause, detail });
+}
+
+function takeFailed(draft: Draft, rules: ProbeRules, finding: FailedFinding, now: number): void {
   const { status } = draft;
   status.slowRun = null;
   const { cause, detail } = finding;

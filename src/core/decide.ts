@@ -1,16 +1,22 @@
 import { takeGap, takeReport, takeTick } from './decide-checkin';
 import { takeFinding } from './decide-probe';
-import { closeOutage, decisionOf, draftOf, moveTo, type Draft } from './draft';
+import { closeOutage, decisionOf, draftOf, moveTo, settleWithheld, type Draft } from './draft';
 import { expectedAfter } from './schedule';
-import type { Decision, Input, Rules, Status } from './status';
+import { NO_UPSTREAM, type Decision, type Input, type Rules, type Status, type Upstream } from './status';
 
 /**
  * The life cycle of a watch: (settings, previous status, finding or tick, now) to (new status, events).
  * Pure: it reads no clock and no database, so replaying a history in pieces gives what replaying it whole
  * gives. All times are milliseconds since 1970. An input that does not fit the kind of watch changes nothing.
  */
-export function decide(rules: Rules, previous: Status, input: Input, now: number): Decision {
-  const draft = draftOf(previous);
+export function decide(
+  rules: Rules,
+  previous: Status,
+  input: Input,
+  now: number,
+  upstream: Upstream = NO_UPSTREAM,
+): Decision {
+  const draft = draftOf(previous, upstream);
   switch (input.type) {
     case 'finding':
       if (rules.type === 'probe') takeFinding(draft, rules, input.finding, now);
@@ -35,7 +41,17 @@ export function decide(rules: Rules, previous: Status, input: Input, now: number
       else if (draft.status.state === 'maintenance') closeWindow(draft, rules, now);
       break;
   }
+  settleWithheld(draft, isSure(rules, input, upstream), now);
   return decisionOf(draft);
+}
+
+/** Whether an input shows that a watch is down though what it rests on is back. */
+function isSure(rules: Rules, input: Input, upstream: Upstream): boolean {
+  if (rules.type === 'checkin') return input.type === 'tick' || input.type === 'report';
+  // A look that began before the change may have failed because of what has come back since.
+  return (
+    input.type === 'finding' && input.finding.verdict === 'failed' && input.finding.at > upstream.changedAt
+  );
 }
 
 function forgetRuns(draft: Draft): void {

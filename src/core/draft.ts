@@ -1,15 +1,16 @@
 import type { CauseCode, CauseDetail } from './causes';
 import type { State } from './state';
-import type { Decision, Status, StatusEvent } from './status';
+import { NO_UPSTREAM, type Decision, type Status, type StatusEvent, type Upstream } from './status';
 
 /** A decision in the making: a copy of the status and the events so far. */
 export interface Draft {
   status: Status;
   events: StatusEvent[];
+  upstream: Upstream;
 }
 
-export function draftOf(status: Status): Draft {
-  return { status: { ...status, running: { ...status.running } }, events: [] };
+export function draftOf(status: Status, upstream: Upstream = NO_UPSTREAM): Draft {
+  return { status: { ...status, running: { ...status.running } }, events: [], upstream };
 }
 
 export function decisionOf(draft: Draft): Decision {
@@ -45,17 +46,20 @@ export function openOutage(
   draft: Draft,
   outage: { began: number; noticed: number; cause: CauseCode; detail: CauseDetail },
 ): void {
-  const { status } = draft;
+  const { status, upstream } = draft;
+  const { began, noticed, cause, detail } = outage;
   if (!status.outage) {
-    status.outage = { began: outage.began, noticed: outage.noticed, causes: [outage.cause] };
-    draft.events.push({ type: 'outage-began', ...outage });
-  } else if (status.outage.causes.at(-1) !== outage.cause) {
-    status.outage = { ...status.outage, causes: [...status.outage.causes, outage.cause].slice(-20) };
+    const held = upstream.down !== null || upstream.doubtful;
+    const withheld = held ? { withheld: { follows: upstream.down } } : {};
+    status.outage = { began, noticed, causes: [cause], detail, ...withheld };
+    draft.events.push({ type: 'outage-began', ...outage, ...withheld });
+  } else if (status.outage.causes.at(-1) !== cause) {
+    status.outage = { ...status.outage, causes: [...status.outage.causes, cause].slice(-20), detail };
     draft.events.push({
       type: 'outage-cause',
-      at: outage.noticed,
-      cause: outage.cause,
-      detail: outage.detail,
+      at: noticed,
+      cause,
+      detail,
     });
   }
 }
@@ -63,6 +67,27 @@ export function openOutage(
 export function closeOutage(draft: Draft, ended: number): void {
   const { status } = draft;
   if (!status.outage) return;
-  draft.events.push({ type: 'outage-ended', began: status.outage.began, ended });
+  const { began, withheld } = status.outage;
+  draft.events.push({ type: 'outage-ended', began, ended, ...(withheld && { withheld: true }) });
   status.outage = null;
+}
+
+/**
+ * What becomes of an outage nobody was told of. While something below it is down it follows from that; once all
+ * it rests on has come back, the next sure sign that it is still down is told.
+ */
+export function settleWithheld(draft: Draft, sure: boolean, now: number): void {
+  const { outage } = draft.status;
+  if (!outage?.withheld || draft.events.some((event) => event.type === 'outage-began')) return;
+  const { down, doubtful } = draft.upstream;
+  if (down !== null) {
+    if (down === outage.withheld.follows) return;
+    draft.status.outage = { ...outage, withheld: { follows: down } };
+    draft.events.push({ type: 'outage-follows', of: down });
+  } else if (!doubtful && sure) {
+    const { withheld: _, ...told } = outage;
+    draft.status.outage = told;
+    const { began, causes, detail = {} } = outage;
+    draft.events.push({ type: 'outage-announced', began, noticed: now, cause: causes.at(-1)!, detail });
+  }
 }

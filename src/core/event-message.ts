@@ -9,10 +9,12 @@ export function messageFor(
 ): { kind: string; text: MessageText } | null {
   let event: MessageEvent | null = null;
   for (const e of events) {
-    if (e.type === 'outage-began') {
+    if ((e.type === 'outage-began' && !e.withheld) || e.type === 'outage-announced') {
       event = { kind: 'down', began: e.began, noticed: e.noticed, cause: e.cause, detail: e.detail };
-    } else if (e.type === 'outage-ended' && !paused) {
+    } else if (e.type === 'outage-ended' && !e.withheld && !paused) {
       event = { kind: 'recovered', began: e.began, ended: e.ended };
+    } else if (e.type === 'warned' && event === null) {
+      event = { kind: 'warned', at: e.at, cause: e.cause, detail: e.detail };
     }
   }
   return event && { kind: event.kind, text: composeMessage(event, subject) };

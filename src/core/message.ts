@@ -1,11 +1,16 @@
-import { CAUSES, causeSentence, type CauseCode, type CauseDetail } from './causes';
+import { CAUSES, type CauseCode, type CauseDetail } from './causes';
 import { formatClock } from './clock-text';
 import { formatExactDuration } from './duration';
+import type { Rung } from './finding';
+import { troubleSentence } from './ladder-text';
 
 /** What happened, as far as a message needs it. */
 export type MessageEvent =
   | { kind: 'down'; began: number; noticed: number; cause: CauseCode; detail: CauseDetail }
   | { kind: 'recovered'; began: number; ended: number }
+  | { kind: 'warned'; at: number; cause: CauseCode; detail: CauseDetail }
+  /** This machine cannot reach out; `ended` once it can again. */
+  | { kind: 'line'; began: number; ended: number | null }
   | { kind: 'test' };
 
 /** What is said, independent of the channel that carries it. */
@@ -19,6 +24,8 @@ export interface MessageSubject {
   watchName: string;
   link: string;
   zone: string;
+  /** The layers walked after the first failure, from which the sentence is made. */
+  walk?: readonly Rung[];
 }
 
 /** Puts an event into words: which watch, what is wrong, since when, what to try, where to read on. */
@@ -29,7 +36,7 @@ export function composeMessage(event: MessageEvent, subject: MessageSubject): Me
       return {
         title: `${watchName} is down`,
         lines: [
-          causeSentence(event.cause, event.detail),
+          troubleSentence(event.cause, event.detail, subject.walk ?? []),
           `Since ${formatClock(event.began, zone)} (${zone}).`,
           `Try this: ${CAUSES[event.cause].advice}`,
         ],
@@ -44,6 +51,25 @@ export function composeMessage(event: MessageEvent, subject: MessageSubject): Me
         ],
         link,
       };
+    case 'warned':
+      return {
+        title: `${watchName} asks for a hand`,
+        lines: [troubleSentence(event.cause, event.detail, []), `Try this: ${CAUSES[event.cause].advice}`],
+        link,
+      };
+    case 'line': {
+      const since = formatClock(event.began, zone);
+      return {
+        title: 'Calm Lantern cannot reach out',
+        lines: [
+          event.ended === null
+            ? `None of the addresses of its own line answers since ${since} (${zone}).`
+            : `None of the addresses of its own line answered from ${since} to ${formatClock(event.ended, zone)} (${zone}).`,
+          'Nothing is concluded about what could not be looked at; that time stands as not observed.',
+        ],
+        link,
+      };
+    }
     case 'test':
       return {
         title: 'A test from Calm Lantern',

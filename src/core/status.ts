@@ -43,7 +43,24 @@ export interface OpenOutage {
   began: number;
   noticed: number;
   causes: CauseCode[];
+  /** Of the newest cause. */
+  detail?: CauseDetail;
+  /** Nobody was told of it, because something it rests on is in trouble; `follows` is that watch, once it is sure. */
+  withheld?: { follows: number | null };
 }
+
+/** How the watches stand that a watch rests on. */
+export interface Upstream {
+  /** One of them that is down. */
+  down: number | null;
+  /** One of them has failed and is not confirmed yet. */
+  doubtful: boolean;
+  /** When they last changed, ms since 1970. */
+  changedAt: number;
+}
+
+/** Rests on nothing. */
+export const NO_UPSTREAM: Upstream = { down: null, doubtful: false, changedAt: 0 };
 
 /** Everything `decide` has to remember about one watch; plain data, kept as JSON. */
 export interface Status {
@@ -60,6 +77,10 @@ export interface Status {
   /** When the calm began that lateness has interrupted; a check-in inside the leeway takes it up again. */
   calmSince: number | null;
   outage: OpenOutage | null;
+  /** Since when looks fail because this machine cannot reach out. */
+  blindSince?: number | null;
+  /** The cause of the last warning that still holds. */
+  warned?: CauseCode | null;
   /** When a check-in is expected; null until it was first heard of. */
   due: number | null;
   /** Runs that said begun and have not said done, by run id ("" without one). */
@@ -83,9 +104,22 @@ export type StatusEvent =
    */
   | { type: 'state'; from: State; since: number; to: State; at: number }
   | { type: 'unobserved'; from: number; to: number }
-  | { type: 'outage-began'; began: number; noticed: number; cause: CauseCode; detail: CauseDetail }
+  | {
+      type: 'outage-began';
+      began: number;
+      noticed: number;
+      cause: CauseCode;
+      detail: CauseDetail;
+      withheld?: { follows: number | null };
+    }
+  /** It turned out to follow from another watch's outage. */
+  | { type: 'outage-follows'; of: number }
+  /** It was withheld, and is not any more: it stands by itself. */
+  | { type: 'outage-announced'; began: number; noticed: number; cause: CauseCode; detail: CauseDetail }
   | { type: 'outage-cause'; at: number; cause: CauseCode; detail: CauseDetail }
-  | { type: 'outage-ended'; began: number; ended: number }
+  | { type: 'outage-ended'; began: number; ended: number; withheld?: true }
+  /** Still up, but over a limit that asks for a hand. */
+  | { type: 'warned'; at: number; cause: CauseCode; detail: CauseDetail }
   /** A run came to its end; `ms` is how long it took. */
   | { type: 'run-ended'; at: number; ms: number };
 

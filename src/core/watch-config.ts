@@ -11,6 +11,8 @@ export interface ProbeConfig {
   secondLookGap: number;
   slowAfter: number | null;
   slowLooks: number;
+  /** Ids of the watches it rests on. */
+  restsOn?: number[];
 }
 
 export type ScheduleConfig =
@@ -22,6 +24,8 @@ export interface CheckinConfig {
   schedule: ScheduleConfig;
   leeway: number;
   longestRun: number | null;
+  /** Ids of the watches it rests on. */
+  restsOn?: number[];
 }
 
 export type WatchConfig = ProbeConfig | CheckinConfig;

@@ -3,19 +3,25 @@ import type { Knex } from 'knex';
 import type { LookupFunction } from 'node:net';
 import type { Answer } from '../channels/kind';
 import { composeMessage } from '../core/message';
-import type { Finding } from '../core/finding';
+import { isOurOwnFault } from '../core/causes';
+import type { Evidence, FailedFinding, Finding } from '../core/finding';
+import type { State } from '../core/state';
+import type { ProbeConfig } from '../core/watch-config';
 import { nextLookDue, offsetOf } from '../core/schedule';
 import { probeKind } from '../probes/registry';
 import { Inbox } from './inbox';
 import { Keeper } from './keeper';
 import { LookQueue } from './look-queue';
-import { runLook, type LookerOptions } from './looker';
+import { LineWatch } from './line-watch';
+import { runLook, runWalk, type LookerOptions } from './looker';
 import { Outbox, sendThrough } from './outbox';
 import type { EngineCall, EngineCalls, EngineNews } from './protocol';
+import type { Vault } from '../store/vault';
 import { WatchBook, type BookedWatch } from './watch-book';
 
 export interface EngineOptions {
   db: Knex;
+  vault: Vault;
   now: () => number;
   monotonic: () => number;
   lookup: LookupFunction;
@@ -34,6 +40,10 @@ const OUTBOX_GRACE_MS = 5_000;
 /** After a start, looks that are overdue are spread over this time, or one interval if that is shorter. */
 const START_SPREAD_MS = 5_000;
 
+function settingsOf(booked: BookedWatch | undefined): string {
+  return booked?.watch.config.type === 'probe' ? JSON.stringify(booked.watch.config.settings) : '';
+}
+
 type Handlers = { [C in EngineCall]: (ask: EngineCalls[C]['ask']) => Promise<EngineCalls[C]['answer']> };
 
 /** The long-running part: looks, the check-in inbox, the outbox, rollups and retention. */
@@ -46,6 +56,9 @@ export class Engine {
   private readonly abort = new AbortController();
   private readonly timers: NodeJS.Timeout[] = [];
   private readonly lastFindings = new Map<number, Finding>();
+  /** Watches whose next look compares with nothing from before. */
+  private readonly afresh = new Set<number>();
+  private readonly line: LineWatch;
   private closing: Promise<void> | null = null;
 
   constructor(
@@ -57,6 +70,7 @@ export class Engine {
     setMaxListeners(0, this.abort.signal);
     this.outbox = new Outbox({
       db,
+      vault: options.vault,
       now,
       onError,
       onDelivered: () => options.onNews({ watches: [], deliveries: true }),
@@ -68,6 +82,7 @@ export class Engine {
       linkBase: options.linkBase,
       onNews: options.onNews,
       onMessages: () => this.outbox.wake(),
+      onState: (id, from, to) => this.passOn(id, from, to),
       onError,
     });
     this.inbox = new Inbox(db, this.book);
@@ -76,7 +91,15 @@ export class Engine {
       book: this.book,
       now,
       keepFindingsDays: options.keepFindingsDays,
+      isBlind: () => this.line.out,
       onWindowClosed: (id) => void this.lookSoon(id),
+    });
+    this.line = new LineWatch({
+      ...options,
+      book: this.book,
+      signal: this.abort.signal,
+      onMessage: () => this.outbox.wake(),
+      lookAgain: (id) => void this.lookSoon(id),
     });
     this.queue = new LookQueue({
       now,
@@ -92,11 +115,13 @@ export class Engine {
     await this.book.load();
     await this.inbox.open();
     await this.keeper.loadWindows();
+    await this.line.load();
     await this.inbox.drain();
     for (const booked of this.book.all()) this.reconcile(booked);
     this.timers.push(
       setInterval(() => this.keeper.tick(), TICK_MS),
       setInterval(() => void this.drainInbox(), TICK_MS),
+      setInterval(() => this.line.tick(), TICK_MS),
       setInterval(() => void this.keeper.sweep().catch(this.options.onError), SWEEP_MS),
     );
     void this.keeper.sweep().catch(this.options.onError);
@@ -131,8 +156,46 @@ export class Engine {
   }
 
   private lookerOptions(): LookerOptions {
-    const { now, monotonic, lookup } = this.options;
-    return { now, monotonic, lookup, signal: this.abort.signal };
+    const { now, monotonic, lookup, vault } = this.options;
+    const other = (id: number) => {
+      const booked = this.book.get(id);
+      return booked ? { name: booked.watch.name, state: booked.status.state } : null;
+    };
+    return { now, monotonic, lookup, vault, other, signal: this.abort.signal };
+  }
+
+  /** What the look before learnt, unless it is to be forgotten. */
+  private beforeOf({ watch }: BookedWatch): Evidence | undefined {
+    if (this.afresh.delete(watch.id)) return undefined;
+    return (this.lastFindings.get(watch.id) ?? watch.lastFinding)?.evidence;
+  }
+
+  /** A failed look is doubted once more: is it this machine's own line? If it is news, the ladder is walked. */
+  private async doubt(
+    id: number,
+    kind: string,
+    config: ProbeConfig,
+    failed: FailedFinding,
+  ): Promise<Finding> {
+    if (await this.line.isOut()) {
+      return { at: failed.at, ms: failed.ms, verdict: 'failed', cause: 'look.no-line', detail: {} };
+    }
+    if (!this.book.isNews(id, failed)) return failed;
+    for (const below of this.book.ties.belowOf(id)) {
+      if (!this.book.get(below)?.status.failing) void this.lookSoon(below);
+    }
+    const walk = await runWalk(kind, config, failed, this.lookerOptions());
+    return walk ? { ...failed, evidence: { ...failed.evidence, walk } } : failed;
+  }
+
+  /** What rests on a watch that came back is looked at again; what it is a part of is put together anew. */
+  private passOn(id: number, from: State, to: State): void {
+    if (from === 'down' && (to === 'up' || to === 'slow')) {
+      for (const other of this.book.ties.restingOn(id)) {
+        if (this.book.get(other)?.status.outage) void this.lookSoon(other);
+      }
+    }
+    for (const whole of this.book.ties.wholesOf(id)) void this.lookSoon(whole);
   }
 
   private async look(id: number): Promise<void> {
@@ -141,8 +204,11 @@ export class Engine {
     const { config, kind } = booked.watch;
     let lookedAt = this.options.now();
     try {
-      const finding = await runLook(kind, config, this.lookerOptions());
+      let finding = await runLook(kind, config, this.lookerOptions(), this.beforeOf(booked));
       lookedAt = finding.at;
+      if (finding.verdict === 'failed' && !isOurOwnFault(finding.cause)) {
+        finding = await this.doubt(id, kind, config, finding);
+      }
       // The watch may have been changed, paused or deleted while we looked.
       if (this.abort.signal.aborted || this.book.get(id)?.watch.config !== config) return;
       this.lastFindings.set(id, finding);
@@ -164,7 +230,8 @@ export class Engine {
 
   private async lookSoon(id: number): Promise<void> {
     const booked = this.book.get(id);
-    if (booked?.rules.type === 'probe') await this.queue.runNow(id, this.hostOf(booked));
+    if (booked?.rules.type !== 'probe' || booked.watch.paused || this.closing) return;
+    await this.queue.runNow(id, this.hostOf(booked));
   }
 
   readonly handlers: Handlers = {
@@ -172,7 +239,8 @@ export class Engine {
       if (config.type !== 'probe') throw new Error('Only a probe can look; a check-in waits to hear.');
       return runLook(kind, config, this.lookerOptions());
     },
-    lookNow: async ({ watchId }) => {
+    lookNow: async ({ watchId, afresh }) => {
+      if (afresh) this.afresh.add(watchId);
       const booked = this.book.get(watchId) ?? (await this.book.reload(watchId));
       if (!booked) throw new Error(`There is no watch ${watchId}.`);
       if (booked.rules.type !== 'probe')
@@ -188,9 +256,14 @@ export class Engine {
         { kind: 'test' },
         { watchName: '', link: this.options.linkBase, zone: this.options.zone },
       );
-      return sendThrough(kind, settings, text, this.abort.signal);
+      return sendThrough(kind, settings, text, this.abort.signal, this.options.vault);
+    },
+    lineChanged: async () => {
+      await this.line.load();
+      return { out: await this.line.isOut() };
     },
     watchChanged: async ({ watchId }) => {
+      const before = settingsOf(this.book.get(watchId));
       const booked = await this.book.reload(watchId);
       if (!booked) {
         this.queue.remove(watchId);
@@ -200,6 +273,7 @@ export class Engine {
         });
         return { state: null };
       }
+      if (before !== settingsOf(booked)) this.afresh.add(watchId);
       this.reconcile(booked);
       if (booked.rules.type === 'probe' && !booked.watch.paused) {
         this.queue.schedule(watchId, this.hostOf(booked), this.options.now());

@@ -1,5 +1,6 @@
 import type { Knex } from 'knex';
 import { nextTickOf } from '../core/decide-checkin';
+import { deleteEvidenceBefore } from '../store/evidence';
 import { deleteFindingsBefore } from '../store/findings';
 import { deleteReportsBefore } from '../store/reports';
 import { REPORT_CURSOR } from '../store/recorder';
@@ -22,6 +23,8 @@ export class Keeper {
       book: WatchBook;
       now: () => number;
       keepFindingsDays: number;
+      /** While this machine cannot reach out, what did not arrive says nothing. */
+      isBlind: () => boolean;
       /** A window over a probe watch has closed: it wants a look. */
       onWindowClosed: (watchId: number) => void;
     },
@@ -35,6 +38,7 @@ export class Keeper {
   tick(): void {
     const { book, now } = this.options;
     const at = now();
+    const blind = this.options.isBlind();
     const covered = new Set(
       this.windows.filter((w) => w.begins <= at && at < w.ends).flatMap((w) => w.watchIds),
     );
@@ -45,7 +49,8 @@ export class Keeper {
       } else if (!open && status.state === 'maintenance') {
         book.apply(watch.id, { type: 'window', open: false });
         this.options.onWindowClosed(watch.id);
-      } else if (rules.type === 'checkin') {
+      } else if (rules.type === 'checkin' && !blind) {
+        if (status.outage?.withheld) book.apply(watch.id, { type: 'tick' });
         const tickAt = nextTickOf({ status }, rules);
         if (tickAt !== null && tickAt <= at) book.apply(watch.id, { type: 'tick' });
       }
@@ -60,6 +65,7 @@ export class Keeper {
     const before = Math.min(now() - keepFindingsDays * DAY_MS, await fetchRollupCursor(db));
     const watchIds = book.all().map(({ watch }) => watch.id);
     await deleteFindingsBefore(db, watchIds, before);
+    await deleteEvidenceBefore(db, before);
     const cursor = Number((await fetchSetting(db, REPORT_CURSOR)) ?? 0);
     await deleteReportsBefore(db, before, cursor);
     await this.loadWindows();

@@ -1,23 +1,35 @@
 import type { LookupFunction } from 'node:net';
-import type { Finding } from '../core/finding';
+import type { Evidence, FailedFinding, Finding, Rung } from '../core/finding';
 import type { ProbeConfig } from '../core/watch-config';
+import type { OtherWatch } from '../probes/kind';
 import { probeKind } from '../probes/registry';
+import { walkLadder } from '../probes/walk';
+import { openSecrets, type Vault } from '../store/vault';
 
 export interface LookerOptions {
   now: () => number;
   monotonic: () => number;
   lookup: LookupFunction;
   signal: AbortSignal;
+  vault: Vault;
+  other: (id: number) => OtherWatch | null;
 }
 
 /** Runs one look. Whatever goes wrong in here is a finding too, marked as this machine's fault. */
-export async function runLook(kind: string, config: ProbeConfig, options: LookerOptions): Promise<Finding> {
+export async function runLook(
+  kind: string,
+  config: ProbeConfig,
+  options: LookerOptions,
+  before?: Evidence,
+): Promise<Finding> {
   const at = options.now();
   const started = options.monotonic();
   try {
     const probe = probeKind(kind);
     if (!probe) throw new Error(`there is no kind of probe called "${kind}"`);
-    return await probe.look(config.settings, { ...options, timeoutMs: config.timeout * 1000 });
+    const settings = openSecrets(options.vault, config.settings);
+    const finding = await probe.look(settings, { ...options, timeoutMs: config.timeout * 1000, before });
+    return before?.baseline === undefined ? finding : keepBaseline(finding, before);
   } catch (error) {
     const reason = error instanceof Error ? error.message : String(error);
     return {
@@ -28,4 +40,22 @@ export async function runLook(kind: string, config: ProbeConfig, options: Looker
       detail: { reason },
     };
   }
+}
+
+/** A look that did not come as far as its comparison leaves what it compares with as it was. */
+function keepBaseline(finding: Finding, { baseline, seenSince }: Evidence): Finding {
+  if (finding.evidence?.baseline !== undefined) return finding;
+  return { ...finding, evidence: { ...finding.evidence, baseline, seenSince } };
+}
+
+/** The layers towards a target after a first failure; none where its kind has no way of its own. */
+export async function runWalk(
+  kind: string,
+  config: ProbeConfig,
+  finding: FailedFinding,
+  options: LookerOptions,
+): Promise<Rung[] | undefined> {
+  const target = probeKind(kind)?.walkTo(config.settings);
+  if (!target) return undefined;
+  return walkLadder(target, finding, { ...options, timeoutMs: config.timeout * 1000 });
 }

@@ -3,6 +3,7 @@ import { connect, createServer, type Server, type Socket } from 'node:net';
 import { linkBase, readEnvironment } from '../core/environment';
 import { lookupWith, parseHosts } from '../probes/lookup';
 import { openStore } from '../store/connection';
+import { openVault } from '../store/vault';
 import { Engine } from './engine';
 import { attachLines, engineSocketPath, type EngineCall, type EngineNews, type Line } from './protocol';
 
@@ -89,6 +90,7 @@ async function main(): Promise<void> {
   const starting = new Engine(
     {
       db,
+      vault: openVault(environment.dataFolder),
       now: () => Date.now(),
       monotonic: () => performance.now(),
       lookup: lookupWith(parseHosts(environment.hosts)),

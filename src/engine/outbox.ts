@@ -4,6 +4,7 @@ import { channelKind } from '../channels/registry';
 import type { MessageText } from '../core/message';
 import { GIVE_UP_AFTER_MS, retryDelayMs } from '../core/routing';
 import { fetchChannel } from '../store/channels';
+import { openSecrets, type Vault } from '../store/vault';
 import { fetchDueDeliveries, fetchNextDeliveryAt, saveAttempt, type DueDelivery } from '../store/outbox';
 
 const BATCH = 50;
@@ -12,12 +13,19 @@ const LONGEST_SLEEP_MS = 60_000;
 /** Hands a message over through a kind of channel; an unknown kind is an answer, not an error. */
 export async function sendThrough(
   kind: string,
-  settings: object,
+  sealed: object,
   text: MessageText,
   signal: AbortSignal,
+  vault: Vault,
 ): Promise<Answer> {
   const channel = channelKind(kind);
   if (!channel) return { ok: false, retry: false, said: `There is no kind of channel called "${kind}".` };
+  let settings: object;
+  try {
+    settings = openSecrets(vault, sealed);
+  } catch (error) {
+    return { ok: false, retry: false, said: `Not sent: ${(error as Error).message}.` };
+  }
   return channel.send(settings, text, signal);
 }
 
@@ -34,6 +42,7 @@ export class Outbox {
   constructor(
     private readonly options: {
       db: Knex;
+      vault: Vault;
       now: () => number;
       onDelivered: () => void;
       onError: (error: unknown) => void;
@@ -84,7 +93,13 @@ export class Outbox {
       if (this.closed) return;
       const channel = await fetchChannel(db, channelId);
       if (!channel) return;
-      const answer = await sendThrough(channel.kind, channel.settings, delivery.text, this.abort.signal);
+      const answer = await sendThrough(
+        channel.kind,
+        channel.settings,
+        delivery.text,
+        this.abort.signal,
+        this.options.vault,
+      );
       if (this.abort.signal.aborted) return;
       const at = now();
       const lasting = !answer.ok && (!answer.retry || at - delivery.createdAt > GIVE_UP_AFTER_MS);

@@ -11,8 +11,10 @@ import type { WatchConfig } from '../core/watch-config';
 export interface EngineCalls {
   /** Runs a look for settings that were not saved. */
   tryLook: { ask: { kind: string; config: WatchConfig }; answer: Finding };
-  /** Looks at a watch now and keeps the finding. */
-  lookNow: { ask: { watchId: number }; answer: Finding };
+  /** Looks at a watch now and keeps the finding; `afresh` forgets what it compared with so far. */
+  lookNow: { ask: { watchId: number; afresh?: boolean }; answer: Finding };
+  /** The addresses of this machine's own line were changed. */
+  lineChanged: { ask: Record<string, never>; answer: { out: boolean } };
   /** Sends a test message with settings that were not saved. */
   testChannel: { ask: { kind: string; settings: object }; answer: Answer };
   /** A watch was made, changed, paused or deleted. */

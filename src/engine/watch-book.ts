@@ -1,11 +1,15 @@
 import type { Knex } from 'knex';
 import { decide } from '../core/decide';
 import { messageFor, runOf } from '../core/event-message';
+import { isOurOwnFault } from '../core/causes';
+import type { FailedFinding, Finding } from '../core/finding';
+import type { State } from '../core/state';
 import type { Input, Rules, Status } from '../core/status';
 import { rulesOf } from '../core/watch-config';
 import { Recorder, type Outcome } from '../store/recorder';
 import { fetchWatch, fetchWatches, type WatchWithStatus } from '../store/watches';
 import type { EngineNews } from './protocol';
+import { Ties } from './ties';
 
 export interface BookedWatch {
   watch: WatchWithStatus;
@@ -21,6 +25,8 @@ export interface WatchBookOptions {
   linkBase: string;
   onNews: (news: EngineNews) => void;
   onMessages: () => void;
+  /** A watch went from one state to another. */
+  onState: (id: number, from: State, to: State) => void;
   onError: (error: unknown) => void;
 }
 
@@ -31,6 +37,9 @@ const RETRY_FLUSH_MS = 500;
 export class WatchBook {
   private readonly watches = new Map<number, BookedWatch>();
   private readonly recorder: Recorder;
+  readonly ties = new Ties();
+  /** The finding with which each failing watch first failed in the way it fails now. */
+  private readonly failing = new Map<number, FailedFinding>();
   private pending: Outcome[] = [];
   private flushing: Promise<void> | null = null;
   private timer: NodeJS.Timeout | null = null;
@@ -49,6 +58,8 @@ export class WatchBook {
     const watch = await fetchWatch(this.options.db, id);
     if (!watch) {
       this.watches.delete(id);
+      this.ties.remove(id);
+      this.failing.delete(id);
       return null;
     }
     return this.book(watch);
@@ -62,6 +73,7 @@ export class WatchBook {
       status: kept?.status ?? watch.status,
     };
     this.watches.set(watch.id, booked);
+    this.ties.set(watch);
     return booked;
   }
 
@@ -74,19 +86,25 @@ export class WatchBook {
   }
 
   /** Takes one input into a watch's life. Unknown watches are left alone. */
-  apply(id: number, input: Input, from: { reportId?: number } = {}): void {
+  apply(id: number, input: Input, origin: { reportId?: number } = {}): void {
     const booked = this.watches.get(id);
     if (!booked) return;
     const now = this.options.now();
-    const { status, events } = decide(booked.rules, booked.status, input, now);
+    const upstream = this.ties.upstreamOf(id, (other) => this.watches.get(other)?.status);
+    const { status, events } = decide(booked.rules, booked.status, input, now, upstream);
     const idle = input.type === 'tick' || input.type === 'gap';
+    const from = booked.status.state;
     booked.status = status;
+    const keepEvidence = input.type === 'finding' ? this.noteFailing(id, input.finding) : undefined;
+    if (from !== status.state) queueMicrotask(() => this.options.onState(id, from, status.state));
     if (idle && events.length === 0) return;
     const message = messageFor(events, status.state === 'paused', {
       watchName: booked.watch.name,
       link: `${this.options.linkBase}/watches/${id}`,
       zone: this.options.zone,
+      walk: this.failing.get(id)?.evidence?.walk,
     });
+    const began = events.some((event) => event.type === 'outage-began');
     const run = input.type === 'report' ? runOf(input.report, events) : null;
     this.pending.push({
       watchId: id,
@@ -94,10 +112,28 @@ export class WatchBook {
       events,
       ...(input.type === 'finding' && { finding: input.finding }),
       ...(run && { run }),
-      ...from,
+      ...origin,
+      ...(keepEvidence && { keepEvidence }),
+      ...(began && { outageEvidence: this.failing.get(id)?.evidence }),
       ...(message && { message: { kind: message.kind, text: message.text, at: now } }),
     });
     this.timer ??= setTimeout(() => void this.flush(), FLUSH_AFTER_MS);
+  }
+
+  /** Whether a failing look is news: the first, or in another way than the one before. */
+  isNews(id: number, finding: Finding): boolean {
+    return this.failing.get(id)?.cause !== finding.cause;
+  }
+
+  private noteFailing(id: number, finding: Finding): FailedFinding | undefined {
+    if (isOurOwnFault(finding.cause)) return undefined;
+    if (finding.verdict !== 'failed') {
+      this.failing.delete(id);
+      return undefined;
+    }
+    if (!this.isNews(id, finding)) return undefined;
+    this.failing.set(id, finding);
+    return finding;
   }
 
   /** Writes what is pending. While the database refuses, nothing is dropped and it is tried again. */

@@ -1,124 +1,218 @@
 import http from 'node:http';
 import https from 'node:https';
-import { isIP } from 'node:net';
-import { createSecureContext, type SecureContext, type TLSSocket } from 'node:tls';
-import type { CertificateFacts, Phases } from '../core/finding';
-import { certificateFacts, certificateFailure } from './certificate';
-import type { LookContext } from './kind';
-import { errorCause, LookFailure, timeoutCause, type Stage, type Target } from './socket-cause';
+import { isIP, type Socket } from 'node:net';
+import type { TLSSocket } from 'node:tls';
+import { createBrotliDecompress, createGunzip, createInflate } from 'node:zlib';
+import type { Transform } from 'node:stream';
+import { HttpsProxyAgent } from 'https-proxy-agent';
+import { certificateFactsOf, certificateFailure, type CertificateChecks } from './certificate-facts';
+import type { Run } from './run';
+import { errorCause, LookFailure } from './socket-cause';
+import { trustFor, type Trust } from './trust';
 
-/** At most this much of a body is read. */
+/** At most this much of a body is kept. */
 export const MOST_BODY_BYTES = 1_000_000;
+const MOST_HEADER_BYTES = 32 * 1024;
 
-let sharedContext: SecureContext | undefined;
-/** One context for all looks: building it is a quarter of a handshake. */
-function secureContext(): SecureContext {
-  sharedContext ??= createSecureContext();
-  return sharedContext;
+/** How one request is made. */
+export interface HopWish extends Trust {
+  method?: string;
+  headers?: Record<string, string>;
+  body?: string;
+  family?: 4 | 6;
+  /** Connects here instead of to the host of the address. */
+  connectTo?: { host: string; port: number };
+  proxy?: URL;
+  checks?: CertificateChecks;
+  /** Reads on up to this many bytes, though fewer are kept. */
+  readBytes?: number;
 }
 
-/** What is known of one request so far; it is filled in as the request goes on, so failures keep it. */
+/** What is known of one reply so far; it is filled in as it comes, so failures keep it. */
 export interface Hop {
-  stage: Stage;
-  phases: Phases;
-  address?: string;
-  certificate?: CertificateFacts;
   status?: number;
+  statusLine?: string;
   headers?: http.IncomingHttpHeaders;
+  rawHeaders?: string[];
   bytes: number;
   body: Buffer[];
 }
 
-/** One request over a new connection. Resolves once the reply is complete; rejects with a `LookFailure`. */
-export function requestHop(url: URL, hop: Hop, context: LookContext, leftMs: number): Promise<void> {
-  const secure = url.protocol === 'https:';
-  const host = url.hostname.replace(/^\[|\]$/g, '');
-  const target: Target = {
-    host,
-    port: Number(url.port) || (secure ? 443 : 80),
-    timeoutMs: context.timeoutMs,
-  };
-  return new Promise((resolve, reject) => {
-    let mark = context.monotonic();
-    let settled = false;
-    const lap = (phase: keyof Phases, next: Stage) => {
-      const now = context.monotonic();
-      hop.phases[phase] = now - mark;
-      mark = now;
-      hop.stage = next;
-    };
-    const request = (secure ? https : http).request(url, {
-      agent: false,
-      lookup: context.lookup,
-      headers: { 'user-agent': 'CalmLantern', accept: '*/*', 'accept-encoding': 'identity' },
-      ...(secure && {
-        rejectUnauthorized: false,
-        secureContext: secureContext(),
-        servername: isIP(host) ? '' : host,
-      }),
-    });
-    const timer = setTimeout(() => fail(new LookFailure(timeoutCause(hop.stage, target))), leftMs);
-    const onAbort = () =>
-      fail(new LookFailure({ cause: 'look.broken', detail: { reason: 'it was called off' } }));
-    const finish = () => {
-      if (settled) return false;
-      settled = true;
-      clearTimeout(timer);
-      context.signal.removeEventListener('abort', onAbort);
-      request.destroy();
-      return true;
-    };
-    const fail = (failure: LookFailure) => {
-      if (finish()) reject(failure);
-    };
-    const done = () => {
-      if (finish()) resolve();
-    };
-    const onError = (error: Error) =>
-      fail(error instanceof LookFailure ? error : new LookFailure(errorCause(error, hop.stage, target)));
-    context.signal.addEventListener('abort', onAbort, { once: true });
+export function newHop(): Hop {
+  return { bytes: 0, body: [] };
+}
 
-    hop.stage = isIP(host) ? 'connect' : 'name';
-    request.on('error', onError);
-    request.on('socket', (socket) => {
-      socket.on('lookup', (error, address) => {
-        if (error) return;
-        hop.address = target.address = String(address);
-        lap('name', 'connect');
-      });
-      socket.on('connect', () => {
-        hop.address = target.address = socket.remoteAddress ?? hop.address;
-        lap('connect', secure ? 'certificate' : 'reply');
-      });
-      socket.on('secureConnect', () => {
-        lap('certificate', 'reply');
-        const tls = socket as TLSSocket;
-        const certificate = tls.getPeerCertificate();
-        if (!certificate?.valid_to) return;
-        hop.certificate = certificateFacts(certificate);
-        const failure = certificateFailure(tls, certificate, host, context.now());
-        if (failure) fail(new LookFailure(failure));
-      });
+const DECODERS: Record<string, () => Transform> = {
+  gzip: createGunzip,
+  'x-gzip': createGunzip,
+  deflate: createInflate,
+  br: createBrotliDecompress,
+};
+
+export function portOf(url: URL): number {
+  return Number(url.port) || (url.protocol === 'https:' ? 443 : 80);
+}
+
+export function hostOf(url: URL): string {
+  return url.hostname.replace(/^\[|\]$/g, '');
+}
+
+function optionsFor(run: Run, url: URL, wish: HopWish): https.RequestOptions {
+  const secure = url.protocol === 'https:';
+  const host = hostOf(url);
+  const { proxy, connectTo } = wish;
+  const options: https.RequestOptions = {
+    agent: false,
+    lookup: run.lookup,
+    method: wish.method ?? 'GET',
+    family: wish.family,
+    maxHeaderSize: MOST_HEADER_BYTES,
+    headers: {
+      'user-agent': 'CalmLantern',
+      accept: '*/*',
+      'accept-encoding': 'identity',
+      ...(wish.body && { 'content-length': String(Buffer.byteLength(wish.body)) }),
+      ...wish.headers,
+    },
+    ...(secure && {
+      rejectUnauthorized: false,
+      // Asked for by ourselves, so that a wrong name and an unknown authority are told apart.
+      checkServerIdentity: () => undefined,
+      secureContext: trustFor(wish),
+      servername: isIP(host) ? '' : host,
+    }),
+  };
+  if (connectTo || proxy) (options.headers as Record<string, string>).host ??= url.host;
+  if (connectTo) Object.assign(options, { hostname: connectTo.host, port: connectTo.port });
+  if (proxy && secure) {
+    options.agent = new HttpsProxyAgent(proxy, { lookup: run.lookup } as never);
+  } else if (proxy) {
+    // RFC 9112, 3.2.2: a request to a proxy names the whole address.
+    Object.assign(options, { hostname: hostOf(proxy), port: portOf(proxy), path: url.href });
+    const { username, password } = proxy;
+    if (username) {
+      const pair = `${decodeURIComponent(username)}:${decodeURIComponent(password)}`;
+      (options.headers as Record<string, string>)['proxy-authorization'] =
+        `Basic ${Buffer.from(pair).toString('base64')}`;
+    }
+  }
+  return options;
+}
+
+function checkCertificate(run: Run, socket: TLSSocket, host: string, wish: HopWish): void {
+  run.evidence.certificate = certificateFactsOf(socket);
+  const failure = certificateFailure(socket, host, run.context.now(), wish.checks ?? {});
+  if (wish.skipVerify) run.evidence.unchecked = true;
+  else if (failure?.warning) run.warn(failure.cause, failure.detail);
+  else if (failure) throw new LookFailure(failure);
+}
+
+/** Follows a new connection through its phases. */
+function followSocket(run: Run, socket: Socket, url: URL, wish: HopWish, fail: (error: Error) => void): void {
+  const secure = url.protocol === 'https:';
+  const onSecure = () => {
+    run.lap('certificate', 'reply');
+    try {
+      checkCertificate(run, socket as TLSSocket, hostOf(url), wish);
+    } catch (error) {
+      fail(error as Error);
+    }
+  };
+  socket.on('lookup', (error, address) => {
+    if (error || run.stage !== 'name') return;
+    run.target.address = String(address);
+    run.lap('name', 'connect');
+  });
+  socket.on('connect', () => {
+    run.target.address = socket.remoteAddress ?? run.target.address;
+    run.lap('connect', secure ? 'certificate' : 'reply');
+  });
+  if (secure) socket.on('secureConnect', onSecure);
+}
+
+/**
+ * One request over a new connection, filling in `hop` as the reply comes. Resolves once the reply is complete
+ * or as much of it is there as is wanted; rejects with a `LookFailure`. Time is limited by the run.
+ */
+export function requestHop(run: Run, url: URL, hop: Hop, wish: HopWish = {}): Promise<void> {
+  const way = wish.connectTo?.host ?? (wish.proxy ? hostOf(wish.proxy) : hostOf(url));
+  run.target.host = way;
+  run.target.port = wish.connectTo?.port ?? portOf(wish.proxy ?? url);
+  run.target.address = undefined;
+  run.stage = isIP(way) ? 'connect' : 'name';
+  const readBytes = Math.max(MOST_BODY_BYTES, wish.readBytes ?? 0);
+  return new Promise((resolve, reject) => {
+    let settled = false;
+    const request = (url.protocol === 'https:' ? https : http).request(url, optionsFor(run, url, wish));
+    const finish = (error?: Error) => {
+      if (settled) return;
+      settled = true;
+      run.signal.removeEventListener('abort', onAbort);
+      request.destroy();
+      if (!error) resolve();
+      else if (error instanceof LookFailure) reject(error);
+      else reject(new LookFailure(errorCause(error, run.stage, run.target)));
+    };
+    const onAbort = () => finish(new Error('the look has ended'));
+    run.signal.addEventListener('abort', onAbort, { once: true });
+    request.on('error', (error: NodeJS.ErrnoException) => finish(error));
+    request.on('socket', (socket) => followSocket(run, socket, url, wish, finish));
+    request.on('proxyConnect', (answer: { statusCode: number }) => {
+      if (answer.statusCode !== 200) finish(proxyFailure(wish.proxy!, `it answered ${answer.statusCode}`));
+      else run.stage = 'certificate';
     });
     request.on('response', (response) => {
-      lap('firstByte', 'download');
+      run.lap('firstByte', 'download');
       hop.status = response.statusCode;
+      hop.statusLine =
+        `HTTP/${response.httpVersion} ${response.statusCode} ${response.statusMessage ?? ''}`.trim();
       hop.headers = response.headers;
-      response.on('data', (chunk: Buffer) => {
+      hop.rawHeaders = response.rawHeaders;
+      if (wish.proxy && response.statusCode === 407) {
+        return finish(proxyFailure(wish.proxy, 'it asks for a sign-in'));
+      }
+      const decode = DECODERS[(response.headers['content-encoding'] ?? '').toLowerCase()];
+      const onError = (error: NodeJS.ErrnoException) =>
+        finish(
+          error.code?.startsWith('Z_') || error.code?.startsWith('ERR_BROTLI')
+            ? new LookFailure({ cause: 'reply.cut-off', detail: {} })
+            : error,
+        );
+      const body = decode ? response.on('error', onError).pipe(decode()) : response;
+      const ended = () => {
+        run.lap('download', 'download');
+        finish();
+      };
+      body.on('data', (chunk: Buffer) => {
         hop.bytes += chunk.length;
-        hop.body.push(chunk);
-        if (hop.bytes >= MOST_BODY_BYTES) {
-          lap('download', 'download');
-          done();
+        if (hop.bytes - chunk.length < MOST_BODY_BYTES) hop.body.push(chunk);
+        if (hop.bytes >= readBytes) {
+          ended();
+          // A bomb goes on unpacking what it already holds.
+          if (decode) body.destroy();
         }
       });
-      response.on('error', onError);
-      response.on('end', () => {
-        lap('download', 'download');
-        if (response.complete) done();
-        else fail(new LookFailure({ cause: 'reply.cut-off', detail: {} }));
+      body.on('error', onError);
+      body.on('end', () => {
+        if (response.complete) ended();
+        else finish(new LookFailure({ cause: 'reply.cut-off', detail: {} }));
       });
     });
-    request.end();
+    request.end(wish.body || undefined);
   });
+}
+
+function proxyFailure(proxy: URL, reason: string): LookFailure {
+  return new LookFailure({ cause: 'reply.proxy', detail: { proxy: proxy.host, reason } });
+}
+
+/** The body as text, in the character set the reply names; what is no valid text shows as "�". */
+export function textOf(hop: Hop): string {
+  const charset = /charset=["']?([\w-]+)/i.exec(hop.headers?.['content-type'] ?? '')?.[1] ?? 'utf-8';
+  const bytes = Buffer.concat(hop.body);
+  try {
+    return new TextDecoder(charset).decode(bytes);
+  } catch {
+    return bytes.toString('utf8');
+  }
 }

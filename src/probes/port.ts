@@ -1,106 +1,148 @@
-import { connect, isIP } from 'node:net';
-import { number, object, string } from 'yup';
+import { object } from 'yup';
 import { formatDuration } from '../core/duration';
-import type { Finding, Phases } from '../core/finding';
+import { Conversation, openConnection, secureConnection } from './connection';
+import { hostFields } from './host-fields';
 import type { LookContext, ProbeKind } from './kind';
-import { errorCause, timeoutCause, type Failure, type Stage, type Target } from './socket-cause';
+import { carryOut, type PlannedRung, type Run } from './run';
+import * as s from './schema';
+import { excerptText } from './excerpt';
+import { LookFailure, type Failure } from './socket-cause';
+import { tlsFields, tlsShape, tlsWish, type TlsSettings } from './tls-wish';
 
-export interface PortSettings {
+interface PortSettings extends TlsSettings {
   host: string;
   port: number;
+  tls: boolean;
+  send: string;
+  expect: string;
 }
 
+const MOST_ANSWER = 4096;
+
 const schema = object({
-  host: string()
-    .trim()
-    .required('Expected a host name or address, got nothing.')
-    .max(253)
-    .matches(/^[a-z0-9_.:-]+$/i, ({ value }) => `Expected a host name or address, got "${String(value)}".`)
-    .meta({ description: 'Host name or IP address.' }),
-  port: number()
-    .required('Expected a port from 1 to 65535, got nothing.')
-    .typeError('Expected a port from 1 to 65535.')
-    .integer()
-    .min(1, ({ value }) => `Expected a port from 1 to 65535, got ${value}.`)
-    .max(65535, ({ value }) => `Expected a port from 1 to 65535, got ${value}.`)
-    .meta({ description: 'TCP port.' }),
+  host: s.host(),
+  port: s.port(),
+  tls: s.flag('Speaks TLS from the first byte.'),
+  send: s.text('Text to send once connected; \\r, \\n and \\t stand for line ends and tabs.', 4000),
+  expect: s.text('Text that must come back.', 1000),
+  ...tlsShape(),
 });
 
-/** Opens a TCP connection and closes it again. */
-function look(settings: PortSettings, context: LookContext): Promise<Finding> {
-  const at = context.now();
-  const started = context.monotonic();
-  const phases: Phases = {};
-  const target: Target = { host: settings.host, port: settings.port, timeoutMs: context.timeoutMs };
-  let stage: Stage = isIP(settings.host) ? 'connect' : 'name';
-  let mark = started;
-  return new Promise((resolve) => {
-    let settled = false;
-    const socket = connect({ host: settings.host, port: settings.port, lookup: context.lookup });
-    const finish = (failure: Failure | null) => {
-      if (settled) return;
-      settled = true;
-      clearTimeout(timer);
-      context.signal.removeEventListener('abort', onAbort);
-      socket.destroy();
-      const failedAt = failure?.cause.startsWith('name') ? 0 : 1;
-      resolve({
-        at,
-        ms: context.monotonic() - started,
-        ...(failure ? { verdict: 'failed' as const, ...failure } : { verdict: 'fine' as const }),
-        evidence: {
-          phases,
-          address: target.address,
-          ladder: [
-            { rung: 'name', label: 'name', result: failure && failedAt === 0 ? 'failed' : 'fine' },
-            {
-              rung: 'port',
-              label: `port ${settings.port}`,
-              result: !failure ? 'fine' : failedAt === 1 ? 'failed' : 'not-reached',
-            },
-          ],
-        },
-      });
-    };
-    const timer = setTimeout(() => finish(timeoutCause(stage, target)), context.timeoutMs);
-    const onAbort = () => finish({ cause: 'look.broken', detail: { reason: 'it was called off' } });
-    context.signal.addEventListener('abort', onAbort, { once: true });
-    socket.on('lookup', (error, address) => {
-      if (error) return;
-      target.address = String(address);
-      phases.name = context.monotonic() - mark;
-      mark = context.monotonic();
-      stage = 'connect';
-    });
-    socket.on('connect', () => {
-      phases.connect = context.monotonic() - mark;
-      target.address = socket.remoteAddress;
-      finish(null);
-    });
-    socket.on('error', (error) => finish(errorCause(error, stage, target)));
+/** `\r`, `\n`, `\t`, `\\` and `\xNN` as the bytes they stand for. */
+export function bytesOf(typed: string): Buffer {
+  const named: Record<string, string> = { r: '\r', n: '\n', t: '\t', '\\': '\\' };
+  const parts = typed.split(/(\\x[0-9a-f]{2}|\\[rnt\\])/i);
+  return Buffer.concat(
+    parts.map((part) => {
+      if (/^\\x/i.test(part)) return Buffer.from([parseInt(part.slice(2), 16)]);
+      return Buffer.from(/^\\[rnt\\]$/.test(part) ? named[part[1]!]! : part);
+    }),
+  );
+}
+
+/** Reads until the expected text is there; says what came instead. */
+async function expectText(run: Run, talk: Conversation, expected: string): Promise<void> {
+  const { port } = run.target;
+  const wanted = bytesOf(expected);
+  let seen: Buffer = Buffer.alloc(0);
+  const failure = (): Failure => {
+    if (seen.length === 0) {
+      return { cause: 'answer.none', detail: { port, limit: formatDuration(run.context.timeoutMs) } };
+    }
+    const text = seen.toString('utf8');
+    run.evidence.excerpt = { body: excerptText(seen, text) };
+    const got = text.replace(/\s+/g, ' ').trim().slice(0, 120);
+    return { cause: 'answer.differs', detail: { port, got, expected: `“${expected}”` } };
+  };
+  run.whenTimeIsUp = failure;
+  const found = await talk.take((bytes, ended) => {
+    seen = bytes.subarray(0, MOST_ANSWER);
+    const there = bytes.includes(wanted);
+    return there || ended || bytes.length >= MOST_ANSWER ? { used: bytes.length, value: there } : null;
   });
+  if (!found) throw new LookFailure(failure());
+}
+
+function rungs({ port, tls, expect }: PortSettings): PlannedRung[] {
+  return [
+    ['name', 'name'],
+    ['port', `port ${port}`],
+    ...(tls ? [['certificate', 'certificate'] as PlannedRung] : []),
+    ...(expect ? [['content', 'answer'] as PlannedRung] : []),
+  ];
+}
+
+/** Opens a TCP connection; where asked, goes over to TLS, sends a text and waits for the answer. */
+function look(given: PortSettings, context: LookContext) {
+  const settings = { ...port.defaults, ...given };
+  const target = { host: settings.host, port: settings.port, timeoutMs: context.timeoutMs };
+  return carryOut(
+    context,
+    target,
+    () => rungs(settings),
+    async (run) => {
+      let socket = await openConnection(run, settings);
+      if (settings.tls) {
+        socket = await secureConnection(
+          run,
+          socket,
+          tlsWish(settings, settings.host, { soonDays: 21, urgentDays: 5 }),
+        );
+      }
+      if (settings.send === '' && settings.expect === '') return;
+      const talk = new Conversation(run, socket);
+      if (settings.send !== '') talk.send(bytesOf(settings.send));
+      if (settings.expect !== '') await expectText(run, talk, settings.expect);
+      run.lap('firstByte', 'reply');
+    },
+  );
 }
 
 export const port: ProbeKind<PortSettings> = {
   id: 'port',
   title: 'port',
-  help: 'Opens a TCP connection, for anything that listens: a kiosk, a mail server, a database.',
+  help: 'Opens a TCP connection, for anything that listens: a kiosk, a printer, a server of its own kind.',
   schema,
-  defaults: { host: '', port: 0 },
+  defaults: schema.getDefault() as unknown as PortSettings,
   fields: [
+    ...hostFields('kiosk-north.ternferry.test', '9100'),
     {
-      name: 'host',
-      label: 'Host',
-      help: 'A name or an address.',
+      name: 'send',
+      label: 'Text to send',
+      help: 'Leave empty to send nothing; \\r\\n stands for the end of a line.',
       control: 'text',
-      placeholder: 'kiosk-north.ternferry.test',
+      placeholder: 'STATUS\\r\\n',
+      extra: 'What is said',
     },
-    { name: 'port', label: 'Port', help: 'From 1 to 65535.', control: 'number', placeholder: '9100' },
+    {
+      name: 'expect',
+      label: 'This must come back',
+      help: 'Leave empty if an open port will do.',
+      control: 'text',
+      placeholder: 'READY',
+      extra: 'What is said',
+    },
+    {
+      name: 'tls',
+      label: 'Speaks TLS',
+      help: 'From the first byte, as HTTPS does; its certificate is checked.',
+      control: 'switch',
+      extra: 'Certificates',
+    },
+    ...tlsFields({ field: 'tls', is: ['true'] }),
   ],
   hostOf: (settings) => settings.host,
   targetOf: (settings) => `${settings.host} port ${settings.port}`,
   nameOf: (settings) => `${settings.host}:${settings.port}`,
-  verdictSentence: (settings, timeoutMs) =>
-    `Fails when port ${settings.port} does not accept a connection within ${formatDuration(timeoutMs)}.`,
+  walkTo: ({ host, port: number, tls, servername }) => ({
+    host,
+    port: number,
+    tls,
+    servername: servername || host,
+  }),
+  verdictSentence: ({ port: number, expect, tls, skipVerify }, timeoutMs) =>
+    `Fails when port ${number} does not accept a connection within ${formatDuration(timeoutMs)}` +
+    `${tls && !skipVerify ? ', when its certificate is not valid' : ''}` +
+    `${expect ? `, or when “${expect}” does not come back` : ''}.`,
   look,
 };

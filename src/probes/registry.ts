@@ -1,14 +1,50 @@
+import { broker } from './broker';
+import { combined } from './combined';
+import { container } from './container';
+import { database } from './database';
+import { datagram } from './datagram';
+import { journey } from './journey';
 import type { ProbeKind } from './kind';
+import { mail } from './mail';
+import { name } from './name';
+import { ping } from './ping';
 import { port } from './port';
+import { reading } from './reading';
+import { redis } from './redis';
+import { certificate } from './certificate';
 import { web } from './web';
+import { websocket } from './websocket';
 
 /** Every kind of probe. A new one is one file and one line here. */
-const KINDS = [web, port] as unknown as ProbeKind<object>[];
+const KINDS = [
+  web,
+  port,
+  ping,
+  name,
+  certificate,
+  reading,
+  journey,
+  combined,
+  mail,
+  database,
+  redis,
+  broker,
+  websocket,
+  datagram,
+  container,
+] as unknown as ProbeKind<object>[];
+
+const BY_ID = new Map(KINDS.map((kind) => [kind.id, kind]));
 
 export function probeKinds(): readonly ProbeKind<object>[] {
   return KINDS;
 }
 
 export function probeKind(id: string): ProbeKind<object> | undefined {
-  return KINDS.find((kind) => kind.id === id);
+  return BY_ID.get(id);
+}
+
+/** The names of the settings of a kind that are kept sealed. */
+export function secretsOf(kind: ProbeKind<object>): string[] {
+  return kind.fields.filter((field) => field.control.startsWith('secret')).map((field) => field.name);
 }

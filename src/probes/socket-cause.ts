@@ -27,8 +27,10 @@ export function timeoutCause(stage: Stage, target: Target): Failure {
   const limit = formatDuration(target.timeoutMs);
   switch (stage) {
     case 'name':
-      return { cause: 'name.server-failed', detail: { host: target.host } };
+      return { cause: 'name.timeout', detail: { host: target.host, limit } };
     case 'connect':
+      // Port 0: the host itself is asked, not a port of it.
+      if (target.port === 0) return { cause: 'host.silent', detail: { host: target.host } };
       return { cause: 'port.timeout', detail: { port: target.port, limit } };
     case 'certificate':
       return { cause: 'tls.failed', detail: { reason: `the handshake took longer than ${limit}` } };
@@ -45,6 +47,10 @@ export function errorCause(error: NodeJS.ErrnoException, stage: Stage, target: T
     case 'ENOTFOUND':
     case 'ENODATA':
       return { cause: 'name.not-found', detail: { host: target.host } };
+    case 'EREFUSED':
+      return { cause: 'name.refused', detail: { host: target.host } };
+    case 'ETIMEOUT':
+      return timeoutCause('name', target);
     case 'EAI_AGAIN':
     case 'EAI_FAIL':
     case 'ESERVFAIL':
@@ -63,6 +69,7 @@ export function errorCause(error: NodeJS.ErrnoException, stage: Stage, target: T
     case 'ENOBUFS':
       return { cause: 'look.broken', detail: { reason: 'this machine ran out of network sockets' } };
   }
+  if (code === 'HPE_HEADER_OVERFLOW') return { cause: 'reply.header-flood', detail: {} };
   if (code.startsWith('HPE_')) {
     return stage === 'download'
       ? { cause: 'reply.cut-off', detail: {} }

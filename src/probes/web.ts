@@ -1,21 +1,62 @@
 import { object, string } from 'yup';
-import { PHASES, type Evidence, type Finding, type Phases, type Rung } from '../core/finding';
-import { formatDuration } from '../core/duration';
+import { compare, expectedText } from '../core/compare';
+import { formatBytes, formatDuration } from '../core/duration';
+import type { Finding } from '../core/finding';
+import { valuesAt } from '../core/json-path';
+import { Pattern } from '../core/pattern';
 import { normaliseWebAddress, parseStatusRanges } from './address';
-import { requestHop, type Hop } from './http-hop';
+import { hostOf, newHop, portOf, textOf, type HopWish } from './http-hop';
 import type { LookContext, ProbeKind } from './kind';
-import { LookFailure, timeoutCause, type Failure, type Stage } from './socket-cause';
+import { carryOut, type PlannedRung, type Run } from './run';
+import * as s from './schema';
+import { webFields } from './web-fields';
+import {
+  connectToOf,
+  fetchPage,
+  headerLinesProblem,
+  headersOf,
+  keepExcerpt,
+  noteReply,
+  type Fetched,
+} from './web-request';
+
+export const METHODS = ['GET', 'HEAD', 'POST', 'PUT', 'PATCH', 'DELETE', 'OPTIONS'] as const;
 
 export interface WebSettings {
   address: string;
   words: string;
   accepted: string;
+  method: (typeof METHODS)[number];
+  headers: string;
+  secretHeaders: string;
+  body: string;
+  user: string;
+  password: string;
+  bearer: string;
+  redirects: 'follow' | 'refuse' | 'lead to';
+  leadTo: string;
+  anyCase: boolean;
+  unwanted: string;
+  pattern: string;
+  headerTests: s.ValueTest[];
+  jsonTests: s.ValueTest[];
+  smallest: number | null;
+  largest: number | null;
+  soonDays: number;
+  urgentDays: number;
+  connectTo: string;
+  family: 'any' | '4' | '6';
+  proxy: string;
+  authority: string;
+  clientCertificate: string;
+  clientKey: string;
+  skipVerify: boolean;
 }
 
-const MOST_REDIRECTS = 10;
+const MOST_BYTES = 100_000_000;
 
-const schema = object({
-  address: string()
+export const webAddress = () =>
+  string()
     .required('Expected a web address such as https://booking.ternferry.test, got nothing.')
     .max(2000, 'Expected an address of at most 2000 characters.')
     .transform((value: unknown) =>
@@ -26,12 +67,10 @@ const schema = object({
       ({ value }) => `Expected a web address such as https://booking.ternferry.test, got "${String(value)}".`,
       (value) => (value === undefined ? false : normaliseWebAddress(value) !== null),
     )
-    .meta({ description: 'The address to look at; http or https.' }),
-  words: string()
-    .default('')
-    .max(500, 'Expected at most 500 characters.')
-    .meta({ description: 'These words must be on the page; empty for no such test.' }),
-  accepted: string()
+    .meta({ description: 'The address to look at; http or https.' });
+
+export const statusRanges = () =>
+  string()
     .default('200-299')
     .max(200)
     .test(
@@ -39,132 +78,194 @@ const schema = object({
       ({ value }) => `Expected status codes such as "200-299, 401", got "${String(value)}".`,
       (value) => parseStatusRanges(value ?? '') !== null,
     )
-    .meta({ description: 'Status codes that count as fine, such as "200-299, 401".' }),
+    .meta({ description: 'Status codes that count as fine, such as "200-299, 401".' });
+
+const proxyProblem = (value: string) => {
+  try {
+    if (new URL(value).protocol === 'http:') return null;
+  } catch {
+    // Said below.
+  }
+  return `Expected the address of an HTTP proxy such as http://proxy.ternferry.test:3128, got “${value}”.`;
+};
+
+const schema = object({
+  address: webAddress(),
+  words: s.text('These words must be on the page; empty for no such test.'),
+  accepted: statusRanges(),
+  method: s.oneOf('The HTTP method.', METHODS, 'GET'),
+  headers: s.textThat('Headers to send, one “Name: value” a line.', headerLinesProblem, 8000),
+  secretHeaders: s.secret('Headers to send that let somebody in, one “Name: value” a line.'),
+  body: s.text('The body to send.', 100_000),
+  user: s.text('The name for basic sign-in.'),
+  password: s.secret('The password for basic sign-in.'),
+  bearer: s.secret('The token for bearer sign-in.'),
+  redirects: s.oneOf('What a redirect means.', ['follow', 'refuse', 'lead to'] as const, 'follow'),
+  leadTo: s.text('Where redirects must lead in the end; the beginning of the address.', 2000),
+  anyCase: s.flag('Words count in capitals or not.'),
+  unwanted: s.text('Words that must not be on the page, one line each.', 4000),
+  pattern: s.pattern('A pattern that must match something on the page.'),
+  headerTests: s.headerTests(),
+  jsonTests: s.jsonTests(),
+  smallest: s.optionalNumber('The least size of the reply in bytes.', 0, MOST_BYTES),
+  largest: s.optionalNumber('The largest size of the reply in bytes.', 0, MOST_BYTES),
+  soonDays: s.someNumber('Days before its end from which the certificate is a matter of soon.', 0, 365, 21),
+  urgentDays: s.someNumber('Days before its end from which it is a matter of now.', 0, 365, 5),
+  connectTo: s.textThat('Connects here instead; “host” or “host:port”.', (value) =>
+    connectToOf(value, 80) ? null : `Expected a host or host:port such as 192.0.2.7:8443, got “${value}”.`,
+  ),
+  family: s.oneOf('Addresses of this family only.', ['any', '4', '6'] as const, 'any'),
+  proxy: s.textThat('An outgoing HTTP proxy.', proxyProblem),
+  authority: s.pem('An authority to trust besides those of this machine (PEM).'),
+  clientCertificate: s.pem('The certificate to show to the server (PEM).'),
+  clientKey: s.secret('The key of that certificate (PEM).'),
+  skipVerify: s.flag('Does not check the certificate.'),
 });
 
-function textOf(hop: Hop): string {
-  const charset = /charset=["']?([\w-]+)/i.exec(hop.headers?.['content-type'] ?? '')?.[1] ?? 'utf-8';
-  const bytes = Buffer.concat(hop.body);
-  try {
-    return new TextDecoder(charset).decode(bytes);
-  } catch {
-    return bytes.toString('utf8');
+function squeeze(text: string, anyCase: boolean): string {
+  const squeezed = text.replace(/\s+/g, ' ');
+  return anyCase ? squeezed.toLowerCase() : squeezed;
+}
+
+function countWords(text: string, words: string, anyCase: boolean): number {
+  return squeeze(text, anyCase).split(squeeze(words.trim(), anyCase)).length - 1;
+}
+
+function judgeText(run: Run, settings: WebSettings, text: string): void {
+  const words = settings.words.trim();
+  if (words !== '') {
+    run.evidence.wordsFound = countWords(text, words, settings.anyCase);
+    if (run.evidence.wordsFound === 0) run.fail('text.missing', { words });
+  }
+  for (const unwanted of settings.unwanted.split('\n').map((line) => line.trim())) {
+    if (unwanted !== '' && countWords(text, unwanted, settings.anyCase) > 0) {
+      run.fail('text.unwanted', { words: unwanted });
+    }
+  }
+  if (settings.pattern !== '' && !Pattern.of(settings.pattern).isIn(text)) {
+    run.fail('text.no-match', { pattern: settings.pattern });
   }
 }
 
-function countWords(text: string, words: string): number {
-  const squeeze = (s: string) => s.replace(/\s+/g, ' ');
-  return squeeze(text).split(squeeze(words.trim())).length - 1;
+/** Parses an answer as JSON and tests the values at its paths; any of the values at a path will do. */
+export function judgeJson(run: Run, text: string, tests: readonly s.ValueTest[]): void {
+  if (tests.length === 0) return;
+  let document: unknown;
+  try {
+    document = JSON.parse(text);
+  } catch (error) {
+    run.fail('json.unreadable', { reason: (error as Error).message.slice(0, 120) });
+  }
+  for (const { what, comparison, value } of tests) {
+    const values = valuesAt(what, document);
+    if (values.length === 0 && comparison !== 'is not there') run.fail('value.none', { what });
+    const candidates = values.length === 0 ? [undefined] : values;
+    if (candidates.some((got) => compare(got, comparison, value))) continue;
+    const got = JSON.stringify(values[0] ?? null).slice(0, 120);
+    run.fail('value.differs', { what, got, expected: expectedText(comparison, value) });
+  }
 }
 
 /** Throws a `LookFailure` when the complete reply does not pass. */
-function judge(settings: WebSettings, hop: Hop, evidence: Evidence): void {
+function judge(run: Run, settings: WebSettings, { url, hop }: Fetched): void {
   const status = hop.status ?? 0;
+  if (settings.redirects === 'lead to' && !url.href.startsWith(settings.leadTo)) {
+    run.fail('reply.redirect-elsewhere', { location: url.href.slice(0, 200), expected: settings.leadTo });
+  }
   const ranges = parseStatusRanges(settings.accepted) ?? [[200, 299]];
-  if (!ranges.some(([from, to]) => status >= from && status <= to)) {
-    throw new LookFailure({ cause: 'reply.status', detail: { status } });
+  if (!ranges.some(([from, to]) => status >= from && status <= to)) run.fail('reply.status', { status });
+  for (const { what, comparison, value } of settings.headerTests) {
+    const got = hop.headers?.[what.toLowerCase()];
+    const text = Array.isArray(got) ? got.join(', ') : got;
+    if (compare(text, comparison, value)) continue;
+    const shown = text === undefined ? 'not there' : `“${text.slice(0, 120)}”`;
+    run.fail('reply.header', { header: what, got: shown, expected: expectedText(comparison, value) });
   }
-  if (settings.words.trim() === '') return;
-  evidence.wordsFound = countWords(textOf(hop), settings.words);
-  if (evidence.wordsFound === 0) {
-    throw new LookFailure({ cause: 'text.missing', detail: { words: settings.words.trim() } });
+  const { smallest, largest } = settings;
+  if (smallest !== null && hop.bytes < smallest) {
+    run.fail('reply.too-small', { size: formatBytes(hop.bytes), limit: formatBytes(smallest) });
   }
+  if (largest !== null && hop.bytes > largest) run.fail('reply.too-large', { limit: formatBytes(largest) });
+  const { words, unwanted, pattern, jsonTests } = settings;
+  if (words.trim() === '' && unwanted.trim() === '' && pattern === '' && jsonTests.length === 0) return;
+  const text = textOf(hop);
+  judgeText(run, settings, text);
+  judgeJson(run, text, jsonTests);
 }
 
-function redirectOf(hop: Hop, from: URL): URL | null {
-  const location = hop.headers?.location;
-  if (!location || ![301, 302, 303, 307, 308].includes(hop.status ?? 0)) return null;
-  const bad = new LookFailure({ cause: 'reply.bad-redirect', detail: { location: location.slice(0, 200) } });
-  let next: URL;
-  try {
-    next = new URL(location, from);
-  } catch {
-    throw bad;
-  }
-  if (next.protocol !== 'http:' && next.protocol !== 'https:') throw bad;
-  return next;
+function wishOf(settings: WebSettings, url: URL): HopWish {
+  const { user, password, bearer, largest } = settings;
+  const signIn = bearer
+    ? `Bearer ${bearer}`
+    : user !== '' || password !== ''
+      ? `Basic ${Buffer.from(`${user}:${password}`).toString('base64')}`
+      : '';
+  return {
+    method: settings.method,
+    headers: {
+      ...headersOf(settings.headers),
+      ...headersOf(settings.secretHeaders),
+      ...(signIn && { authorization: signIn }),
+    },
+    body: settings.body,
+    family: settings.family === 'any' ? undefined : settings.family === '4' ? 4 : 6,
+    connectTo: settings.connectTo ? (connectToOf(settings.connectTo, portOf(url)) ?? undefined) : undefined,
+    proxy: settings.proxy ? new URL(settings.proxy) : undefined,
+    authority: settings.authority,
+    clientCertificate: settings.clientCertificate,
+    clientKey: settings.clientKey,
+    skipVerify: settings.skipVerify,
+    checks: { soonDays: settings.soonDays, urgentDays: settings.urgentDays, leastProtocol: 'TLSv1.2' },
+    readBytes: largest === null ? undefined : largest + 1,
+  };
 }
 
-function addPhases(total: Phases, hop: Phases): void {
-  for (const phase of PHASES) {
-    if (hop[phase] !== undefined) total[phase] = (total[phase] ?? 0) + hop[phase];
-  }
+function hasContentTest(settings: WebSettings): boolean {
+  const { words, unwanted, pattern, jsonTests } = settings;
+  return words.trim() !== '' || unwanted.trim() !== '' || pattern !== '' || jsonTests.length > 0;
 }
 
-function ladderOf(url: URL, stage: Stage, failure: Failure | null, hop: Hop, words: string): Rung[] {
-  const secure = url.protocol === 'https:';
-  const port = url.port || (secure ? '443' : '80');
-  const rungs: [Rung['rung'], string][] = [
+function rungsFor(url: URL, status: number | undefined, settings: WebSettings): PlannedRung[] {
+  const rungs: PlannedRung[] = [
     ['name', 'name'],
-    ['port', `port ${port}`],
-    ...(secure ? ([['certificate', 'certificate']] as [Rung['rung'], string][]) : []),
-    ['reply', hop.status ? `reply ${hop.status}` : 'reply'],
-    ...(words ? ([['content', 'words']] as [Rung['rung'], string][]) : []),
+    ['port', `port ${connectToOf(settings.connectTo, 0)?.port || portOf(url)}`],
   ];
-  const broke = failure ? brokenRung(failure, stage) : null;
-  const at = broke ? rungs.findIndex(([rung]) => rung === broke) : rungs.length;
-  return rungs.map(([rung, label], i) => ({
-    rung,
-    label,
-    result: i < at ? 'fine' : i === at ? 'failed' : 'not-reached',
-  }));
-}
-
-function brokenRung(failure: Failure, stage: Stage): Rung['rung'] {
-  const layer = failure.cause.split('.')[0];
-  if (layer === 'name') return 'name';
-  if (layer === 'host' || layer === 'port') return 'port';
-  if (layer === 'tls') return 'certificate';
-  if (layer === 'text') return 'content';
-  if (layer === 'look') return stage === 'name' ? 'name' : 'port';
-  return 'reply';
+  if (url.protocol === 'https:') rungs.push(['certificate', 'certificate']);
+  rungs.push(['reply', status ? `reply ${status}` : 'reply']);
+  if (hasContentTest(settings)) rungs.push(['content', settings.jsonTests.length > 0 ? 'content' : 'words']);
+  return rungs;
 }
 
 /** Looks at a web page once: at most ten redirects, each over a new connection, within one time limit. */
-async function look(settings: WebSettings, context: LookContext): Promise<Finding> {
-  const at = context.now();
-  const started = context.monotonic();
-  const evidence: Evidence = { phases: {}, redirects: 0 };
-  let url = new URL(settings.address);
-  let hop: Hop = { stage: 'name', phases: {}, bytes: 0, body: [] };
-  let failure: Failure | null = null;
-  try {
-    for (;;) {
-      hop = { stage: 'name', phases: {}, bytes: 0, body: [] };
-      const left = context.timeoutMs - (context.monotonic() - started);
-      if (left <= 0) {
-        throw new LookFailure(timeoutCause('reply', { host: '', port: 0, timeoutMs: context.timeoutMs }));
-      }
+async function look(given: WebSettings, context: LookContext): Promise<Finding> {
+  const settings = { ...web.defaults, ...given };
+  const url = new URL(settings.address);
+  const fetched: Fetched = { url, hop: newHop() };
+  const wish = wishOf(settings, url);
+  const target = { host: hostOf(url), port: portOf(url), timeoutMs: context.timeoutMs };
+  const finding = await carryOut(
+    context,
+    target,
+    () => rungsFor(fetched.url, fetched.hop.status, settings),
+    async (run) => {
+      run.evidence.redirects = 0;
+      let passed = false;
       try {
-        await requestHop(url, hop, context, left);
+        await fetchPage(run, url, wish, settings.redirects === 'refuse' ? 'refuse' : 'follow', fetched);
+        judge(run, settings, fetched);
+        passed = true;
       } finally {
-        addPhases(evidence.phases!, hop.phases);
+        noteReply(run, fetched);
+        const secrets = [
+          settings.password,
+          settings.bearer,
+          ...Object.values(headersOf(settings.secretHeaders)),
+        ];
+        if (!passed) keepExcerpt(run, fetched.hop, secrets);
       }
-      const next = redirectOf(hop, url);
-      if (!next) break;
-      if (evidence.redirects! >= MOST_REDIRECTS) {
-        throw new LookFailure({ cause: 'reply.redirects', detail: { limit: MOST_REDIRECTS } });
-      }
-      evidence.redirects! += 1;
-      url = next;
-    }
-    judge(settings, hop, evidence);
-  } catch (error) {
-    if (!(error instanceof LookFailure)) throw error;
-    failure = error.failure;
-  }
-  Object.assign(evidence, {
-    ladder: ladderOf(url, hop.stage, failure, hop, settings.words.trim()),
-    address: hop.address,
-    certificate: hop.certificate,
-    status: hop.status,
-    bytes: hop.bytes,
-    ...(evidence.redirects! > 0 && { finalUrl: url.origin + url.pathname }),
-  });
-  const ms = context.monotonic() - started;
-  return failure
-    ? { at, verdict: 'failed', ms, cause: failure.cause, detail: failure.detail, evidence }
-    : { at, verdict: 'fine', ms, evidence };
+    },
+  );
+  return finding;
 }
 
 export const web: ProbeKind<WebSettings> = {
@@ -172,39 +273,31 @@ export const web: ProbeKind<WebSettings> = {
   title: 'web page',
   help: 'Fetches a page and checks its reply, its certificate and its words.',
   schema,
-  defaults: { address: '', words: '', accepted: '200-299' },
-  fields: [
-    {
-      name: 'address',
-      label: 'Address',
-      help: 'A page, such as booking.ternferry.test/crossings.',
-      control: 'text',
-      placeholder: 'booking.ternferry.test',
-    },
-    {
-      name: 'words',
-      label: 'These words must be on the page',
-      help: 'Leave empty if any page will do. Written as on the page; spaces and line breaks count alike.',
-      control: 'text',
-      placeholder: 'Choose your crossing',
-    },
-    {
-      name: 'accepted',
-      label: 'Status codes that are fine',
-      help: 'Single codes and ranges, such as 200-299, 401.',
-      control: 'text',
-      extra: true,
-    },
-  ],
+  defaults: schema.getDefault() as unknown as WebSettings,
+  fields: webFields,
   hostOf: (settings) => new URL(settings.address).hostname,
   targetOf: (settings) => settings.address,
   nameOf: (settings) => {
     const url = new URL(settings.address);
     return url.pathname === '/' ? url.hostname : `${url.hostname}${url.pathname}`.slice(0, 80);
   },
+  walkTo: (settings) => {
+    const url = new URL(settings.address);
+    const instead = settings.connectTo ? connectToOf(settings.connectTo, portOf(url)) : null;
+    const tls = url.protocol === 'https:';
+    if (settings.proxy)
+      return { host: hostOf(new URL(settings.proxy)), port: portOf(new URL(settings.proxy)) };
+    return {
+      host: instead?.host ?? hostOf(url),
+      port: instead?.port ?? portOf(url),
+      tls,
+      servername: hostOf(url),
+    };
+  },
   verdictSentence: (settings, timeoutMs) =>
     `Fails when there is no complete reply within ${formatDuration(timeoutMs)}, when the status is not ` +
-    `${settings.accepted}${settings.address.startsWith('https') ? ', when the certificate is not valid' : ''}` +
-    `${settings.words.trim() ? `, or when the words “${settings.words.trim()}” are missing` : ''}.`,
+    `${settings.accepted}${settings.address.startsWith('https') && !settings.skipVerify ? ', when the certificate is not valid' : ''}` +
+    `${settings.words.trim() ? `, or when the words “${settings.words.trim()}” are missing` : ''}` +
+    `${hasContentTest({ ...web.defaults, ...settings, words: '' }) ? ', or when another test of its content fails' : ''}.`,
   look,
 };

@@ -2,6 +2,7 @@ import type { EventEmitter } from 'node:events';
 import type { Knex } from 'knex';
 import type { Environment } from '../core/environment';
 import type { EngineCall, EngineCalls } from '../engine/protocol';
+import type { Vault } from '../store/vault';
 
 /** What the pages need of the engine. */
 export interface EnginePort {
@@ -13,6 +14,7 @@ export interface EnginePort {
 export interface ServerContext {
   db: Knex;
   engine: EnginePort;
+  vault: Vault;
   environment: Environment;
   /** Emits "watches" (EngineNews['watches']), "deliveries", "pages" (a page id). */
   hub: EventEmitter;

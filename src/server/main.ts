@@ -3,8 +3,10 @@ import { join } from 'node:path';
 import next from 'next';
 import { linkBase, readEnvironment } from '../core/environment';
 import type { EngineNews } from '../engine/protocol';
+import { sealChannelSettings } from '../store/channels';
 import { openStore } from '../store/connection';
 import { saveOpening, savePulse } from '../store/ears';
+import { openVault } from '../store/vault';
 import { CheckinDesk } from './checkin';
 import { setServerContext } from './context';
 import { EngineKeeper } from './engine-keeper';
@@ -26,6 +28,8 @@ async function main(): Promise<void> {
   const trust = new ProxyTrust(environment.trustedProxies);
   const now = () => Date.now();
   const db = await openStore(environment.dataFolder);
+  const vault = openVault(environment.dataFolder);
+  await sealChannelSettings(db, vault);
   await prepareFirstStart(db, environment, now());
 
   const hub = new EventEmitter();
@@ -41,7 +45,14 @@ async function main(): Promise<void> {
   });
   const checkins = new CheckinDesk(db, now, () => void keeper.tellInbox());
   const live = new LiveDesk(db, hub, now);
-  setServerContext({ db, engine: keeper.link, environment, hub, forgetKeys: () => checkins.forgetKeys() });
+  setServerContext({
+    db,
+    engine: keeper.link,
+    vault,
+    environment,
+    hub,
+    forgetKeys: () => checkins.forgetKeys(),
+  });
 
   const pages = next({
     dev: false,

@@ -1,42 +1,22 @@
-import { createServer, type Server } from 'node:net';
+import { createServer } from 'node:net';
 import { listen, trackSockets } from './listener';
-import type { StandIn } from './stand-in';
+import { PracticeService, type Opened } from './service';
 
-/** A ticket kiosk: a port that greets whoever connects. */
-export class PracticeKiosk implements StandIn {
-  readonly modes = ['fine', 'stopped'] as const;
-  mode = 'fine';
-  private server: Server | null = null;
-  private stopServer: () => Promise<void> = async () => undefined;
+/** A ticket kiosk: a port that greets whoever connects, and answers STATUS. */
+export class PracticeKiosk extends PracticeService {
+  readonly modes = ['fine', 'stopped', 'out of paper'] as const;
 
-  constructor(
-    readonly id: string,
-    readonly title: string,
-    public port: number,
-  ) {}
-
-  get address(): string {
+  override get address(): string {
     return `127.0.0.1 port ${this.port}`;
   }
 
-  async start(): Promise<void> {
-    if (this.server) return;
-    this.server = createServer((socket) => {
+  protected async open(port: number): Promise<Opened> {
+    const server = createServer((socket) => {
       socket.on('error', () => socket.destroy());
-      socket.end('KIOSK READY\r\n');
+      socket.write('KIOSK READY\r\n');
+      socket.once('data', () => socket.end(this.mode === 'fine' ? 'PAPER 80%\r\n' : 'PAPER EMPTY\r\n'));
     });
-    this.stopServer = trackSockets(this.server);
-    this.port = await listen(this.server, this.port);
-  }
-
-  async setMode(mode: string): Promise<void> {
-    this.mode = mode;
-    if (mode === 'stopped') await this.stop();
-    else await this.start();
-  }
-
-  async stop(): Promise<void> {
-    this.server = null;
-    await this.stopServer();
+    const close = trackSockets(server);
+    return { port: await listen(server, port), close };
   }
 }

@@ -1,10 +1,11 @@
 import type { Db } from './connection';
+import { isSealed, type Vault } from './vault';
 
 export interface Channel {
   id: number;
   kind: string;
   name: string;
-  /** Holds secrets: never leaves the server. */
+  /** Its texts are sealed. */
   settings: object;
   enabled: boolean;
   createdAt: number;
@@ -56,4 +57,22 @@ export async function saveChannelChange(
 
 export async function deleteChannel(db: Db, id: number): Promise<boolean> {
   return (await db('channels').where({ id }).delete()) > 0;
+}
+
+/** Channel settings with every text sealed: an address to post to is a key to the room. */
+export function sealSettings(vault: Vault, settings: object): object {
+  return Object.fromEntries(
+    Object.entries(settings).map(([name, value]) => [
+      name,
+      typeof value === 'string' && !isSealed(value) ? vault.seal(value) : (value as unknown),
+    ]),
+  );
+}
+
+/** Seals what was kept open by an earlier version. */
+export async function sealChannelSettings(db: Db, vault: Vault): Promise<void> {
+  for (const { id, settings } of await fetchChannels(db)) {
+    const sealed = JSON.stringify(sealSettings(vault, settings));
+    if (sealed !== JSON.stringify(settings)) await db('channels').where({ id }).update({ settings: sealed });
+  }
 }

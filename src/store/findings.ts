@@ -1,15 +1,19 @@
 import type { CauseCode, CauseDetail } from '../core/causes';
 import type { Knex } from 'knex';
+import type { Finding } from '../core/finding';
 import { withRawConnection, type Db } from './connection';
+import { VERDICTS } from './recorder';
 
 /** A finding as it is kept: the phases of older ones are not. */
 export interface KeptFinding {
   at: number;
-  verdict: 'fine' | 'failed';
+  verdict: Finding['verdict'];
   /** Milliseconds, or null where none was measured. */
   ms: number | null;
   cause: CauseCode | null;
   detail: CauseDetail | null;
+  /** The number that was read, where the watch reads one. */
+  value: number | null;
 }
 
 /** The findings of one watch before a time, the newest first. */
@@ -22,10 +26,11 @@ export async function fetchFindings(
   if (page.before !== undefined) query.where('at', '<', page.before);
   return (await query).map((row) => ({
     at: row.at,
-    verdict: row.verdict === 0 ? 'fine' : 'failed',
+    verdict: VERDICTS[row.verdict as 0] ?? 'failed',
     ms: row.us === null ? null : row.us / 1000,
     cause: row.cause,
     detail: row.detail ? JSON.parse(row.detail) : null,
+    value: row.value,
   }));
 }
 
@@ -40,11 +45,27 @@ export async function fetchTimes(
     .where('watch_id', watchId)
     .andWhere('at', '>=', from)
     .andWhere('at', '<', to)
-    .andWhere('verdict', 0)
+    .andWhereNot('verdict', VERDICTS.indexOf('failed'))
     .whereNotNull('us')
     .orderBy('at')
     .select('at', 'us');
   return rows.map((row) => ({ at: row.at, ms: row.us / 1000 }));
+}
+
+/** What was read in [from, to), oldest first. */
+export async function fetchValues(
+  db: Db,
+  watchId: number,
+  from: number,
+  to: number,
+): Promise<{ at: number; value: number }[]> {
+  return db('findings')
+    .where('watch_id', watchId)
+    .andWhere('at', '>=', from)
+    .andWhere('at', '<', to)
+    .whereNotNull('value')
+    .orderBy('at')
+    .select('at', 'value');
 }
 
 const WATCHES_AT_ONCE = 200;

@@ -12,6 +12,8 @@ export interface Outage {
   causes: CauseCode[];
   detail: CauseDetail;
   evidence: Evidence | null;
+  /** The watch whose outage it follows from. */
+  follows: number | null;
 }
 
 interface Row {
@@ -24,6 +26,7 @@ interface Row {
   causes: string;
   detail: string;
   evidence: string | null;
+  follows: number | null;
 }
 
 function outageOf(row: Row): Outage {
@@ -37,6 +40,7 @@ function outageOf(row: Row): Outage {
     causes: JSON.parse(row.causes),
     detail: JSON.parse(row.detail),
     evidence: row.evidence ? JSON.parse(row.evidence) : null,
+    follows: row.follows,
   };
 }
 

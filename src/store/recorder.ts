@@ -1,6 +1,6 @@
 import type Database from 'better-sqlite3';
 import type { Knex } from 'knex';
-import type { Finding } from '../core/finding';
+import type { Evidence, FailedFinding, Finding } from '../core/finding';
 import type { MessageText } from '../core/message';
 import { channelsFor } from '../core/routing';
 import type { Status, StatusEvent } from '../core/status';
@@ -17,9 +17,16 @@ export interface Outcome {
   run?: { at: number; fine: boolean; ms: number | null };
   /** The report this came from. */
   reportId?: number;
+  /** A first failing look, or one with a new cause: its evidence is kept by itself. */
+  keepEvidence?: FailedFinding;
+  /** The evidence an outage that begins here is kept with. */
+  outageEvidence?: Evidence;
   /** What to tell, when there is something to tell. */
   message?: { kind: string; text: MessageText; at: number };
 }
+
+/** How verdicts are kept: by their place in here. */
+export const VERDICTS = ['fine', 'failed', 'slow'] as const;
 
 /** Prepared statements of the hot path, on Knex's own connection. */
 class Statements {
@@ -34,6 +41,8 @@ class Statements {
   readonly currentOutage;
   readonly lastOutage;
   readonly closeOutage;
+  readonly followOutage;
+  readonly evidence;
   readonly runMs;
   readonly message;
   readonly delivery;
@@ -42,7 +51,8 @@ class Statements {
 
   constructor(raw: Database.Database) {
     this.finding = raw.prepare(
-      `INSERT OR REPLACE INTO findings (watch_id, at, verdict, us, cause, detail) VALUES (?, ?, ?, ?, ?, ?)`,
+      `INSERT OR REPLACE INTO findings (watch_id, at, verdict, us, cause, detail, value)
+       VALUES (?, ?, ?, ?, ?, ?, ?)`,
     );
     this.status = raw.prepare(
       `UPDATE watch_status SET state = ?, since = ?, status = ?, last_finding = COALESCE(?, last_finding)
@@ -59,8 +69,8 @@ class Statements {
       `INSERT OR REPLACE INTO stretches (watch_id, began, kind, ended) VALUES (?, ?, 'unobserved', ?)`,
     );
     this.openOutage = raw.prepare(
-      `INSERT INTO outages (watch_id, began, noticed, ended, cause, causes, detail, evidence)
-       VALUES (?, ?, ?, NULL, ?, ?, ?, ?)`,
+      `INSERT INTO outages (watch_id, began, noticed, ended, cause, causes, detail, evidence, follows)
+       VALUES (?, ?, ?, NULL, ?, ?, ?, ?, ?)`,
     );
     this.currentOutage = raw.prepare<[number], { id: number; causes: string }>(
       `SELECT id, causes FROM outages WHERE watch_id = ? AND ended IS NULL ORDER BY began DESC LIMIT 1`,
@@ -70,6 +80,10 @@ class Statements {
     );
     this.changeOutage = raw.prepare(`UPDATE outages SET causes = ? WHERE id = ?`);
     this.closeOutage = raw.prepare(`UPDATE outages SET ended = ? WHERE watch_id = ? AND ended IS NULL`);
+    this.followOutage = raw.prepare(`UPDATE outages SET follows = ? WHERE watch_id = ? AND ended IS NULL`);
+    this.evidence = raw.prepare(
+      `INSERT OR REPLACE INTO evidence (watch_id, at, cause, detail, evidence) VALUES (?, ?, ?, ?, ?)`,
+    );
     this.runMs = raw.prepare(`UPDATE reports SET run_ms = ? WHERE id = ?`);
     this.message = raw.prepare(
       `INSERT INTO messages (kind, watch_id, outage_id, text, created_at) VALUES (?, ?, ?, ?, ?)`,
@@ -136,19 +150,29 @@ function saveOutcome(s: Statements, outcome: Outcome): void {
     s.finding.run(
       watchId,
       finding.at,
-      finding.verdict === 'fine' ? 0 : 1,
+      VERDICTS.indexOf(finding.verdict),
       Math.round(finding.ms * 1000),
       finding.cause ?? null,
       finding.detail ? JSON.stringify(finding.detail) : null,
+      finding.evidence?.reading?.value ?? null,
     );
   }
   if (run) {
     const us = run.ms === null ? null : Math.round(run.ms * 1000);
-    s.finding.run(watchId, run.at, run.fine ? 0 : 1, us, null, null);
+    s.finding.run(watchId, run.at, run.fine ? 0 : 1, us, null, null, null);
+  }
+  if (outcome.keepEvidence) {
+    const { at, cause, detail, evidence } = outcome.keepEvidence;
+    s.evidence.run(watchId, at, cause, JSON.stringify(detail), JSON.stringify(evidence ?? {}));
   }
   for (const event of outcome.events) saveEvent(s, outcome, event);
   if (outcome.reportId !== undefined) s.setting.run(REPORT_CURSOR, String(outcome.reportId));
   if (outcome.message) saveMessage(s, watchId, outcome.message);
+}
+
+function evidenceText({ outageEvidence, finding }: Outcome): string | null {
+  const evidence = outageEvidence ?? finding?.evidence;
+  return evidence ? JSON.stringify(evidence) : null;
 }
 
 function saveEvent(s: Statements, outcome: Outcome, event: StatusEvent): void {
@@ -170,8 +194,17 @@ function saveEvent(s: Statements, outcome: Outcome, event: StatusEvent): void {
         event.cause,
         JSON.stringify([event.cause]),
         JSON.stringify(event.detail),
-        outcome.finding?.evidence ? JSON.stringify(outcome.finding.evidence) : null,
+        evidenceText(outcome),
+        event.withheld?.follows ?? null,
       );
+      break;
+    case 'outage-follows':
+      s.followOutage.run(event.of, watchId);
+      break;
+    case 'outage-announced':
+      s.followOutage.run(null, watchId);
+      break;
+    case 'warned':
       break;
     case 'outage-cause': {
       const open = s.currentOutage.get(watchId);

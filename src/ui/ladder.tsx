@@ -4,8 +4,9 @@ const BAR = {
   fine: 'bg-fine',
   failed: 'bg-down',
   'not-reached': 'border-t-[3px] border-dotted border-edge',
+  unknown: 'border-t-[3px] border-dashed border-edge',
 };
-const WORDS = { fine: 'fine', failed: 'failed', 'not-reached': 'not reached' };
+const WORDS = { fine: 'fine', failed: 'failed', 'not-reached': 'not reached', unknown: 'not known' };
 
 /** The layers of one look in order; the one that broke stands out. */
 export function Ladder({ rungs }: { rungs: readonly Rung[] }) {

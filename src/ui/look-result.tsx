@@ -1,5 +1,5 @@
 import { formatBytes, formatDuration, formatMs } from '../core/duration';
-import { PHASES, type Evidence, type Phases } from '../core/finding';
+import { PHASES, type CertificateFacts, type Evidence, type Phases, type StepTaken } from '../core/finding';
 import { Time } from './zone';
 
 const PHASE_NAMES: Record<keyof Phases, string> = {
@@ -35,10 +35,45 @@ export function PhaseBars({ phases }: { phases: Phases }) {
   );
 }
 
-/** Status, size, words and certificate of one look in a line or two. */
+/** Each step of a journey with its time; the one that broke stands out. */
+function Steps({ steps }: { steps: readonly StepTaken[] }) {
+  return (
+    <ol className="mt-2 text-[14.5px]" aria-label="Steps">
+      {steps.map((step, i) => (
+        <li key={i} className="border-rule flex gap-3 border-t py-1">
+          <span className="figures text-muted w-5">{i + 1}</span>
+          <span className={step.result === 'failed' ? 'text-down-text font-semibold' : ''}>{step.name}</span>
+          <span className="figures text-muted ml-auto">
+            {step.result === 'not-reached'
+              ? 'not reached'
+              : `${step.status ?? ''} ${formatMs(step.ms)}`.trim()}
+          </span>
+        </li>
+      ))}
+    </ol>
+  );
+}
+
+function Certificate({ certificate, now }: { certificate: CertificateFacts; now: number }) {
+  const { names, subject, issuer, validFrom, validTo, protocol, key, chain = [] } = certificate;
+  return (
+    <p>
+      Certificate for {names.slice(0, 2).join(', ') || subject} by {issuer}
+      {validFrom !== null && validTo !== null && (
+        <>
+          , from <Time at={validFrom} as="day" /> to <Time at={validTo} as="day" />
+          {validTo > now ? `: good for ${formatDuration(validTo - now)}` : ''}
+        </>
+      )}
+      . {[protocol, key, chain.length > 1 ? `chain: ${chain.join(' → ')}` : ''].filter(Boolean).join(' · ')}
+    </p>
+  );
+}
+
+/** Status, size, words, certificate and whatever else one look learnt. */
 export function LookFacts({ evidence, now }: { evidence: Evidence; now: number }) {
-  const { certificate } = evidence;
-  const facts = [
+  const { certificate, facts = [], steps = [] } = evidence;
+  const short = [
     evidence.status !== undefined ? `status ${evidence.status}` : '',
     evidence.bytes ? formatBytes(evidence.bytes) : '',
     evidence.wordsFound !== undefined
@@ -49,14 +84,23 @@ export function LookFacts({ evidence, now }: { evidence: Evidence; now: number }
   ].filter(Boolean);
   return (
     <div className="text-muted mt-2 text-[14px]">
-      <p>{facts.join(' · ')}</p>
-      {certificate && (
-        <p>
-          Certificate for {certificate.names.slice(0, 2).join(', ') || certificate.subject} by{' '}
-          {certificate.issuer}, from <Time at={certificate.validFrom} as="day" /> to{' '}
-          <Time at={certificate.validTo} as="day" />
-          {certificate.validTo > now ? `: good for ${formatDuration(certificate.validTo - now)}` : ''}.
+      {steps.length > 0 && <Steps steps={steps} />}
+      <p>{short.join(' · ')}</p>
+      {evidence.unchecked && (
+        <p className="text-late-text font-semibold">
+          The certificate is not checked: anybody in between could answer in its place.
         </p>
+      )}
+      {certificate && <Certificate certificate={certificate} now={now} />}
+      {facts.length > 0 && (
+        <dl className="mt-1 grid grid-cols-[max-content_minmax(0,1fr)] gap-x-3">
+          {facts.map((fact, i) => (
+            <div key={i} className="contents">
+              <dt>{fact.label}</dt>
+              <dd className="figures text-ink break-words">{fact.value}</dd>
+            </div>
+          ))}
+        </dl>
       )}
     </div>
   );

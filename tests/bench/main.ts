@@ -6,6 +6,7 @@ import { newStatus } from '../../src/core/status';
 import { fetchFindings } from '../../src/store/findings';
 import { Recorder, type Outcome } from '../../src/store/recorder';
 import { saveRollups } from '../../src/store/rollups';
+import { openVault } from '../../src/store/vault';
 import {
   makeCheckin,
   makeWatch,
@@ -81,6 +82,7 @@ async function looks(): Promise<void> {
   const engine = new Engine(
     {
       db: store.db,
+      vault: openVault(store.folder),
       now: () => Date.now(),
       monotonic: () => performance.now(),
       lookup: lookupWith(new Map()),

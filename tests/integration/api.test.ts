@@ -277,7 +277,7 @@ describe('the HTTP API', () => {
       [
         'an unknown kind',
         { kind: 'oracle' },
-        { kind: 'Expected kind to be one of web, port, checkin, got "oracle".' },
+        { kind: /^Expected kind to be one of web, port, ping, .*, container, checkin, got "oracle"\.$/ },
       ],
       [
         'an unknown field',
@@ -292,7 +292,7 @@ describe('the HTTP API', () => {
       [
         'a wrong host',
         { kind: 'port', settings: { host: 'a b', port: 1 } },
-        { 'settings.host': /got "a b"\.$/ },
+        { 'settings.host': /got “a b”\.$/ },
       ],
       [
         'a job without a name',

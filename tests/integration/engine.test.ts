@@ -15,6 +15,7 @@ import { fetchOutages } from '../../src/store/outages';
 import { saveReports } from '../../src/store/reports';
 import { fetchStretches } from '../../src/store/stretches';
 import { deleteWatch, fetchWatch, saveWatchPaused } from '../../src/store/watches';
+import { openVault } from '../../src/store/vault';
 import { saveNewWindow } from '../../src/store/windows';
 import { availabilityFor, fetchHistory, lastDays } from '../../src/views/history';
 import { makeWatch, periodConfig, tempStore, until, webConfig, type TempStore } from './helpers';
@@ -50,6 +51,7 @@ describe('the engine', () => {
     engine = new Engine(
       {
         db: store.db,
+        vault: openVault(store.folder),
         now: () => Date.now() + ahead,
         monotonic: () => performance.now(),
         lookup: lookupWith(new Map()),
@@ -115,7 +117,7 @@ describe('the engine', () => {
     await until(() => harbour.room.messages.length === 1, 'a message in the room');
     const [outage] = await fetchOutages(store.db, { watchId: id });
     expect(harbour.room.messages[0]!.text).toMatch(
-      /^Booking site is down\nThe server answers, but replies 500\.\nSince .*\nTry this: .*\nhttp:\/\/desk\.test\/watches\/1$/,
+      /^Booking site is down\nThe host answers ping and port \d+ is open; the server answers, but replies 500\.\nSince .*\nTry this: .*\nhttp:\/\/desk\.test\/watches\/1$/,
     );
     expect(outage!.noticed - outage!.began).toBeGreaterThanOrEqual(1000);
 

@@ -171,7 +171,7 @@ describe('the store', () => {
     await recorder.save([downOutcome(id, T0 + 60_000)]);
     expect((await fetchWatch(store.db, id))!.status.state).toBe('down');
     expect(await fetchFindings(store.db, id, { limit: 5 })).toEqual([
-      { at: T0 + 60_000, verdict: 'failed', ms: 3, cause: 'port.refused', detail: { port: 80 } },
+      { at: T0 + 60_000, verdict: 'failed', ms: 3, cause: 'port.refused', detail: { port: 80 }, value: null },
     ]);
     expect((await fetchStretches(store.db, [id], T0, T0 + 100_000)).get(id)).toEqual([
       { from: T0, to: T0 + 60_000, kind: 'waiting' },

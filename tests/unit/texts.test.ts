@@ -15,10 +15,20 @@ import { overviewSentence, publicSentence, watchSentence } from '../../src/core/
 import { timeTicks, zoneOffsetMs } from '../../src/core/time-ticks';
 import { PROBE } from './arbitraries';
 
+const TESTS = ['tests/unit', 'tests/integration'].flatMap((folder) =>
+  readdirSync(folder)
+    .filter((file) => file.endsWith('.ts'))
+    .map((file) => readFileSync(join(folder, file), 'utf8')),
+);
+
 describe('the catalogue of causes', () => {
+  it.each(CAUSE_CODES)('%s is met in a test', (code) => {
+    expect(TESTS.some((text) => text.includes(`'${code}'`))).toBe(true);
+  });
+
   it.each(CAUSE_CODES)('%s has a sentence and advice of its own', (code) => {
     const { sentence, advice } = CAUSES[code];
-    expect(sentence).toMatch(/^[A-Z“].{10,}\.$/);
+    expect(sentence).toMatch(/^[A-Z“{].{10,}\.$/);
     expect(advice).toMatch(/^[A-Z].{10,}\.$/);
     const others = CAUSE_CODES.filter((c) => c !== code);
     expect(others.map((c) => CAUSES[c].sentence)).not.toContain(sentence);

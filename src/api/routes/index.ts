@@ -1,7 +1,8 @@
 import type { Route } from '../route';
+import { lineRoutes } from './line';
 import { messageRoutes } from './messages';
 import { publicRoutes } from './pages';
 import { watchRoutes } from './watches';
 
 /** Every operation of the API. */
-export const ROUTES: readonly Route[] = [...watchRoutes, ...messageRoutes, ...publicRoutes];
+export const ROUTES: readonly Route[] = [...watchRoutes, ...messageRoutes, ...publicRoutes, ...lineRoutes];

@@ -6,9 +6,11 @@ import {
   fetchChannels,
   saveChannelChange,
   saveNewChannel,
+  sealSettings,
   type Channel,
 } from '../../store/channels';
 import { fetchDeliveries } from '../../store/outbox';
+import { openSecrets } from '../../store/vault';
 import { deleteToken, fetchTokens, saveToken } from '../../store/tokens';
 import { notFound, refused } from '../problem';
 import { idOf, limitOf, type Call, type Route } from '../route';
@@ -49,7 +51,8 @@ export const messageRoutes: Route[] = [
     summary: 'All channels; their secrets are not shown',
     status: 200,
     answer: 'An array of channels.',
-    handle: async (call) => (await fetchChannels(call.context.db)).map(channelShape),
+    handle: async (call) =>
+      (await fetchChannels(call.context.db)).map((channel) => channelShape(channel, call.context.vault)),
   },
   {
     method: 'POST',
@@ -61,8 +64,10 @@ export const messageRoutes: Route[] = [
     answer: 'The channel.',
     handle: async (call) => {
       const valid = await validateChannel(call.body);
-      const id = await saveNewChannel(call.context.db, { ...valid, createdAt: call.now });
-      return channelShape((await fetchChannel(call.context.db, id))!);
+      const { db, vault } = call.context;
+      const settings = sealSettings(vault, valid.settings);
+      const id = await saveNewChannel(db, { ...valid, settings, createdAt: call.now });
+      return channelShape((await fetchChannel(db, id))!, vault);
     },
   },
   {
@@ -74,7 +79,8 @@ export const messageRoutes: Route[] = [
     status: 200,
     answer: 'The other side’s answer: ok, and what it said.',
     handle: async (call) => {
-      const { kind, settings } = await validateChannel({ name: 'test', ...(call.body as object) });
+      const { kind, settings: open } = await validateChannel({ name: 'test', ...(call.body as object) });
+      const settings = sealSettings(call.context.vault, open);
       return call.context.engine.call('testChannel', { kind, settings });
     },
   },
@@ -94,10 +100,11 @@ export const messageRoutes: Route[] = [
         name: channel.name,
         enabled: channel.enabled,
         ...change,
-        settings: { ...channel.settings, ...change.settings },
+        settings: { ...openSecrets(call.context.vault, channel.settings), ...change.settings },
       });
-      await saveChannelChange(call.context.db, channel.id, valid);
-      return channelShape(await found(call));
+      const settings = sealSettings(call.context.vault, valid.settings);
+      await saveChannelChange(call.context.db, channel.id, { ...valid, settings });
+      return channelShape(await found(call), call.context.vault);
     },
   },
   {

@@ -1,5 +1,6 @@
 import { newCheckinKey } from '../../accounts/secrets';
-import { probeKinds } from '../../probes/registry';
+import { probeKind, probeKinds } from '../../probes/registry';
+import { fetchEvidence } from '../../store/evidence';
 import { fetchFindings } from '../../store/findings';
 import { fetchOutages } from '../../store/outages';
 import { fetchReports } from '../../store/reports';
@@ -14,8 +15,9 @@ import {
 } from '../../store/watches';
 import { notFound, Problem, refused } from '../problem';
 import { idOf, limitOf, type Call, type Route } from '../route';
-import { checkinSchema, probeSchema, validateWatch } from '../schemas/watch';
-import { findingShape, outageShape, reportShape, watchShape } from '../shapes';
+import { checkinSchema, probeSchema, validateWatch, type ValidWatch } from '../schemas/watch';
+import { withoutSecrets } from '../secret-settings';
+import { evidenceShape, findingShape, outageShape, reportShape, watchShape } from '../shapes';
 
 const body = { oneOf: () => [...probeKinds().map((kind) => probeSchema(kind.id)!), checkinSchema] };
 
@@ -29,6 +31,12 @@ async function found(call: Call): Promise<WatchWithStatus> {
 async function tellEngine(call: Call, watchId: number): Promise<void> {
   call.context.forgetKeys();
   await call.context.engine.call('watchChanged', { watchId }).catch(() => undefined);
+}
+
+async function valid(call: Call, body: unknown, watch: WatchWithStatus | null): Promise<ValidWatch> {
+  const { db, vault } = call.context;
+  const stored = watch?.config.type === 'probe' ? watch.config.settings : null;
+  return validateWatch(body, { vault, stored, id: watch?.id ?? null, others: await fetchWatches(db) });
 }
 
 async function setPaused(call: Call, paused: boolean) {
@@ -57,10 +65,10 @@ export const watchRoutes: Route[] = [
     status: 201,
     answer: 'The watch. A probe takes its first look at once.',
     handle: async (call) => {
-      const valid = await validateWatch(call.body);
+      const made = await valid(call, call.body, null);
       const id = await saveNewWatch(call.context.db, {
-        ...valid,
-        checkinKey: valid.config.type === 'checkin' ? newCheckinKey() : null,
+        ...made,
+        checkinKey: made.config.type === 'checkin' ? newCheckinKey() : null,
         createdAt: call.now,
       });
       await tellEngine(call, id);
@@ -73,10 +81,13 @@ export const watchRoutes: Route[] = [
     tag: 'Watches',
     summary: 'Look once with settings that are not saved',
     body,
+    query: [{ name: 'watch', description: 'The watch whose secrets are meant by {"kept": true}.' }],
     status: 200,
     answer: 'The finding, with the phases of the look and what would count as failing.',
     handle: async (call) => {
-      const { kind, config } = await validateWatch(call.body);
+      const like = Number(call.query.get('watch') ?? 0);
+      const known = like > 0 ? await fetchWatch(call.context.db, like) : null;
+      const { kind, config } = await valid(call, call.body, known);
       if (config.type !== 'probe') {
         throw refused([{ field: 'kind', message: 'A check-in waits to hear; there is nothing to look at.' }]);
       }
@@ -84,7 +95,7 @@ export const watchRoutes: Route[] = [
       const probe = probeKinds().find((k) => k.id === kind)!;
       return {
         ...findingShape(finding),
-        settings: config.settings,
+        settings: withoutSecrets(probe, config.settings),
         failsWhen: probe.verdictSentence(config.settings, config.timeout * 1000),
       };
     },
@@ -114,16 +125,23 @@ export const watchRoutes: Route[] = [
       }
       const { type: _, ...config } = watch.config;
       const settings =
-        'settings' in config ? { settings: { ...config.settings, ...(change.settings as object) } } : {};
-      const valid = await validateWatch({
+        'settings' in config
+          ? {
+              settings: {
+                ...withoutSecrets(probeKind(watch.kind), config.settings),
+                ...(change.settings as object),
+              },
+            }
+          : {};
+      const changed = {
         kind: watch.kind,
         name: watch.name,
         section: watch.section,
         ...config,
         ...change,
         ...settings,
-      });
-      await saveWatchChange(call.context.db, watch.id, valid);
+      };
+      await saveWatchChange(call.context.db, watch.id, await valid(call, changed, watch));
       await tellEngine(call, watch.id);
       return watchShape(await found(call), call.base);
     },
@@ -164,6 +182,7 @@ export const watchRoutes: Route[] = [
     path: '/watches/{id}/look',
     tag: 'Watches',
     summary: 'Look now',
+    query: [{ name: 'afresh', description: '“true” takes what is found now as what it is compared with.' }],
     status: 200,
     answer: 'The finding.',
     handle: async (call) => {
@@ -178,7 +197,8 @@ export const watchRoutes: Route[] = [
       if (watch.paused) {
         throw new Problem(409, 'Paused', 'This watch is paused. End the pause to look at it.');
       }
-      return findingShape(await call.context.engine.call('lookNow', { watchId: watch.id }));
+      const afresh = call.query.get('afresh') === 'true';
+      return findingShape(await call.context.engine.call('lookNow', { watchId: watch.id, afresh }));
     },
   },
   {
@@ -214,6 +234,20 @@ export const watchRoutes: Route[] = [
     handle: async (call) => {
       const watch = await found(call);
       return (await fetchOutages(call.context.db, { watchId: watch.id })).map(outageShape);
+    },
+  },
+  {
+    method: 'GET',
+    path: '/watches/{id}/evidence',
+    tag: 'Watches',
+    summary: 'What was seen when looks first failed, or failed in a new way; the newest first',
+    query: [{ name: 'limit', description: 'At most this many (20; up to 100).' }],
+    status: 200,
+    answer: 'An array of failed looks with their evidence; secrets and cookies are blanked.',
+    handle: async (call) => {
+      const watch = await found(call);
+      const page = { limit: limitOf(call, 20, 100) };
+      return (await fetchEvidence(call.context.db, watch.id, page)).map(evidenceShape);
     },
   },
   {

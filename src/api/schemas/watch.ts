@@ -1,8 +1,12 @@
-import { mixed, string, type AnySchema } from 'yup';
+import { array, mixed, number, string, type AnySchema } from 'yup';
+import { circleFrom } from '../../core/graph';
 import { cronProblem, isTimeZone } from '../../core/schedule';
 import type { WatchConfig } from '../../core/watch-config';
 import { probeKind, probeKinds } from '../../probes/registry';
+import type { WatchWithStatus } from '../../store/watches';
+import type { Vault } from '../../store/vault';
 import { Problem, refused } from '../problem';
+import { sealSecrets, splitKept } from '../secret-settings';
 import { validateBody } from '../validate';
 import { strictObject, wholeNumber } from './common';
 
@@ -23,9 +27,16 @@ const common = {
     .meta({ description: 'The section it belongs to; made when it is new.' }),
 };
 
-const probeTiming = {
+const restsOn = array(number().integer().required())
+  .default([])
+  .max(20, 'Expected at most 20 watches to rest on.')
+  .meta({
+    description: 'Ids of the watches it rests on; while one is down, its own trouble is not announced.',
+  });
+
+const probeTiming = (every: number) => ({
   every: wholeNumber('every', 'seconds', 5, SECONDS_30_DAYS)
-    .default(60)
+    .default(every)
     .meta({ description: 'Seconds between two looks.' }),
   timeout: wholeNumber('timeout', 'seconds', 1, 120)
     .default(10)
@@ -43,7 +54,8 @@ const probeTiming = {
   slowLooks: wholeNumber('slowLooks', '', 1, 100)
     .default(3)
     .meta({ description: 'How many slow looks in a row make the watch slow.' }),
-};
+  restsOn,
+});
 
 const schedule = mixed()
   .required('Expected a schedule, got nothing.')
@@ -102,6 +114,7 @@ export const checkinSchema = strictObject({
     .nullable()
     .default(null)
     .meta({ description: 'Longest allowed run in seconds; null for no limit.' }),
+  restsOn,
 });
 
 export function probeSchema(kindId: string): AnySchema | null {
@@ -110,7 +123,7 @@ export function probeSchema(kindId: string): AnySchema | null {
   return strictObject({
     kind: string().oneOf([kindId]).required(),
     ...common,
-    ...probeTiming,
+    ...probeTiming(kind.every ?? 60),
     settings: kind.schema.required('Expected settings.'),
   });
 }
@@ -126,8 +139,46 @@ export interface ValidWatch {
   config: WatchConfig;
 }
 
-/** Checks a watch as it came and fills in what was left out. */
-export async function validateWatch(body: unknown): Promise<ValidWatch> {
+/** What a check needs to know besides the watch itself. */
+export interface Around {
+  vault: Vault;
+  /** The settings it has so far, for secrets that stay as they are. */
+  stored: object | null;
+  /** Null for a watch that is new. */
+  id: number | null;
+  others: readonly WatchWithStatus[];
+}
+
+function partsOf(kind: string, config: WatchConfig): number[] {
+  return config.type === 'probe' ? (probeKind(kind)?.partsOf?.(config.settings) ?? []) : [];
+}
+
+/** Ties lead to watches there are, and never back to where they begin. */
+function checkTies(kind: string, config: WatchConfig, { id, others }: Around): void {
+  const names = new Map(others.map((other) => [other.id, other.name]));
+  const ties: [string, number[]][] = [
+    ['restsOn', config.restsOn ?? []],
+    ['settings.parts', partsOf(kind, config)],
+  ];
+  for (const [field, ids] of ties) {
+    const missing = ids.find((other) => !names.has(other));
+    if (missing !== undefined)
+      throw refused([{ field, message: `Expected ids of watches; there is no watch ${missing}.` }]);
+  }
+  if (id === null) return;
+  const edges = new Map(
+    others.map((w) => [w.id, [...(w.config.restsOn ?? []), ...partsOf(w.kind, w.config)]]),
+  );
+  for (const [field, ids] of ties) {
+    const circle = circleFrom(new Map([...edges, [id, ids]]), id);
+    if (!circle) continue;
+    const way = circle.map((one) => names.get(one) ?? String(one)).join(' → ');
+    throw refused([{ field, message: `Expected no circle, got ${way}.` }]);
+  }
+}
+
+/** Checks a watch as it came, fills in what was left out, and seals its secrets. */
+export async function validateWatch(body: unknown, around: Around): Promise<ValidWatch> {
   if (body === null || typeof body !== 'object' || Array.isArray(body)) {
     throw new Problem(400, 'Not readable', 'Expected a JSON object that describes a watch.');
   }
@@ -137,11 +188,18 @@ export async function validateWatch(body: unknown): Promise<ValidWatch> {
     const message = `Expected kind to be one of ${watchKindIds().join(', ')}, got ${JSON.stringify(kindId)}.`;
     throw refused([{ field: 'kind', message }]);
   }
-  const valid = await validateBody<Record<string, never>>(schema, { ...body, kind: kindId });
+  const probe = probeKind(String(kindId));
+  const split = probe ? splitKept(probe, (body as { settings?: unknown }).settings) : null;
+  const given = { ...body, kind: kindId, ...(split && { settings: split.settings }) };
+  const valid = await validateBody<Record<string, never>>(schema, given);
   const { kind, name, section, ...rest } = valid as unknown as ValidWatch & Record<string, unknown>;
-  if (kindId === 'checkin') {
-    return { kind, name, section, config: { type: 'checkin', ...rest } as unknown as WatchConfig };
+  if (!probe || !split) {
+    const config = { type: 'checkin', ...rest } as unknown as WatchConfig;
+    checkTies(kind, config, around);
+    return { kind, name, section, config };
   }
-  const config = { type: 'probe', ...rest } as unknown as Extract<WatchConfig, { type: 'probe' }>;
-  return { kind, name: name || probeKind(kind)!.nameOf(config.settings), section, config };
+  const settings = sealSecrets(probe, rest.settings as object, split.kept, around.stored, around.vault);
+  const config = { type: 'probe', ...rest, settings } as unknown as Extract<WatchConfig, { type: 'probe' }>;
+  checkTies(kind, config, around);
+  return { kind, name: name || probe.nameOf(config.settings), section, config };
 }

@@ -4,6 +4,7 @@ import * as watches from './20261102-watches';
 import * as history from './20261103-history';
 import * as messages from './20261104-messages';
 import * as pages from './20261105-pages';
+import * as why from './20261123-why';
 
 interface Step {
   name: string;
@@ -18,6 +19,7 @@ const STEPS: Step[] = [
   { name: '20261103-history', ...history },
   { name: '20261104-messages', ...messages },
   { name: '20261105-pages', ...pages },
+  { name: '20261123-why', ...why },
 ];
 
 export const migrationSource: Knex.MigrationSource<Step> = {

@@ -1,4 +1,5 @@
 import Link from 'next/link';
+import { shownChannel } from '../../../api/shapes';
 import { channelKind } from '../../../channels/registry';
 import { requestTime } from '../../../server/clock';
 import { serverContext } from '../../../server/context';
@@ -24,7 +25,7 @@ function leadingSentence(connected: number): string {
 }
 
 export default async function Messages() {
-  const { db } = serverContext();
+  const { db, vault } = serverContext();
   const now = requestTime();
   const channels = await fetchChannels(db);
   const deliveries = await fetchDeliveries(db, 50);
@@ -55,7 +56,7 @@ export default async function Messages() {
                     id={channel.id}
                     name={channel.name}
                     enabled={channel.enabled}
-                    shown={channelKind(channel.kind)?.shown(channel.settings) ?? ''}
+                    shown={shownChannel(channel, vault)}
                   />
                 ))}
               </ul>

@@ -1,0 +1,68 @@
+import { CAUSES, causeSentence, type CauseCode, type CauseDetail } from './causes';
+import type { Rung, RungName } from './finding';
+
+const FINE_WORDS: Partial<Record<RungName, (rung: Rung) => string>> = {
+  name: () => 'the name is known',
+  host: () => 'the host answers ping',
+  port: (rung) => `${rung.label} is open`,
+  certificate: () => 'the certificate holds',
+  reply: () => 'it replies',
+};
+
+function listed(parts: readonly string[]): string {
+  if (parts.length <= 1) return parts.join('');
+  return `${parts.slice(0, -1).join(', ')} and ${parts.at(-1)!}`;
+}
+
+function capital(text: string): string {
+  return text.charAt(0).toUpperCase() + text.slice(1);
+}
+
+/** The start of a sentence inside another one; a name, a quoted word or an abbreviation keeps its capital. */
+function inner(sentence: string): string {
+  return /^(The|This|No|Not|None|Nothing|It|An?|More|Only|What|Connected|Port|One|Step|Fewer) /.test(sentence)
+    ? sentence.charAt(0).toLowerCase() + sentence.slice(1)
+    : sentence;
+}
+
+/** Rungs too obvious to be named before the one that broke: a known name goes without saying once the host answers. */
+function worthSaying(rungs: readonly Rung[]): Rung[] {
+  const fine = rungs.filter((rung) => rung.result === 'fine' && FINE_WORDS[rung.rung]);
+  return fine.length > 1 ? fine.filter((rung) => rung.rung !== 'name') : fine;
+}
+
+/**
+ * One sentence from the layers walked after a first failure: what still holds, then what broke. "The host answers
+ * ping and port 443 is open, but the certificate expired 2 h ago." Without a walk, the cause's own sentence.
+ */
+export function troubleSentence(cause: CauseCode, detail: CauseDetail, walk: readonly Rung[]): string {
+  const own = causeSentence(cause, detail);
+  const silent = walk.some((rung) => rung.rung === 'host' && rung.result === 'failed');
+  const open = walk.some((rung) => rung.rung === 'port' && rung.result === 'fine');
+  const layer = cause.split('.')[0]!;
+  if (detail.step !== undefined || layer === 'look' || layer === 'checkin' || layer === 'parts') return own;
+  if (silent && !open && layer !== 'host') return own.replace(/\.$/, ', and the host does not answer ping.');
+  const order: RungName[] = ['name', 'host', 'port', 'certificate', 'reply', 'content'];
+  const broke = walk.findIndex((rung) => rung.result === 'failed' && rung.rung !== 'host');
+  const upTo = broke < 0 ? walk.length : order.indexOf(walk[broke]!.rung);
+  const before = worthSaying(walk.filter((rung) => broke < 0 || order.indexOf(rung.rung) < upTo));
+  const said = before.map((rung) => FINE_WORDS[rung.rung]!(rung));
+  // Some sentences say it themselves.
+  const parts = said.filter((words) => !(cause === 'port.refused' && words.includes('host')));
+  if (parts.length === 0) return own;
+  const joint = own.includes(', but ') ? '; ' : ', but ';
+  return `${capital(listed(parts))}${joint}${inner(own)}`;
+}
+
+/** The advice for a trouble: where the host is gone too, look there first. */
+export function troubleAdvice(cause: CauseCode, walk: readonly Rung[]): string {
+  const host = walk.find((rung) => rung.rung === 'host');
+  const port = walk.find((rung) => rung.rung === 'port');
+  if (host?.result === 'failed' && port?.result !== 'fine') {
+    return 'Look first whether the host is on and its network is plugged in.';
+  }
+  if (host?.result === 'fine' && cause === 'port.timeout') {
+    return 'The host is on, so look at its firewall, and at the service itself.';
+  }
+  return CAUSES[cause].advice;
+}

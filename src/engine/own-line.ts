@@ -1,0 +1,94 @@
+import type { LookupFunction } from 'node:net';
+import { openConnection } from '../probes/connection';
+import { ping } from '../probes/pinger';
+import { addressesOf } from '../probes/resolve';
+import { carryOut } from '../probes/run';
+
+const LIMIT_MS = 3_000;
+/** An answer is good for this long. */
+const FRESH_MS = 4_000;
+
+export interface OwnLineOptions {
+  now: () => number;
+  monotonic: () => number;
+  lookup: LookupFunction;
+  signal: AbortSignal;
+  /** The line was lost, or is back; `began` is when the loss began. */
+  onChange: (change: { out: boolean; began: number; at: number }) => Promise<void>;
+  onError: (error: unknown) => void;
+}
+
+/** Tells whether this machine can reach out at all. Without addresses it takes that for granted. */
+export class OwnLine {
+  private addresses: readonly string[] = [];
+  private outSince: number | null = null;
+  private checkedAt = 0;
+  private checking: Promise<boolean> | null = null;
+
+  constructor(private readonly options: OwnLineOptions) {}
+
+  get out(): boolean {
+    return this.outSince !== null;
+  }
+
+  /** Takes up a line that was lost before a restart. */
+  resume(began: number | null): void {
+    this.outSince = began;
+  }
+
+  set(addresses: readonly string[]): void {
+    this.addresses = addresses;
+    this.checkedAt = 0;
+  }
+
+  /** Whether all addresses fail at this moment; asks anew where the last answer is old. */
+  isOut(): Promise<boolean> {
+    const { now } = this.options;
+    if (this.addresses.length === 0 && !this.out) return Promise.resolve(false);
+    if (now() - this.checkedAt < FRESH_MS && now() >= this.checkedAt) return Promise.resolve(this.out);
+    this.checking ??= this.check().finally(() => (this.checking = null));
+    return this.checking;
+  }
+
+  private async check(): Promise<boolean> {
+    const { now, onChange, onError } = this.options;
+    const asked = now();
+    const { signal } = this.options;
+    const answers = await Promise.all(this.addresses.map((address) => this.answers(address)));
+    if (signal.aborted) return this.out;
+    const out = answers.length > 0 && !answers.includes(true);
+    const at = now();
+    this.checkedAt = at;
+    if (out === this.out) return out;
+    const began = this.outSince ?? asked;
+    this.outSince = out ? asked : null;
+    await onChange({ out, began, at }).catch(onError);
+    return out;
+  }
+
+  /** "host:port" by a connection, "host" by ping. What this machine cannot try counts as no answer. */
+  private async answers(address: string): Promise<boolean> {
+    const { lookup, signal } = this.options;
+    const match = /^(?:\[([0-9a-f:.]+)\]|([^:]+)):(\d+)$/i.exec(address);
+    try {
+      if (!match) {
+        const limit = AbortSignal.any([signal, AbortSignal.timeout(LIMIT_MS)]);
+        const [ip] = await addressesOf(lookup, address);
+        return (await ping(ip!, { packets: 2, limitMs: LIMIT_MS - 1000, signal: limit })).received > 0;
+      }
+      const place = { host: (match[1] ?? match[2])!, port: Number(match[3]) };
+      const context = { ...this.options, timeoutMs: LIMIT_MS };
+      const target = { ...place, timeoutMs: LIMIT_MS };
+      const finding = await carryOut(
+        context,
+        target,
+        () => [],
+        async (run) => void (await openConnection(run, place)),
+      );
+      // A refusal comes from the host itself, so the way there is open.
+      return finding.verdict !== 'failed' || finding.cause === 'port.refused';
+    } catch {
+      return false;
+    }
+  }
+}

@@ -1,0 +1,72 @@
+import type { Knex } from 'knex';
+import type { MessageText } from '../core/message';
+import { channelsFor } from '../core/routing';
+import { transaction, type Db } from './connection';
+import { fetchSetting, saveSetting } from './settings';
+
+const SETTING = 'own_line';
+
+/** Up to five addresses, "host" or "host:port", that tell whether this machine can reach out. */
+export async function fetchLineAddresses(db: Db): Promise<string[]> {
+  const text = await fetchSetting(db, SETTING);
+  return text ? (JSON.parse(text) as string[]) : [];
+}
+
+export async function saveLineAddresses(db: Db, addresses: readonly string[]): Promise<void> {
+  await saveSetting(db, SETTING, JSON.stringify(addresses));
+}
+
+export interface LineLoss {
+  id: number;
+  began: number;
+  ended: number | null;
+}
+
+/** Times in which this machine could not reach out, the newest first. */
+export async function fetchLineLosses(db: Db, limit: number): Promise<LineLoss[]> {
+  return db('line_losses').orderBy('began', 'desc').limit(limit).select('id', 'began', 'ended');
+}
+
+export async function fetchOpenLineLoss(db: Db): Promise<LineLoss | null> {
+  return (await db('line_losses').whereNull('ended').first('id', 'began', 'ended')) ?? null;
+}
+
+/** Notes that the line is lost, with the one message about it. */
+export async function saveLineLost(db: Knex, began: number, text: MessageText): Promise<void> {
+  await transaction(db, async (trx) => {
+    const [messageId] = await trx('messages').insert({
+      kind: 'line',
+      watch_id: null,
+      outage_id: null,
+      text: JSON.stringify(text),
+      created_at: began,
+    });
+    await trx('line_losses').insert({ began, ended: null, message_id: messageId });
+    const channels = await trx('channels').select('id', 'enabled');
+    const routable = channels.map((c) => ({ id: c.id as number, enabled: Boolean(c.enabled) }));
+    for (const channelId of channelsFor(routable)) {
+      await trx('deliveries').insert({
+        message_id: messageId,
+        channel_id: channelId,
+        state: 'waiting',
+        attempts: 0,
+        next_at: began,
+      });
+    }
+  });
+}
+
+/** Notes that the line is back; the message says so too where it has not got through yet, and goes out now. */
+export async function saveLineBack(db: Knex, ended: number, text: MessageText): Promise<void> {
+  await transaction(db, async (trx) => {
+    const loss = await trx('line_losses').whereNull('ended').first();
+    if (!loss) return;
+    await trx('line_losses').where({ id: loss.id }).update({ ended });
+    await trx('messages')
+      .where({ id: loss.message_id })
+      .update({ text: JSON.stringify(text) });
+    await trx('deliveries')
+      .where({ message_id: loss.message_id, state: 'waiting' })
+      .update({ next_at: ended });
+  });
+}

@@ -1,0 +1,28 @@
+import type { Knex } from 'knex';
+
+/** Readings beside times, the evidence of failing looks, what an outage follows from, and lost own lines. */
+export async function up(db: Knex): Promise<void> {
+  await db.raw('ALTER TABLE findings ADD COLUMN value REAL');
+  for (const column of ['least', 'most', 'total'])
+    await db.raw(`ALTER TABLE rollups ADD COLUMN ${column} REAL`);
+  await db.raw('ALTER TABLE rollups ADD COLUMN read INTEGER');
+  await db.raw('ALTER TABLE outages ADD COLUMN follows INTEGER');
+  await db.raw(`CREATE TABLE evidence (
+    watch_id INTEGER NOT NULL, at INTEGER NOT NULL, cause TEXT NOT NULL, detail TEXT NOT NULL,
+    evidence TEXT NOT NULL, PRIMARY KEY (watch_id, at)) WITHOUT ROWID`);
+  await db.schema.createTable('line_losses', (t) => {
+    t.increments('id');
+    t.integer('began').notNullable();
+    t.integer('ended');
+    t.integer('message_id');
+  });
+}
+
+export async function down(db: Knex): Promise<void> {
+  await db.schema.dropTable('line_losses');
+  await db.schema.dropTable('evidence');
+  await db.raw('ALTER TABLE outages DROP COLUMN follows');
+  for (const column of ['read', 'total', 'most', 'least'])
+    await db.raw(`ALTER TABLE rollups DROP COLUMN ${column}`);
+  await db.raw('ALTER TABLE findings DROP COLUMN value');
+}
