@@ -37,6 +37,8 @@ export interface EngineOptions {
 const TICK_MS = 1000;
 const SWEEP_MS = 5 * 60_000;
 const OUTBOX_GRACE_MS = 5_000;
+/** So long a failed look waits for those of what it rests on. */
+const BELOW_LIMIT_MS = 5_000;
 /** After a start, looks that are overdue are spread over this time, or one interval if that is shorter. */
 const START_SPREAD_MS = 5_000;
 
@@ -181,11 +183,21 @@ export class Engine {
       return { at: failed.at, ms: failed.ms, verdict: 'failed', cause: 'look.no-line', detail: {} };
     }
     if (!this.book.isNews(id, failed)) return failed;
-    for (const below of this.book.ties.belowOf(id)) {
-      if (!this.book.get(below)?.status.failing) void this.lookSoon(below);
-    }
-    const walk = await runWalk(kind, config, failed, this.lookerOptions());
+    const [walk] = await Promise.all([
+      runWalk(kind, config, failed, this.lookerOptions()),
+      this.lookBelow(id),
+    ]);
     return walk ? { ...failed, evidence: { ...failed.evidence, walk } } : failed;
+  }
+
+  /** Has what a watch rests on looked at first, for a limited time: whose trouble is it? */
+  private async lookBelow(id: number): Promise<void> {
+    const below = this.book.ties.belowOf(id).filter((other) => !this.book.get(other)?.status.failing);
+    if (below.length === 0) return;
+    const looks = Promise.all(below.map((other) => this.lookSoon(other)));
+    let timer: NodeJS.Timeout | undefined;
+    const limit = new Promise((resolve) => (timer = setTimeout(resolve, BELOW_LIMIT_MS)));
+    await Promise.race([looks, limit]).finally(() => clearTimeout(timer));
   }
 
   /** What rests on a watch that came back is looked at again; what it is a part of is put together anew. */

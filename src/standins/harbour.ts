@@ -1,8 +1,18 @@
+import { join } from 'node:path';
 import { createServer, type IncomingMessage, type Server, type ServerResponse } from 'node:http';
+import { PracticeBerths } from './berths';
+import { PracticeBroker } from './broker';
+import { PracticeCache } from './cache';
 import { issueCertificate, type Authority } from './certificates';
+import { PracticeContainers } from './containers';
+import { PracticeCounter } from './counter';
+import { PracticeGauge } from './gauge';
 import { PracticeJob, type JobOptions } from './job';
 import { PracticeKiosk } from './kiosk';
+import { PracticeLedger } from './ledger';
 import { listen, trackSockets } from './listener';
+import { PracticeNames } from './names';
+import { PracticePost } from './post';
 import { ChatRoom } from './room';
 import { harbourScreen, roomScreen } from './screens';
 import { PracticeSite } from './site';
@@ -13,7 +23,12 @@ export interface HarbourOptions {
   basePort: number;
   authority: Authority;
   jobs: JobOptions[];
+  /** Where the container engine's socket is made; without it there is none. */
+  socketFolder?: string;
 }
+
+/** The account of the practice mail servers. */
+export const PRACTICE_SIGN_IN = { user: 'office', password: 'the boats sail at dawn' };
 
 const MOST_BODY_BYTES = 200_000;
 
@@ -42,9 +57,9 @@ export class Harbour {
     this.stopServer = trackSockets(this.server);
   }
 
-  static async start({ basePort, authority, jobs }: HarbourOptions): Promise<Harbour> {
+  static async start({ basePort, authority, jobs, socketFolder }: HarbourOptions): Promise<Harbour> {
     const port = (n: number) => (basePort === 0 ? 0 : basePort + n);
-    const names = ['rota.ternferry.test', '127.0.0.1'];
+    const names = ['rota.ternferry.test', 'mail.ternferry.test', '127.0.0.1'];
     const secure = {
       fine: await issueCertificate(authority, { names }),
       expired: await issueCertificate(authority, { names, fromDays: -90, toDays: -2 / 24 }),
@@ -65,7 +80,32 @@ export class Harbour {
       new PracticeSite({ id: 'rota', title: 'Crew rota', words: 'Who sails today', port: port(3), secure }),
       new PracticeKiosk('kiosk-north', 'Ticket kiosk, north pier', port(4)),
       new PracticeKiosk('kiosk-south', 'Ticket kiosk, south pier', port(5)),
-      new PracticeKiosk('mail', 'Office mail', port(6)),
+      new PracticePost({
+        id: 'mail',
+        title: 'Office mail (SMTP)',
+        port: port(6),
+        speaks: 'smtp',
+        secure,
+        ...PRACTICE_SIGN_IN,
+      }),
+      new PracticeGauge('gauge', 'Tide gauge', port(7)),
+      new PracticeNames('names', 'Name server', port(8)),
+      new PracticePost({
+        id: 'mailbox',
+        title: 'Office mail (IMAP)',
+        port: port(9),
+        speaks: 'imap',
+        secure,
+        ...PRACTICE_SIGN_IN,
+      }),
+      new PracticeLedger('ledger', 'Booking ledger', port(10), { fine: '12', other: '180' }),
+      new PracticeCache('cache', 'Booking cache', port(11)),
+      new PracticeBroker('broker', 'Crew house broker', port(12)),
+      new PracticeBerths('berths', 'Berths', port(13)),
+      new PracticeCounter('counter', 'Booking desk', port(14)),
+      ...(socketFolder === undefined
+        ? []
+        : [new PracticeContainers('engine', 'Container engine', join(socketFolder, 'containers.sock'))]),
       ...jobs.map((job) => new PracticeJob(job)),
     ]);
     for (const standIn of harbour.standIns) await standIn.start();

@@ -1,17 +1,20 @@
 import { readFileSync } from 'node:fs';
+import { resolve } from 'node:path';
 import { keptAuthority } from './certificates';
 import { Harbour } from './harbour';
 import type { JobOptions } from './job';
 
 /** Starts the practice harbour by itself: STANDIN_PORT, LANTERN_DATA, and STANDIN_JOBS (a JSON file). */
 async function main(): Promise<void> {
-  const authority = await keptAuthority(process.env.LANTERN_DATA || 'data');
+  const folder = process.env.LANTERN_DATA || 'data';
+  const authority = await keptAuthority(folder);
   const jobsFile = process.env.STANDIN_JOBS;
   const jobs = jobsFile ? (JSON.parse(readFileSync(jobsFile, 'utf8')) as JobOptions[]) : [];
   const harbour = await Harbour.start({
     basePort: Number(process.env.STANDIN_PORT || 4790),
     authority,
     jobs,
+    socketFolder: resolve(folder),
   });
   process.stdout.write(`practice harbour: http://127.0.0.1:${harbour.port}\n`);
   const stop = () => void harbour.stop().then(() => process.exit(0));

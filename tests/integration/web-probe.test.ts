@@ -205,6 +205,12 @@ describe('a look at a web page', () => {
     }
   });
 
+  it('finds port.closed where a connection is reset before it stands', () => {
+    const target = { host: 'site.ternferry.test', port: 80, timeoutMs: 3000 };
+    const reset = Object.assign(new Error(), { code: 'ECONNRESET' });
+    expect(errorCause(reset, 'connect', target)).toEqual({ cause: 'port.closed', detail: { port: 80 } });
+  });
+
   it('finds host.no-route where the network says so', () => {
     const target = { host: 'site.ternferry.test', port: 80, timeoutMs: 3000, address: '127.0.0.9' };
     for (const code of ['EHOSTUNREACH', 'ENETUNREACH', 'EHOSTDOWN']) {

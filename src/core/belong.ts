@@ -1,0 +1,218 @@
+import type { CauseCode } from './causes';
+import { formatDuration } from './duration';
+import { capitalise, numberWord } from './state-text';
+
+/** What is known of one watch in trouble, as far as it may share its cause with others. */
+export interface TroubleFacts {
+  watchId: number;
+  name: string;
+  /** When it began to fail, ms since 1970. */
+  began: number;
+  cause: CauseCode;
+  host: string | null;
+  port: number | null;
+  address: string | null;
+  /** Fingerprint of the certificate it was shown. */
+  certificate: string | null;
+  /** Everything it rests on, the nearest first. */
+  restsOn: readonly number[];
+  /** Whether its host answered ping when the ladder was walked; null where that is not known. */
+  hostAnswers: boolean | null;
+}
+
+/** What is known of a watch that is well. */
+export interface WellFacts {
+  host: string | null;
+  address: string | null;
+}
+
+/** Watches whose troubles have a likely cause in common. */
+export interface Together {
+  kind: 'upstream' | 'certificate' | 'name' | 'host' | 'address' | 'network';
+  /** The watch below, where that is the cause; it is among `watchIds`. */
+  upstream?: number;
+  watchIds: number[];
+  /** What they have in common, and since when. */
+  sentence: string;
+  /** Where to look first. */
+  advice: string;
+}
+
+/** Troubles that begin further apart than this are not taken for one. */
+export const TOGETHER_MS = 5 * 60_000;
+
+interface Way {
+  kind: Together['kind'];
+  /** What a trouble would share this way; null where it cannot. */
+  key: (trouble: TroubleFacts) => string | null;
+  /** This many at least; two different hosts in one network may be chance. */
+  least: number;
+  say: (
+    group: TroubleFacts[],
+    key: string,
+    well: readonly WellFacts[],
+  ) => { sentence: string; advice: string };
+}
+
+const layer = (trouble: TroubleFacts) => trouble.cause.split('.')[0];
+
+/** The network of a private address (RFC 1918, RFC 4193), as its first three bytes or first four groups. */
+function networkOf(address: string | null): string | null {
+  if (address === null) return null;
+  if (/^(10|192\.168|172\.(1[6-9]|2\d|3[01]))\./.test(address))
+    return `${address.split('.').slice(0, 3).join('.')}.x`;
+  return /^f[cd]/i.test(address) ? `${address.split(':').slice(0, 4).join(':')}::` : null;
+}
+
+/** A name without its first part: what its zone probably is. */
+function zoneOf(host: string): string {
+  const parts = host.split('.');
+  return parts.length > 2 ? parts.slice(-2).join('.') : host;
+}
+
+function count(group: readonly TroubleFacts[]): string {
+  return capitalise(numberWord(group.length));
+}
+
+function within(group: readonly TroubleFacts[]): string {
+  const times = group.map((trouble) => trouble.began);
+  const spread = Math.max(...times) - Math.min(...times);
+  return spread < 1000 ? 'at once' : `within ${formatDuration(spread)}`;
+}
+
+function sayHost(
+  group: TroubleFacts[],
+  host: string,
+  well: readonly WellFacts[],
+): { sentence: string; advice: string } {
+  const [first] = group;
+  const who = `${count(group)} watches on ${host} failed ${within(group)}`;
+  if (group.some((trouble) => trouble.hostAnswers === false) && !well.some((w) => w.host === host)) {
+    return {
+      sentence: `${who}; the host itself does not answer.`,
+      advice: 'Look whether the host is on and its network is plugged in.',
+    };
+  }
+  const onePort = first!.port !== null && group.every((trouble) => trouble.port === first!.port);
+  const lives = group.some((trouble) => trouble.hostAnswers) || well.some((w) => w.host === host);
+  if (onePort && lives) {
+    return {
+      sentence: `${who}; the host is alive, so the service on port ${first!.port} is the likely cause.`,
+      advice: `Look at the service on port ${first!.port} and at its log.`,
+    };
+  }
+  return {
+    sentence: `${who}${lives ? '; the host is alive, but several of its services fail' : ''}.`,
+    advice: 'Look at the host: a full disk, no memory left, or a restart are the usual reasons.',
+  };
+}
+
+/** From the surest to the vaguest way in which troubles may belong together. */
+const WAYS: readonly Way[] = [
+  {
+    kind: 'certificate',
+    key: (trouble) => (layer(trouble) === 'tls' ? trouble.certificate : null),
+    least: 2,
+    say: (group) => ({
+      sentence: `${count(group)} watches share one certificate, and it is what fails.`,
+      advice: 'Renew or correct that one certificate, and load it wherever it is used.',
+    }),
+  },
+  {
+    kind: 'name',
+    key: (trouble) => (layer(trouble) === 'name' && trouble.host ? zoneOf(trouble.host) : null),
+    least: 2,
+    say: (group, zone) => ({
+      sentence: `${count(group)} watches cannot find their names under ${zone}, ${within(group)}.`,
+      advice: `Look at the name server of ${zone}, and whether the domain was renewed.`,
+    }),
+  },
+  {
+    kind: 'host',
+    key: (trouble) => (layer(trouble) === 'name' ? null : trouble.host),
+    least: 2,
+    say: sayHost,
+  },
+  {
+    kind: 'address',
+    key: (trouble) => trouble.address,
+    least: 2,
+    say: (group, address, well) => ({
+      sentence:
+        `${count(group)} watches with different names lead to ${address} and failed ${within(group)}` +
+        `${well.some((w) => w.address === address) ? ', while others there are well' : ''}.`,
+      advice: 'Look at the machine behind that address: it serves all of them.',
+    }),
+  },
+  {
+    kind: 'network',
+    key: (trouble) =>
+      (layer(trouble) === 'host' || layer(trouble) === 'port' || layer(trouble) === 'datagram') &&
+      trouble.hostAnswers !== true
+        ? networkOf(trouble.address)
+        : null,
+    least: 3,
+    say: (group, network) => ({
+      sentence: `${count(group)} hosts in the network ${network} went silent ${within(group)}.`,
+      advice: 'Look at what they share: the router, a switch, the line or the power.',
+    }),
+  },
+];
+
+/** Splits troubles at gaps in time: each run begins within the window of its first. */
+function runsInTime(troubles: readonly TroubleFacts[]): TroubleFacts[][] {
+  const runs: TroubleFacts[][] = [];
+  for (const trouble of [...troubles].sort((a, b) => a.began - b.began || a.watchId - b.watchId)) {
+    const run = runs.at(-1);
+    if (run && trouble.began - run[0]!.began <= TOGETHER_MS) run.push(trouble);
+    else runs.push([trouble]);
+  }
+  return runs;
+}
+
+function byUpstream(troubles: readonly TroubleFacts[]): Together[] {
+  const inTrouble = new Map(troubles.map((trouble) => [trouble.watchId, trouble]));
+  const groups = new Map<number, number[]>();
+  for (const trouble of troubles) {
+    // The lowest one that fails is where it comes from.
+    const root = trouble.restsOn.filter((id) => id !== trouble.watchId && inTrouble.has(id)).at(-1);
+    if (root !== undefined) groups.set(root, [...(groups.get(root) ?? []), trouble.watchId]);
+  }
+  return [...groups].map(([root, following]) => {
+    const { name } = inTrouble.get(root)!;
+    const n = following.length;
+    return {
+      kind: 'upstream',
+      upstream: root,
+      watchIds: [root, ...following],
+      sentence: `${name} is in trouble, and ${n === 1 ? 'one watch rests' : `${numberWord(n)} watches rest`} on it.`,
+      advice: `Look at ${name} first; the rest should follow.`,
+    };
+  });
+}
+
+/**
+ * Which troubles belong together, and why: first those that rest on another one in trouble, however long after;
+ * then those that began within five minutes of each other and share a certificate, a name, a host, an address or
+ * a network. Each watch is in one group at most; what stands alone is in none.
+ */
+export function belongTogether(troubles: readonly TroubleFacts[], well: readonly WellFacts[]): Together[] {
+  const groups = byUpstream(troubles);
+  const taken = new Set(groups.flatMap((group) => group.watchIds));
+  for (const { kind, key, least, say } of WAYS) {
+    const byKey = new Map<string, TroubleFacts[]>();
+    for (const trouble of troubles) {
+      const shared = taken.has(trouble.watchId) ? null : key(trouble);
+      if (shared !== null) byKey.set(shared, [...(byKey.get(shared) ?? []), trouble]);
+    }
+    for (const [shared, all] of byKey) {
+      for (const group of runsInTime(all)) {
+        if (group.length < least) continue;
+        const watchIds = group.map((trouble) => trouble.watchId);
+        for (const id of watchIds) taken.add(id);
+        groups.push({ kind, watchIds, ...say(group, shared, well) });
+      }
+    }
+  }
+  return groups;
+}

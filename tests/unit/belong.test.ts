@@ -1,0 +1,201 @@
+import fc from 'fast-check';
+import { describe, expect, it } from 'vitest';
+import { belongTogether, TOGETHER_MS, type TroubleFacts } from '../../src/core/belong';
+
+const T0 = Date.parse('2026-11-23T09:00:00Z');
+let lastId = 0;
+
+function trouble(name: string, rest: Partial<TroubleFacts> = {}): TroubleFacts {
+  lastId += 1;
+  return {
+    watchId: lastId,
+    name,
+    began: T0,
+    cause: 'port.refused',
+    host: null,
+    port: 443,
+    address: null,
+    certificate: null,
+    restsOn: [],
+    hostAnswers: null,
+    ...rest,
+  };
+}
+
+const host = 'web.ternferry.test';
+
+describe('troubles that belong together', () => {
+  it('a web server died on a living host', () => {
+    const group = belongTogether(
+      [
+        trouble('Booking', { host, hostAnswers: true }),
+        trouble('Timetable', { host, hostAnswers: true, began: T0 + 20_000 }),
+      ],
+      [],
+    );
+    expect(group).toMatchObject([
+      {
+        kind: 'host',
+        sentence: `Two watches on ${host} failed within 20 s; the host is alive, so the service on port 443 is the likely cause.`,
+      },
+    ]);
+  });
+
+  it('a neighbour on the same host that is well proves the host alive', () => {
+    const two = [trouble('Booking', { host }), trouble('Timetable', { host })];
+    expect(belongTogether(two, [{ host, address: null }])[0]!.sentence).toContain('the host is alive');
+    expect(belongTogether(two, [])[0]!.sentence).not.toContain('alive');
+  });
+
+  it('several services of one living host', () => {
+    const [group] = belongTogether(
+      [
+        trouble('Booking', { host, hostAnswers: true }),
+        trouble('Mail', { host, port: 25, hostAnswers: true }),
+      ],
+      [],
+    );
+    expect(group!.sentence).toContain('several of its services fail');
+  });
+
+  it('the host is gone', () => {
+    const [group] = belongTogether(
+      ['port.timeout', 'host.silent', 'port.timeout'].map((cause, i) =>
+        trouble(`w${i}`, { host, cause: cause as 'port.timeout', hostAnswers: false }),
+      ),
+      [],
+    );
+    expect(group).toMatchObject({
+      kind: 'host',
+      sentence: `Three watches on ${host} failed at once; the host itself does not answer.`,
+    });
+  });
+
+  it('the name is gone', () => {
+    const groups = belongTogether(
+      [
+        trouble('Booking', { host: 'booking.ternferry.test', cause: 'name.not-found' }),
+        trouble('Rota', { host: 'rota.ternferry.test', cause: 'name.server-failed' }),
+        trouble('Elsewhere', { host: 'site.elsewhere.test', cause: 'name.not-found' }),
+      ],
+      [],
+    );
+    expect(groups).toHaveLength(1);
+    expect(groups[0]).toMatchObject({
+      kind: 'name',
+      sentence: expect.stringContaining('under ternferry.test') as string,
+    });
+  });
+
+  it('the router is gone: hosts of one private network fall silent', () => {
+    const silent = [1, 2, 3, 4].map((i) =>
+      trouble(`host ${i}`, {
+        host: `h${i}.ternferry.test`,
+        address: `192.168.7.${i}`,
+        cause: 'host.silent',
+        hostAnswers: false,
+        began: T0 + i * 10_000,
+      }),
+    );
+    expect(belongTogether(silent, [])).toMatchObject([
+      { kind: 'network', sentence: 'Four hosts in the network 192.168.7.x went silent within 30 s.' },
+    ]);
+    expect(belongTogether(silent.slice(0, 2), [])).toEqual([]);
+  });
+
+  it('the router is watched, and they rest on it', () => {
+    const router = trouble('Router', { cause: 'host.silent', began: T0 + 400_000 });
+    const others = [1, 2].map((i) => trouble(`w${i}`, { restsOn: [router.watchId] }));
+    expect(belongTogether([...others, router], [])).toEqual([
+      {
+        kind: 'upstream',
+        upstream: router.watchId,
+        watchIds: [router.watchId, others[0]!.watchId, others[1]!.watchId],
+        sentence: 'Router is in trouble, and two watches rest on it.',
+        advice: 'Look at Router first; the rest should follow.',
+      },
+    ]);
+  });
+
+  it('the database under two sites', () => {
+    const database = trouble('Booking database', { cause: 'sign-in.refused' });
+    const sites = ['Booking', 'Rota'].map((name) =>
+      trouble(name, { cause: 'reply.status', host: `${name}.ternferry.test`, restsOn: [database.watchId] }),
+    );
+    expect(belongTogether([...sites, database], [])[0]).toMatchObject({
+      kind: 'upstream',
+      upstream: database.watchId,
+    });
+  });
+
+  it('what rests on something that rests on something points at the lowest that fails', () => {
+    const line = trouble('Line');
+    const router = trouble('Router', { restsOn: [line.watchId] });
+    const site = trouble('Site', { restsOn: [router.watchId, line.watchId] });
+    expect(belongTogether([site, router, line], [])).toMatchObject([
+      { upstream: line.watchId, watchIds: [line.watchId, site.watchId, router.watchId] },
+    ]);
+  });
+
+  it('one certificate shared by three sites', () => {
+    const sites = [1, 2, 3].map((i) =>
+      trouble(`site ${i}`, { host: `s${i}.ternferry.test`, cause: 'tls.expired', certificate: 'ab12' }),
+    );
+    expect(belongTogether(sites, [])).toMatchObject([
+      { kind: 'certificate', sentence: 'Three watches share one certificate, and it is what fails.' },
+    ]);
+  });
+
+  it('a shared certificate says nothing where something else fails', () => {
+    const sites = [1, 2].map((i) =>
+      trouble(`site ${i}`, { host: `s${i}.ternferry.test`, cause: 'reply.status', certificate: 'ab12' }),
+    );
+    expect(belongTogether(sites, [])).toEqual([]);
+  });
+
+  it('different names on one address', () => {
+    const sites = [1, 2].map((i) =>
+      trouble(`site ${i}`, { host: `s${i}.ternferry.test`, address: '203.0.113.7' }),
+    );
+    expect(belongTogether(sites, [])).toMatchObject([
+      { kind: 'address', watchIds: sites.map((s) => s.watchId) },
+    ]);
+    expect(belongTogether(sites, [{ host: null, address: '203.0.113.7' }])[0]!.sentence).toContain(
+      'while others there are well',
+    );
+  });
+
+  it('troubles far apart in time stand alone', () => {
+    expect(
+      belongTogether(
+        [trouble('Booking', { host }), trouble('Timetable', { host, began: T0 + TOGETHER_MS + 1 })],
+        [],
+      ),
+    ).toEqual([]);
+  });
+
+  it('no watch is in two groups, none in a group by itself, and the order of troubles does not count', () => {
+    const one = fc.record({
+      host: fc.constantFrom('a.ternferry.test', 'b.ternferry.test', null),
+      address: fc.constantFrom('10.0.0.1', '10.0.0.2', '203.0.113.7', null),
+      certificate: fc.constantFrom('ab', null),
+      cause: fc.constantFrom('tls.expired' as const, 'name.not-found' as const, 'port.timeout' as const),
+      began: fc.integer({ min: T0, max: T0 + 3_600_000 }),
+      restsOn: fc.array(fc.integer({ min: 0, max: 9 }), { maxLength: 2 }),
+    });
+    fc.assert(
+      fc.property(fc.array(one, { maxLength: 10 }), (given) => {
+        const troubles = given.map((g, i) =>
+          trouble(`w${i}`, { ...g, watchId: i, restsOn: g.restsOn.filter((id) => id < i) }),
+        );
+        const groups = belongTogether(troubles, []);
+        const grouped = groups.filter((g) => g.kind !== 'upstream').flatMap((g) => g.watchIds);
+        expect(new Set(grouped).size).toBe(grouped.length);
+        for (const group of groups) expect(group.watchIds.length).toBeGreaterThan(1);
+        const sorted = (all: typeof groups) =>
+          all.map((g) => [g.kind, ...[...g.watchIds].sort((a, b) => a - b)].join()).sort();
+        expect(sorted(belongTogether([...troubles].reverse(), []))).toEqual(sorted(groups));
+      }),
+    );
+  });
+});
