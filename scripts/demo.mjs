@@ -10,7 +10,18 @@ const port = process.env.PORT || '4780';
 const email = 'ines@ternferry.test';
 const password = 'the boats sail at dawn';
 const token = 'demo-token-tern-island-ferries';
-const hosts = ['booking', 'tides', 'rota', 'kiosk-north', 'kiosk-south', 'mail', 'doorbell']
+const hosts = [
+  'booking',
+  'tides',
+  'rota',
+  'kiosk-north',
+  'kiosk-south',
+  'mail',
+  'desk',
+  'ledger',
+  'house',
+  'doorbell',
+]
   .map((name) => `${name}.ternferry.test=127.0.0.1`)
   .join(',');
 

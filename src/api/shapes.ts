@@ -1,5 +1,6 @@
 import { CAUSES, causeSentence } from '../core/causes';
 import type { Finding } from '../core/finding';
+import type { WatchConfig } from '../core/watch-config';
 import { troubleAdvice, troubleSentence } from '../core/ladder-text';
 import { channelKind } from '../channels/registry';
 import { probeKind } from '../probes/registry';
@@ -33,15 +34,20 @@ export function findingShape(finding: Finding | KeptFinding) {
   };
 }
 
+/** The settings of a watch as they may leave the server. */
+export function shownConfig({ kind, config }: WatchWithStatus): WatchConfig {
+  if (config.type !== 'probe') return config;
+  return { ...config, settings: withoutSecrets(probeKind(kind), config.settings) };
+}
+
 export function watchShape(watch: WatchWithStatus, base: string) {
-  const { type: _, ...config } = watch.config;
+  const { type: _, ...config } = shownConfig(watch);
   return {
     id: watch.id,
     kind: watch.kind,
     name: watch.name,
     section: watch.section,
     ...config,
-    ...('settings' in config && { settings: withoutSecrets(probeKind(watch.kind), config.settings) }),
     restsOn: config.restsOn ?? [],
     paused: watch.paused,
     state: watch.status.state,

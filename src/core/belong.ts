@@ -172,10 +172,15 @@ function runsInTime(troubles: readonly TroubleFacts[]): TroubleFacts[][] {
 
 function byUpstream(troubles: readonly TroubleFacts[]): Together[] {
   const inTrouble = new Map(troubles.map((trouble) => [trouble.watchId, trouble]));
+  // A cause may be noticed a little after what follows from it, but not begin long after.
+  const mayCause = (id: number, of: TroubleFacts) => {
+    const below = inTrouble.get(id);
+    return below !== undefined && below.began <= of.began + TOGETHER_MS;
+  };
   const groups = new Map<number, number[]>();
   for (const trouble of troubles) {
     // The lowest one that fails is where it comes from.
-    const root = trouble.restsOn.filter((id) => id !== trouble.watchId && inTrouble.has(id)).at(-1);
+    const root = trouble.restsOn.filter((id) => id !== trouble.watchId && mayCause(id, trouble)).at(-1);
     if (root !== undefined) groups.set(root, [...(groups.get(root) ?? []), trouble.watchId]);
   }
   return [...groups].map(([root, following]) => {
@@ -192,7 +197,7 @@ function byUpstream(troubles: readonly TroubleFacts[]): Together[] {
 }
 
 /**
- * Which troubles belong together, and why: first those that rest on another one in trouble, however long after;
+ * Which troubles belong together, and why: first those that rest on another one that was in trouble by then;
  * then those that began within five minutes of each other and share a certificate, a name, a host, an address or
  * a network. Each watch is in one group at most; what stands alone is in none.
  */

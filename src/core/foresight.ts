@@ -22,3 +22,11 @@ export function knowWithinSentence(rules: Rules): string {
   }
   return `You would know within ${formatDuration(knowWithinMs(rules))}.`;
 }
+
+/** What looking this often means for the target, as a sentence. `every` is in seconds. */
+export function looksPerDaySentence(every: number): string {
+  const perDay = 86_400 / every;
+  if (perDay < 1) return `The target is asked once in ${formatDuration(every * 1000)}.`;
+  const looks = Math.round(perDay);
+  return `The target is asked ${looks === 1 ? 'once' : `${looks.toLocaleString('en-GB')} times`} a day.`;
+}

@@ -12,7 +12,13 @@ const STATE_WORDS: Record<State, string> = {
 };
 
 /** "Booking site is up, and has been for " goes before a length of time; a waiting watch has none. */
-export function watchSentence(name: string, state: State): { words: string; hasLength: boolean } {
+export function watchSentence(
+  name: string,
+  state: State,
+  warned = false,
+): { words: string; hasLength: boolean } {
+  // Up, but over a limit of its own: slow would be the wrong word for a certificate or a room.
+  if (state === 'slow' && warned) return { words: `${name} asks for a hand, and has for `, hasLength: true };
   const words = `${name} ${STATE_WORDS[state]}`;
   return state === 'waiting'
     ? { words: `${words}.`, hasLength: false }

@@ -12,7 +12,7 @@ import { saveNewPage } from '../store/pages';
 import { Recorder } from '../store/recorder';
 import { fetchReportsAfter, saveReports, type NewReport } from '../store/reports';
 import { saveRollups } from '../store/rollups';
-import { saveNewWatch } from '../store/watches';
+import { saveNewWatch, saveWatchChange } from '../store/watches';
 import { saveNewWindow } from '../store/windows';
 import { randomFrom } from './random';
 import { Replay } from './replay';
@@ -60,8 +60,8 @@ function configOf(watch: DemoWatch): WatchConfig {
 }
 
 function ladderFor(watch: DemoProbe, happening: Extract<Happening, { type: 'failed' }>): Rung[] {
-  const settings = watch.settings as { port?: number; words?: string; address?: string };
-  const port = settings.port ?? new URL(settings.address!).port;
+  const settings = watch.settings as { port?: number; address?: string };
+  const port = settings.port ?? new URL(settings.address ?? 'http://localhost').port;
   const rungs: [Rung['rung'], string][] = [
     ['name', 'name'],
     ['port', `port ${port}`],
@@ -100,11 +100,16 @@ function findingAt(watch: DemoProbe, at: number, now: number, random: () => numb
   const tail = random() < 0.02 ? 1.6 : 1;
   const slow = during?.type === 'slow' ? during.ms / watch.usualMs : 1;
   const ms = watch.usualMs * day * spread * tail * slow;
+  const { reading } = watch;
+  const warmth =
+    reading && reading.mean + reading.swing * (Math.sin(((hour - 9) / 24) * 2 * Math.PI) + spread - 1);
   const phases: Phases =
-    watch.kind === 'port'
-      ? { connect: ms }
-      : { connect: ms * 0.05, firstByte: ms * 0.85, download: ms * 0.1 };
-  return { at, verdict: 'fine', ms, evidence: { phases } };
+    watch.kind !== 'web' ? { connect: ms } : { connect: ms * 0.05, firstByte: ms * 0.85, download: ms * 0.1 };
+  const evidence: Evidence = {
+    phases,
+    ...(reading && { reading: { value: Math.max(0, Math.round(warmth! * 10) / 10), unit: reading.unit } }),
+  };
+  return { at, verdict: 'fine', ms, evidence };
 }
 
 async function fillProbe(replay: Replay, watch: DemoProbe, id: number, now: number): Promise<void> {
@@ -255,6 +260,16 @@ async function fillPage(db: Knex, watches: FilledWatch[], now: number): Promise<
   });
 }
 
+/** Notes what rests on what, once every watch has its id. */
+async function tieTogether(db: Knex, filled: readonly FilledWatch[]): Promise<void> {
+  for (const { demo, id } of filled) {
+    if (demo.type !== 'probe' || !demo.restsOn) continue;
+    const { name, section, restsOn } = demo;
+    const ids = restsOn.map((key) => filled.find((other) => other.demo.key === key)!.id);
+    await saveWatchChange(db, id, { name, section, config: { ...configOf(demo), restsOn: ids } });
+  }
+}
+
 /** Fills ninety days of Tern Island Ferries up to `now`. */
 export async function fillDemo(options: FillOptions): Promise<FilledWatch[]> {
   const { db, now, linkBase } = options;
@@ -288,6 +303,7 @@ export async function fillDemo(options: FillOptions): Promise<FilledWatch[]> {
     else if (rules.type === 'checkin') cursor = await fillCheckin(db, replay, rules, demo, id, now, cursor);
     options.onProgress(i + 1, demos.length, demo.name);
   }
+  await tieTogether(db, filled);
   await deliverPast(db);
   await fillPage(db, filled, now);
   await saveRollups(db, now);

@@ -15,7 +15,7 @@ export type Happening =
 export interface DemoProbe {
   type: 'probe';
   key: string;
-  kind: 'web' | 'port';
+  kind: string;
   name: string;
   section: string;
   settings: object;
@@ -24,6 +24,10 @@ export interface DemoProbe {
   /** How long ago it was made. */
   age: number;
   happenings: Happening[];
+  /** What it reads, about its mean over the day, where it reads a number. */
+  reading?: { mean: number; swing: number; unit: string };
+  /** Keys of the watches it rests on. */
+  restsOn?: string[];
 }
 
 export interface DemoCheckin {
@@ -104,6 +108,29 @@ function port(
   };
 }
 
+function probe(
+  kind: string,
+  key: string,
+  name: string,
+  section: string,
+  settings: object,
+  rest: Partial<DemoProbe> = {},
+): DemoProbe {
+  return {
+    type: 'probe',
+    key,
+    kind,
+    name,
+    section,
+    settings,
+    usualMs: 20,
+    slowAfter: null,
+    age: NINETY,
+    happenings: [],
+    ...rest,
+  };
+}
+
 function checkin(
   key: string,
   name: string,
@@ -137,6 +164,7 @@ export function demoWatches(base: number): DemoWatch[] {
   return [
     web('booking', 'Booking site', WATER, `${booking}/crossings`, {
       words: 'Choose your crossing',
+      restsOn: ['ledger'],
       happenings: [
         failed(38 * DAY, 31 * MINUTE, 'port.refused', refused(base + 1)),
         { type: 'slow', from: 9 * DAY + 6 * HOUR, to: 9 * DAY, ms: 1500 },
@@ -166,15 +194,33 @@ export function demoWatches(base: number): DemoWatch[] {
       fails: 0.0008,
       live: { cron: '*/15 * * * *', failsEvery: 9 },
     }),
-    web('counter', 'Passenger counter', WATER, `${tides}/counter`, {
-      usualMs: 60,
-      age: 41 * DAY,
-      words: '',
-    }),
-    port('mail', 'Office mail', COUNTER, 'mail.ternferry.test', base + 6, {
-      usualMs: 31,
-      happenings: [failed(ROUTER, 9 * MINUTE, 'port.timeout', { port: base + 6, limit: '10 s' })],
-    }),
+    probe(
+      'reading',
+      'counter',
+      'Queue at the north pier',
+      WATER,
+      {
+        source: 'json',
+        address: `http://desk.ternferry.test:${base + 14}/queue`,
+        path: '$.waiting',
+        what: 'The queue',
+        unit: 'people',
+        warnHigh: 80,
+        failHigh: 150,
+      },
+      { usualMs: 60, age: 41 * DAY, reading: { mean: 24, swing: 20, unit: 'people' } },
+    ),
+    probe(
+      'mail',
+      'mail',
+      'Office mail',
+      COUNTER,
+      { host: 'mail.ternferry.test', port: base + 6 },
+      {
+        usualMs: 31,
+        happenings: [failed(ROUTER, 9 * MINUTE, 'port.timeout', { port: base + 6, limit: '10 s' })],
+      },
+    ),
     web('rota', 'Crew rota', COUNTER, `https://rota.ternferry.test:${base + 3}/`, {
       words: 'Who sails today',
       age: 25 * DAY,
@@ -191,15 +237,48 @@ export function demoWatches(base: number): DemoWatch[] {
       live: { cron: '5 * * * *', failsEvery: 0 },
     }),
     checkin('payroll', 'Monthly payroll export', COUNTER, '0 6 1 * *', 180, 95_000),
-    web('ledger', 'Ledger archive', COUNTER, `${tides}/ledger`, { usualMs: 180 }),
-    web('heating', 'Crew house heating', HOME, `${tides}/heating`, {
-      usualMs: 45,
-      happenings: [
-        { type: 'unobserved', from: 8 * HOUR, to: 7 * HOUR },
-        { type: 'unobserved', from: 52 * DAY, to: 50 * DAY },
-      ],
-    }),
-    port('doorbell', 'Door bell', HOME, 'doorbell.ternferry.test', base + 5, { usualMs: 12 }),
+    probe(
+      'database',
+      'ledger',
+      'Booking ledger',
+      COUNTER,
+      {
+        host: 'ledger.ternferry.test',
+        port: base + 10,
+        user: 'reader',
+        query: 'SELECT count(*) FROM unpaid',
+        comparison: 'at most',
+        value: '100',
+      },
+      { usualMs: 18 },
+    ),
+    probe(
+      'reading',
+      'heating',
+      'Crew house heating',
+      HOME,
+      {
+        source: 'topic',
+        host: 'house.ternferry.test',
+        port: base + 12,
+        topic: 'crew-house/temperature',
+        path: '$.celsius',
+        what: 'The room temperature',
+        unit: '°C',
+        failLow: 8,
+        warnLow: 15,
+        warnHigh: 26,
+      },
+      {
+        usualMs: 45,
+        reading: { mean: 19.5, swing: 2.2, unit: '°C' },
+        happenings: [
+          { type: 'unobserved', from: 8 * HOUR, to: 7 * HOUR },
+          { type: 'unobserved', from: 52 * DAY, to: 50 * DAY },
+        ],
+      },
+    ),
+    probe('ping', 'doorbell', 'Door bell', HOME, { host: 'doorbell.ternferry.test' }, { usualMs: 210 }),
     checkin('photos', 'Family photo backup', HOME, '0 3 * * *', 60, 1_260_000, { fails: 0.02 }),
     web('guest', 'Guest network page', HOME, `${tides}/guest`, { usualMs: 30, age: 73 * DAY }),
   ];

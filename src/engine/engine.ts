@@ -14,6 +14,7 @@ import { Keeper } from './keeper';
 import { LookQueue } from './look-queue';
 import { LineWatch } from './line-watch';
 import { runLook, runWalk, type LookerOptions } from './looker';
+import { makeOffers } from './offers';
 import { Outbox, sendThrough } from './outbox';
 import type { EngineCall, EngineCalls, EngineNews } from './protocol';
 import type { Vault } from '../store/vault';
@@ -251,6 +252,7 @@ export class Engine {
       if (config.type !== 'probe') throw new Error('Only a probe can look; a check-in waits to hear.');
       return runLook(kind, config, this.lookerOptions());
     },
+    offer: ({ typed }) => makeOffers(typed, this.lookerOptions()),
     lookNow: async ({ watchId, afresh }) => {
       if (afresh) this.afresh.add(watchId);
       const booked = this.book.get(watchId) ?? (await this.book.reload(watchId));

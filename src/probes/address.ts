@@ -36,3 +36,35 @@ export function parseStatusRanges(text: string): [number, number][] | null {
   }
   return ranges.length > 0 ? ranges : null;
 }
+
+/** What a person may have meant by an address: with or without a scheme, a port and a path. */
+export interface Typed {
+  host: string;
+  port: number | null;
+  scheme: 'http' | 'https' | null;
+  /** With its slash. */
+  path: string;
+}
+
+/** Takes an address apart, whatever is left out. Null when there is no host in it. */
+export function parseTyped(typed: string): Typed | null {
+  const text = typed.trim();
+  const bareV6 = isIP(text) === 6 ? `[${text}]` : text;
+  const scheme = /^(https?):\/\//i.exec(bareV6)?.[1]?.toLowerCase() as Typed['scheme'] | undefined;
+  if (text === '' || /\s/.test(text) || (!scheme && /^[a-z][a-z0-9+.-]*:\/\//i.test(text))) return null;
+  try {
+    const url = new URL(scheme ? bareV6 : `http://${bareV6}`);
+    // A port that is its scheme's own is not kept by URL, though it may have been typed.
+    const port = /^(?:https?:\/\/)?(?:\[[^\]]*\]|[^/?#:]*):(\d+)/i.exec(bareV6)?.[1];
+    const host = url.hostname.replace(/^\[|\]$/g, '');
+    if (host === '' || !/^[\w.:-]+$/.test(host)) return null;
+    return {
+      host,
+      port: port ? Number(port) : null,
+      scheme: scheme ?? null,
+      path: url.pathname + url.search,
+    };
+  } catch {
+    return null;
+  }
+}

@@ -16,8 +16,6 @@ export const tlsShape = () => ({
   skipVerify: s.flag('Does not check the certificate.'),
 });
 
-export const NO_TLS: TlsSettings = { servername: '', authority: '', skipVerify: false };
-
 export function tlsFields(when?: FieldDescription['when']): FieldDescription[] {
   const extra = 'Certificates';
   return [

@@ -36,11 +36,15 @@ async function walkName(target: WalkTarget, context: LookContext): Promise<Step 
   }
 }
 
+function pingText(ms: number): string {
+  return ms < 0.1 ? 'ping under 0.1 ms' : `ping ${formatMs(ms)}`;
+}
+
 async function walkHost(address: string, context: LookContext): Promise<Step> {
   try {
     const result = await ping(address, { packets: 2, limitMs: PING_LIMIT_MS, signal: context.signal });
     return result.received > 0
-      ? { label: 'host', result: 'fine', note: `ping ${formatMs(result.meanMs ?? 0)}` }
+      ? { label: 'host', result: 'fine', note: pingText(result.meanMs ?? 0) }
       : { label: 'host', result: 'failed', note: 'no answer to ping' };
   } catch (error) {
     const unreachable = (error as NodeJS.ErrnoException).code === 'ENETUNREACH';

@@ -1,5 +1,5 @@
 import type { Run } from './run';
-import { hostOf, newHop, requestHop, textOf, type Hop, type HopWish } from './http-hop';
+import { newHop, requestHop, textOf, type Hop, type HopWish } from './http-hop';
 import { excerptOf, excerptText } from './excerpt';
 
 const MOST_REDIRECTS = 10;
@@ -113,8 +113,4 @@ export function noteReply(run: Run, { url, hop }: Fetched): void {
   run.evidence.status = hop.status;
   run.evidence.bytes = hop.bytes;
   if (run.evidence.redirects) run.evidence.finalUrl = url.origin + url.pathname;
-}
-
-export function secureName(url: URL): string {
-  return hostOf(url);
 }

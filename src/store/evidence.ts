@@ -29,6 +29,19 @@ export async function fetchEvidence(
   }));
 }
 
+/** The newest evidence of each of these watches, where there is any. */
+export async function fetchLatestEvidence(
+  db: Db,
+  watchIds: readonly number[],
+): Promise<Map<number, KeptEvidence>> {
+  const latest = new Map<number, KeptEvidence>();
+  for (const watchId of watchIds) {
+    const [newest] = await fetchEvidence(db, watchId, { limit: 1 });
+    if (newest) latest.set(watchId, newest);
+  }
+  return latest;
+}
+
 /** Deletes evidence older than `before` that belongs to no outage; outages keep theirs for ever. */
 export async function deleteEvidenceBefore(db: Knex, before: number): Promise<void> {
   await withRawConnection(db, (raw) =>

@@ -66,6 +66,35 @@ export function AreaField({
   );
 }
 
+/** A tick box with its label beside it. */
+export function SwitchField({
+  label,
+  help,
+  error,
+  ...rest
+}: { label: string; help?: ReactNode; error?: string } & ComponentProps<'input'>) {
+  const id = useId();
+  return (
+    <div className="flex flex-col gap-1">
+      <label className="flex items-center gap-2 font-semibold">
+        <input
+          type="checkbox"
+          className="accent-button size-4"
+          aria-describedby={help ? `${id}-help` : undefined}
+          {...rest}
+        />
+        {label}
+      </label>
+      {error && <p className="text-down-text text-[14px] font-semibold">{error}</p>}
+      {help && (
+        <p id={`${id}-help`} className="text-muted text-[13.5px]">
+          {help}
+        </p>
+      )}
+    </div>
+  );
+}
+
 /** A message about the whole form, read out when it appears. */
 export function FormMessage({ text, good = false }: { text: string | null; good?: boolean }) {
   return (

@@ -8,8 +8,8 @@ const BAR = {
 };
 const WORDS = { fine: 'fine', failed: 'failed', 'not-reached': 'not reached', unknown: 'not known' };
 
-/** The layers of one look in order; the one that broke stands out. */
-export function Ladder({ rungs }: { rungs: readonly Rung[] }) {
+/** The layers of one look in order; the one that broke stands out. With `notes`, what was seen on each. */
+export function Ladder({ rungs, notes = false }: { rungs: readonly Rung[]; notes?: boolean }) {
   if (rungs.length === 0) return null;
   return (
     <ol className="my-3 flex gap-1" aria-label="How far the look came">
@@ -22,6 +22,9 @@ export function Ladder({ rungs }: { rungs: readonly Rung[] }) {
             {rung.label}
             <span className="sr-only">: {WORDS[rung.result]}</span>
           </span>
+          {notes && rung.note && (
+            <span className="text-muted block text-[12.5px] break-words">{rung.note}</span>
+          )}
         </li>
       ))}
     </ol>

@@ -8,7 +8,7 @@ import { callApi } from './call-api';
 import { LOOK_NOW_EVENT } from './keys';
 
 interface LookAnswer {
-  verdict: 'fine' | 'failed';
+  verdict: 'fine' | 'slow' | 'failed';
   ms: number;
   sentence?: string;
 }

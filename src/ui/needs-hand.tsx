@@ -1,6 +1,6 @@
 import Link from 'next/link';
 import { STRETCH_WORDS } from '../core/line-text';
-import type { OverviewCard } from '../views/overview';
+import type { Overview, OverviewCard } from '../views/overview';
 import { Ago } from './ago';
 import { ButtonLink } from './button';
 import { Ladder } from './ladder';
@@ -8,29 +8,61 @@ import { Lantern } from './lantern';
 import { LookNow } from './look-now';
 import { stateTextClass } from './state-colour';
 
+function Title({ card, now }: { card: OverviewCard; now: number }) {
+  return (
+    <div className="flex items-center gap-2">
+      <Lantern state={card.state} size={18} />
+      <h2 className="font-sans text-base font-semibold">
+        <Link href={`/watches/${card.id}`}>{card.name}</Link>
+      </h2>
+      <span className={`figures ml-auto text-[13.5px] ${stateTextClass(card.state)}`}>
+        {card.warned ? 'asks for a hand' : STRETCH_WORDS[card.state]} <Ago since={card.since} now={now} />
+      </span>
+    </div>
+  );
+}
+
+function toldText(card: OverviewCard): string {
+  if (card.told.length > 0) return `told ${card.told.join(', ')}`;
+  return card.follows ? `follows from ${card.follows.name}; nobody told of it by itself` : 'nobody told yet';
+}
+
 /** One watch that wants a hand: what is wrong, how far the look came, what to try, who was told. */
 export function NeedsHand({ card, now }: { card: OverviewCard; now: number }) {
   return (
     <article className="sheet flex flex-col px-4 py-3" aria-label={card.name}>
-      <div className="flex items-center gap-2">
-        <Lantern state={card.state} size={18} />
-        <h2 className="font-sans text-base font-semibold">
-          <Link href={`/watches/${card.id}`}>{card.name}</Link>
-        </h2>
-        <span className={`figures ml-auto text-[13.5px] ${stateTextClass(card.state)}`}>
-          {STRETCH_WORDS[card.state]} <Ago since={card.since} now={now} />
-        </span>
-      </div>
+      <Title card={card} now={now} />
       <p className="mt-1">{card.sentence}</p>
       <p className="text-muted text-[14px]">{card.advice}</p>
       <Ladder rungs={card.ladder} />
       <div className="mt-auto flex flex-wrap items-center gap-2 pt-2">
         {card.probe && <LookNow watchId={card.id} label="Look again" />}
         <ButtonLink href={`/watches/${card.id}`}>Open</ButtonLink>
-        <span className="text-muted ml-auto text-[13.5px]">
-          {card.told.length > 0 ? `told ${card.told.join(', ')}` : 'nobody told yet'}
-        </span>
+        <span className="text-muted ml-auto text-[13.5px]">{toldText(card)}</span>
       </div>
+    </article>
+  );
+}
+
+/** Several watches whose troubles have a likely cause in common, as the one trouble they are. */
+export function NeedsHandTogether({ group, now }: { group: Overview['together'][number]; now: number }) {
+  return (
+    <article className="sheet px-4 py-3 lg:col-span-2" aria-label={group.sentence}>
+      <h2 className="text-lg">{group.sentence}</h2>
+      <p className="text-muted text-[14px]">{group.advice}</p>
+      <ul className="mt-2 grid gap-x-8 lg:grid-cols-2">
+        {group.cards.map((card) => (
+          <li key={card.id} className="border-rule border-t py-2">
+            <Title card={card} now={now} />
+            <p className="mt-1 text-[14.5px]">{card.sentence}</p>
+            <Ladder rungs={card.ladder} />
+            <div className="flex flex-wrap items-center gap-2">
+              {card.probe && <LookNow watchId={card.id} label="Look again" />}
+              <span className="text-muted ml-auto text-[13.5px]">{toldText(card)}</span>
+            </div>
+          </li>
+        ))}
+      </ul>
     </article>
   );
 }

@@ -1,6 +1,5 @@
 'use client';
 
-import type { FieldDescription } from '../probes/kind';
 import { formatDuration } from '../core/duration';
 import { DurationField } from './duration-field';
 import { TextField } from './fields';
@@ -10,18 +9,14 @@ interface ProbeTimingFieldsProps {
   values: WatchFormValues;
   set: SetValue;
   errors: Record<string, string>;
-  extra: FieldDescription[];
 }
 
-/** Fields that stand above, outside of this. */
-const WITHOUT = ['settings.address', 'settings.words', 'settings.host', 'settings.port', 'kind'];
+const FIELDS = ['every', 'timeout', 'secondLooks', 'secondLookGap', 'slowAfter'];
 
 /** How often a probe looks, how long it waits, and when it is sure. */
-export function ProbeTimingFields({ values, set, errors, extra }: ProbeTimingFieldsProps) {
+export function ProbeTimingFields({ values, set, errors }: ProbeTimingFieldsProps) {
   const said = (seconds: number) => (Number.isNaN(seconds) ? '…' : formatDuration(seconds * 1000));
-  const wrong = Object.keys(errors).some(
-    (name) => name !== 'name' && name !== 'section' && !WITHOUT.includes(name),
-  );
+  const wrong = FIELDS.some((name) => name in errors);
   return (
     <details className="sheet px-4 py-3" open={wrong || undefined}>
       <summary className="cursor-pointer font-semibold">
@@ -69,16 +64,6 @@ export function ProbeTimingFields({ values, set, errors, extra }: ProbeTimingFie
           value={values.slowAfter}
           onChange={(event) => set('slowAfter', event.target.value)}
         />
-        {extra.map((field) => (
-          <TextField
-            key={field.name}
-            label={field.label}
-            help={field.help}
-            error={errors[`settings.${field.name}`]}
-            value={values.settings[field.name] ?? (field.name === 'accepted' ? '200-299' : '')}
-            onChange={(event) => set('settings', { ...values.settings, [field.name]: event.target.value })}
-          />
-        ))}
       </div>
     </details>
   );

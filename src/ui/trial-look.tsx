@@ -10,7 +10,7 @@ import { LookFacts, PhaseBars } from './look-result';
 
 interface Trial {
   at: string;
-  verdict: 'fine' | 'failed';
+  verdict: 'fine' | 'slow' | 'failed';
   ms: number;
   sentence?: string;
   advice?: string;
@@ -21,18 +21,22 @@ interface Trial {
 
 interface TrialLookProps {
   body: () => Record<string, unknown>;
+  /** The watch whose kept secrets are used. */
+  watchId?: number;
   onRefused: (detail: string, fields: Record<string, string>) => void;
   onLooked: (settings: Trial['settings']) => void;
 }
 
+const TONES = { fine: 'text-fine', slow: 'text-late-text', failed: 'text-down-text' };
+
 /** Looks once with what the form holds, through the very code that will look later. */
-export function TrialLook({ body, onRefused, onLooked }: TrialLookProps) {
+export function TrialLook({ body, watchId, onRefused, onLooked }: TrialLookProps) {
   const [busy, setBusy] = useState(false);
   const [trial, setTrial] = useState<Trial | null>(null);
   const look = async () => {
     setBusy(true);
     onRefused('', {});
-    const result = await callApi<Trial>('POST', '/looks', body());
+    const result = await callApi<Trial>('POST', watchId ? `/looks?watch=${watchId}` : '/looks', body());
     setBusy(false);
     if (result.ok) {
       setTrial(result.value);
@@ -58,9 +62,7 @@ export function TrialLook({ body, onRefused, onLooked }: TrialLookProps) {
       )}
       {trial && (
         <div>
-          <p
-            className={`text-[16px] font-semibold ${trial.verdict === 'fine' ? 'text-fine' : 'text-down-text'}`}
-          >
+          <p className={`text-[16px] font-semibold ${TONES[trial.verdict]}`}>
             {trial.verdict === 'fine' ? `Fine in ${formatMs(trial.ms)}.` : trial.sentence}
           </p>
           {trial.advice && <p className="text-muted mb-2 text-[14px]">{trial.advice}</p>}

@@ -1,11 +1,13 @@
 import type { WatchConfig } from '../core/watch-config';
+import { settingValues, type SettingValues } from './setting-value';
 
 /** What the watch form holds: texts as typed, so that nothing is lost when something is refused. */
 export interface WatchFormValues {
   kind: string;
   name: string;
   section: string;
-  settings: Record<string, string>;
+  settings: SettingValues;
+  restsOn: number[];
   every: number;
   timeout: number;
   secondLooks: string;
@@ -27,6 +29,7 @@ export function emptyWatchForm(zone: string): WatchFormValues {
     name: '',
     section: '',
     settings: {},
+    restsOn: [],
     every: 60,
     timeout: 10,
     secondLooks: '2',
@@ -51,6 +54,7 @@ export function watchFormOf(
     kind: watch.kind,
     name: watch.name,
     section: watch.section ?? '',
+    restsOn: watch.config.restsOn ?? [],
   };
   const { config } = watch;
   if (config.type === 'checkin') {
@@ -67,7 +71,7 @@ export function watchFormOf(
   }
   return {
     ...values,
-    settings: Object.fromEntries(Object.entries(config.settings).map(([k, v]) => [k, String(v)])),
+    settings: settingValues(config.settings),
     every: config.every,
     timeout: config.timeout,
     secondLooks: String(config.secondLooks),
@@ -85,7 +89,8 @@ function typedNumber(text: string): number | string | null {
 
 /** The body the API takes. */
 export function watchBodyOf(values: WatchFormValues): Record<string, unknown> {
-  const common = { kind: values.kind, name: values.name, section: values.section || null };
+  const { kind, name, restsOn } = values;
+  const common = { kind, name, section: values.section || null, restsOn };
   if (values.kind === 'checkin') {
     const minutes = typedNumber(values.longestRun);
     return {

@@ -2,7 +2,8 @@
 
 import { useRouter } from 'next/navigation';
 import { useState, type FormEvent } from 'react';
-import { knowWithinSentence } from '../core/foresight';
+import { knowWithinSentence, looksPerDaySentence } from '../core/foresight';
+import { uniqueName } from '../core/unique-name';
 import { rulesOf } from '../core/watch-config';
 import type { KindChoice } from '../views/kind-choices';
 import { Button, ButtonLink } from './button';
@@ -10,13 +11,19 @@ import { callApi } from './call-api';
 import { CheckinFields } from './checkin-fields';
 import { DuePreview } from './due-preview';
 import { FormMessage, TextField } from './fields';
+import { KindPicker } from './kind-choice';
+import { ProbeSettings } from './probe-settings';
 import { ProbeTimingFields } from './probe-timing-fields';
+import { settingValues } from './setting-value';
 import { TrialLook } from './trial-look';
 import { configOf, watchBodyOf, type SetValue, type WatchFormValues } from './watch-form-values';
+import { WatchPicker, type PickableWatch } from './watch-picker';
 
 interface WatchFormProps {
   kinds: KindChoice[];
   sections: string[];
+  /** All other watches. */
+  watches: PickableWatch[];
   initial: WatchFormValues;
   /** The watch that is changed; a new one is made without. */
   watchId?: number;
@@ -24,7 +31,7 @@ interface WatchFormProps {
 }
 
 /** Makes or changes a watch: what to watch, how, and what can be tried before it is saved. */
-export function WatchForm({ kinds, sections, initial, watchId, now }: WatchFormProps) {
+export function WatchForm({ kinds, sections, watches, initial, watchId, now }: WatchFormProps) {
   const router = useRouter();
   const [values, setValues] = useState(initial);
   const [errors, setErrors] = useState<Record<string, string>>({});
@@ -38,6 +45,13 @@ export function WatchForm({ kinds, sections, initial, watchId, now }: WatchFormP
   const refuse = (detail: string, fields: Record<string, string>) => {
     setErrors(fields);
     setProblem(detail === '' ? null : detail);
+  };
+  const choose = (id: string) => {
+    const next = kinds.find((k) => k.id === id)!;
+    // A pace of the person's own stays; the usual one of a kind does not follow to the next.
+    const every = values.every === kind?.every ? next.every : values.every;
+    setValues((old) => ({ ...old, kind: id, every }));
+    refuse('', {});
   };
   const submit = async (event: FormEvent) => {
     event.preventDefault();
@@ -56,57 +70,34 @@ export function WatchForm({ kinds, sections, initial, watchId, now }: WatchFormP
   return (
     <form onSubmit={submit} noValidate className="grid items-start gap-6 lg:grid-cols-[minmax(0,1fr)_24rem]">
       <div className="flex flex-col gap-5">
-        {!watchId && (
-          <fieldset>
-            <legend className="mb-1 font-semibold">What is it?</legend>
-            <div className="flex flex-wrap gap-2">
-              {kinds.map((k) => (
-                <label
-                  key={k.id}
-                  className="border-edge has-[:checked]:bg-button has-[:checked]:text-button-ink has-[:focus-visible]:outline-lamp cursor-pointer rounded-lg border px-3 py-1.5 has-[:focus-visible]:outline-2"
-                >
-                  <input
-                    type="radio"
-                    name="kind"
-                    className="sr-only"
-                    checked={values.kind === k.id}
-                    onChange={() => {
-                      set('kind', k.id);
-                      refuse('', {});
-                    }}
-                  />
-                  {k.title}
-                </label>
-              ))}
-            </div>
-            <p className="text-muted mt-1 text-[13.5px]">{kind?.help}</p>
-          </fieldset>
+        {!watchId && <KindPicker kinds={kinds} chosen={values.kind} onChoose={choose} />}
+        {kind && !isCheckin && (
+          <ProbeSettings
+            key={values.kind}
+            fields={kind.fields}
+            values={values.settings}
+            defaults={settingValues(kind.defaults)}
+            onChange={(name, value) =>
+              setValues((old) => ({ ...old, settings: { ...old.settings, [name]: value } }))
+            }
+            errors={errors}
+            watches={watches}
+            autoFocus={false}
+          />
         )}
-        {kind?.fields
-          .filter((field) => !field.extra)
-          .map((field, i) => (
-            <TextField
-              key={`${values.kind} ${field.name}`}
-              label={field.label}
-              help={field.help}
-              placeholder={field.placeholder}
-              inputMode={field.control === 'number' ? 'numeric' : undefined}
-              autoFocus={i === 0 && !watchId}
-              error={errors[`settings.${field.name}`]}
-              value={values.settings[field.name] ?? ''}
-              onChange={(event) => set('settings', { ...values.settings, [field.name]: event.target.value })}
-            />
-          ))}
         {isCheckin && <CheckinFields values={values} set={set} errors={errors} />}
         <div className="grid gap-5 sm:grid-cols-2">
-          <TextField
-            label="Name"
-            help={isCheckin ? 'What the job is called.' : 'Made from the address when left empty.'}
-            placeholder={isCheckin ? 'Nightly manifest backup' : 'Booking site'}
-            error={errors.name}
-            value={values.name}
-            onChange={(event) => set('name', event.target.value)}
-          />
+          <div>
+            <TextField
+              label="Name"
+              help={isCheckin ? 'What the job is called.' : 'Made from the address when left empty.'}
+              placeholder={isCheckin ? 'Nightly manifest backup' : 'Booking site'}
+              error={errors.name}
+              value={values.name}
+              onChange={(event) => set('name', event.target.value)}
+            />
+            <NameSuggestion name={values.name} watches={watches} onTake={(name) => set('name', name)} />
+          </div>
           <TextField
             label="Section"
             help="A new name makes a new section."
@@ -122,16 +113,37 @@ export function WatchForm({ kinds, sections, initial, watchId, now }: WatchFormP
             ))}
           </datalist>
         </div>
-        {!isCheckin && (
-          <ProbeTimingFields
-            values={values}
-            set={set}
-            errors={errors}
-            extra={kind?.fields.filter((f) => f.extra) ?? []}
-          />
+        {!isCheckin && <ProbeTimingFields values={values} set={set} errors={errors} />}
+        {watches.length > 0 && (
+          <details className="sheet px-4 py-3" open={'restsOn' in errors || undefined}>
+            <summary className="cursor-pointer font-semibold">
+              Rests on{' '}
+              <span className="text-muted font-normal">
+                {watches
+                  .filter((watch) => values.restsOn.includes(watch.id))
+                  .map((watch) => watch.name)
+                  .join(', ') || 'nothing'}
+              </span>
+            </summary>
+            <div className="mt-3">
+              <WatchPicker
+                label="It rests on these"
+                help="A router, a host, a database: while one of them is down, this one’s trouble is recorded and follows from it, and nobody is told of it by itself."
+                error={errors.restsOn}
+                watches={watches}
+                chosen={values.restsOn}
+                onChange={(restsOn) => set('restsOn', restsOn)}
+              />
+            </div>
+          </details>
         )}
         <p className="font-serif text-lg" role="status">
           {config ? knowWithinSentence(rulesOf(config, values.zone)) : 'Some number is missing above.'}
+          {config?.type === 'probe' && (
+            <span className="text-muted block font-sans text-[14px]">
+              {looksPerDaySentence(config.every)}
+            </span>
+          )}
         </p>
         <div className="flex items-center gap-3">
           <Button type="submit" look="strong" disabled={busy}>
@@ -153,6 +165,7 @@ export function WatchForm({ kinds, sections, initial, watchId, now }: WatchFormP
       ) : (
         <TrialLook
           body={() => watchBodyOf(values)}
+          watchId={watchId}
           onRefused={refuse}
           onLooked={({ address }) => {
             if (address) setValues((old) => ({ ...old, settings: { ...old.settings, address } }));
@@ -160,5 +173,28 @@ export function WatchForm({ kinds, sections, initial, watchId, now }: WatchFormP
         />
       )}
     </form>
+  );
+}
+
+/** Two watches may have one name; another one is only suggested. */
+function NameSuggestion({
+  name,
+  watches,
+  onTake,
+}: {
+  name: string;
+  watches: readonly PickableWatch[];
+  onTake: (name: string) => void;
+}) {
+  const names = watches.map((watch) => watch.name);
+  const other = name.trim() === '' ? name : uniqueName(name.trim(), names);
+  if (other === name.trim() || name.trim() === '') return null;
+  return (
+    <p className="text-late-text mt-1 text-[14px]" role="status">
+      Another watch has this name.{' '}
+      <button type="button" className="underline" onClick={() => onTake(other)}>
+        Call it “{other}”
+      </button>
+    </p>
   );
 }

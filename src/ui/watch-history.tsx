@@ -1,4 +1,5 @@
 import { causeSentence } from '../core/causes';
+import { readingText } from '../core/limits';
 import { formatDuration, formatExactDuration, formatMs } from '../core/duration';
 import type { WatchView } from '../views/watch';
 import { Time } from './zone';
@@ -40,6 +41,7 @@ export function OutageList({ view }: { view: WatchView }) {
                   </>
                 )}
                 {outage.told.length > 0 && <> · told {outage.told.join(', ')}</>}
+                {outage.follows && <> · followed from {outage.follows}</>}
               </span>
             </span>
           </li>
@@ -72,6 +74,7 @@ export function FindingList({ view }: { view: WatchView }) {
                 </td>
                 <td className={finding.verdict === 'failed' ? 'text-down-text' : ''}>
                   {finding.verdict}
+                  {finding.value !== null && ` (${readingText(finding.value, view.unit)})`}
                   {finding.cause && `: ${causeSentence(finding.cause, finding.detail ?? {})}`}
                 </td>
                 <td className="figures text-right whitespace-nowrap">

@@ -1,11 +1,15 @@
 import { formatDuration, formatMs } from '../core/duration';
+import { readingText } from '../core/limits';
 import { probeKind } from '../probes/registry';
 import type { WatchWithStatus } from '../store/watches';
 
 /** The newest figure of a watch: how long the last fine look or run took. */
 export function latestText(watch: WatchWithStatus, lastRunMs: number | null, now: number): string {
   if (watch.config.type === 'probe') {
-    return watch.lastFinding?.verdict === 'fine' ? formatMs(watch.lastFinding.ms) : '–';
+    const { lastFinding } = watch;
+    const reading = lastFinding?.evidence?.reading;
+    if (reading) return readingText(reading.value, reading.unit);
+    return lastFinding && lastFinding.verdict !== 'failed' ? formatMs(lastFinding.ms) : '–';
   }
   if (lastRunMs !== null) return formatMs(lastRunMs);
   return watch.status.lastAt === null ? '–' : `${formatDuration(now - watch.status.lastAt)} ago`;

@@ -5,11 +5,14 @@ import { capitalise, numberWord, overviewSentence } from '../core/state-text';
 import { formatDuration } from '../core/duration';
 import { fetchChannels } from '../store/channels';
 import type { Db } from '../store/connection';
+import { fetchLatestEvidence } from '../store/evidence';
+import { fetchOpenLineLoss } from '../store/line';
 import { fetchTold } from '../store/outages';
 import { fetchLastRuns } from '../store/reports';
 import { fetchWatches, type WatchWithStatus } from '../store/watches';
 import { availabilityFor, fetchHistory, lastDays, lineOf, type History } from './history';
 import { kindText, latestText } from './latest';
+import { togetherOf } from './together';
 import { needsHand, troubleOf, type Trouble } from './trouble';
 
 export const RANGES = { '6h': 0.25, '24h': 1, '7d': 7, '30d': 30, '90d': 90 } as const;
@@ -26,13 +29,17 @@ export interface OverviewRow {
   whole: boolean;
 }
 
-export interface OverviewCard extends Trouble {
+export interface OverviewCard extends Omit<Trouble, 'evidence'> {
   id: number;
   name: string;
   state: State;
   since: number;
   probe: boolean;
   told: string[];
+  /** Up, but over a limit of its own. */
+  warned: boolean;
+  /** The watch it follows from. */
+  follows: { id: number; name: string } | null;
 }
 
 export interface Overview {
@@ -40,7 +47,12 @@ export interface Overview {
   range: { from: number; to: number };
   sentence: string;
   below: string;
+  /** What wants a hand by itself. */
   cards: OverviewCard[];
+  /** Troubles that belong together, with their likely cause. */
+  together: { sentence: string; advice: string; cards: OverviewCard[] }[];
+  /** Since when this machine cannot reach out. */
+  lineLostSince: number | null;
   sections: { title: string; rows: OverviewRow[] }[];
   /** Nobody would be told of trouble. */
   unreached: boolean;
@@ -66,24 +78,46 @@ export async function fetchOverview(
     db,
     open.map((outage) => outage.id),
   );
-  const rows = watches.map((watch) => rowOf(watch, history, range, runs.get(watch.id) ?? null));
-  return {
-    now,
-    range,
-    sentence: overviewSentence(watches.length, needing.length),
-    below: belowSentence(watches, needing.length, history),
-    cards: needing.map((watch) => {
-      const outage = open.find((o) => o.watchId === watch.id);
-      return {
+  const kept = await fetchLatestEvidence(
+    db,
+    needing.map((watch) => watch.id),
+  );
+  const outages = new Map(open.map((outage) => [outage.watchId, outage]));
+  const groups = togetherOf(watches, needing, outages, kept);
+  const cards = new Map(
+    needing.map((watch) => {
+      const outage = outages.get(watch.id);
+      const { evidence: _, ...trouble } = troubleOf(watch, outage, kept.get(watch.id), zone);
+      const below = watches.find((other) => other.id === outage?.follows);
+      const card: OverviewCard = {
         id: watch.id,
         name: watch.name,
         state: watch.status.state,
         since: outage?.began ?? watch.status.since,
         probe: watch.config.type === 'probe',
         told: outage ? (told.get(outage.id) ?? []) : [],
-        ...troubleOf(watch, outage, zone),
+        warned: watch.status.state === 'slow' && Boolean(watch.status.warned),
+        follows: below ? { id: below.id, name: below.name } : null,
+        ...trouble,
       };
+      return [watch.id, card];
     }),
+  );
+  const together = groups.map(({ sentence, advice, watchIds }) => ({
+    sentence,
+    advice,
+    cards: watchIds.map((id) => cards.get(id)).filter((card) => card !== undefined),
+  }));
+  const grouped = new Set(groups.flatMap((group) => group.watchIds));
+  const rows = watches.map((watch) => rowOf(watch, history, range, runs.get(watch.id) ?? null));
+  return {
+    now,
+    range,
+    sentence: overviewSentence(watches.length, needing.length),
+    below: belowSentence(watches, needing.length, history),
+    cards: [...cards.values()].filter((card) => !grouped.has(card.id)),
+    together,
+    lineLostSince: (await fetchOpenLineLoss(db))?.began ?? null,
     sections: options.worstFirst ? worstFirst(rows) : bySection(watches, rows),
     unreached: watches.length > 0 && !channels.some((channel) => channel.enabled),
   };

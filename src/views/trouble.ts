@@ -1,8 +1,10 @@
-import { CAUSES, causeSentence } from '../core/causes';
+import { isOurOwnFault, type CauseCode, type CauseDetail } from '../core/causes';
 import { formatClock } from '../core/clock-text';
-import type { Rung } from '../core/finding';
+import type { Evidence, Rung } from '../core/finding';
+import { troubleAdvice, troubleSentence } from '../core/ladder-text';
 import { scheduleOf } from '../core/watch-config';
 import { nextDue } from '../core/schedule';
+import type { KeptEvidence } from '../store/evidence';
 import type { Outage } from '../store/outages';
 import type { WatchWithStatus } from '../store/watches';
 
@@ -10,7 +12,9 @@ import type { WatchWithStatus } from '../store/watches';
 export interface Trouble {
   sentence: string;
   advice: string;
-  ladder: Rung[];
+  ladder: readonly Rung[];
+  /** What was seen when it first failed this way. */
+  evidence: Evidence | null;
 }
 
 /** A check-in that was never heard of although it should have been by now. */
@@ -30,27 +34,38 @@ export function needsHand(watch: WatchWithStatus, now: number): boolean {
     return now - since > Math.min(PATIENCE_MS, (watch.config.leeway * 1000) / 2);
   }
   if (state === 'paused' || state === 'maintenance') return false;
-  const blind = watch.lastFinding?.cause === 'look.broken';
-  return state === 'down' || state === 'doubtful' || blind || isSilent(watch, now);
+  const blind = isOurOwnFault(watch.lastFinding?.cause) && watch.lastFinding?.cause !== 'look.no-line';
+  const warned = state === 'slow' && Boolean(watch.status.warned);
+  return state === 'down' || state === 'doubtful' || warned || blind || isSilent(watch, now);
 }
 
-/** The sentence, advice and ladder for a watch in trouble; from its open outage or its last failed look. */
-export function troubleOf(watch: WatchWithStatus, outage: Outage | undefined, zone: string): Trouble {
+function troubleFrom(cause: CauseCode, detail: CauseDetail, evidence: Evidence | null): Trouble {
+  const walk = evidence?.walk ?? [];
+  return {
+    sentence: troubleSentence(cause, detail, walk),
+    advice: troubleAdvice(cause, walk),
+    ladder: walk.length > 0 ? walk : (evidence?.ladder ?? []),
+    evidence,
+  };
+}
+
+/**
+ * The sentence, advice and ladder for a watch in trouble: from its last failed look, with the ladder that was
+ * walked when it first failed this way; without a look, from its open outage.
+ */
+export function troubleOf(
+  watch: WatchWithStatus,
+  outage: Outage | undefined,
+  kept: KeptEvidence | undefined,
+  zone: string,
+): Trouble {
   const { status, lastFinding } = watch;
   if (watch.config.type === 'probe' && lastFinding?.cause) {
-    return {
-      sentence: causeSentence(lastFinding.cause, lastFinding.detail),
-      advice: CAUSES[lastFinding.cause].advice,
-      ladder: lastFinding.evidence?.ladder ?? [],
-    };
+    const { cause, detail, evidence = null } = lastFinding;
+    const first = kept?.cause === cause ? kept.evidence : outage?.cause === cause ? outage.evidence : null;
+    return troubleFrom(cause, detail, first ?? evidence);
   }
-  if (outage) {
-    return {
-      sentence: causeSentence(outage.cause, outage.detail),
-      advice: CAUSES[outage.cause].advice,
-      ladder: outage.evidence?.ladder ?? [],
-    };
-  }
+  if (outage) return troubleFrom(outage.cause, outage.detail, outage.evidence);
   if (status.state === 'overdue' && status.due !== null && watch.config.type === 'checkin') {
     const { schedule, leeway } = watch.config;
     const place = schedule.type === 'cron' ? schedule.zone : zone;
@@ -59,11 +74,13 @@ export function troubleOf(watch: WatchWithStatus, outage: Outage | undefined, zo
       sentence: `Expected at ${formatClock(status.due, place)}; counts as missed after ${deadline}.`,
       advice: 'It may only be late. Look whether the job is running.',
       ladder: [],
+      evidence: null,
     };
   }
   return {
     sentence: 'No check-in has ever arrived, though one was due.',
     advice: 'Paste the ready line into the job, or run it once by hand.',
     ladder: [],
+    evidence: null,
   };
 }

@@ -1,6 +1,7 @@
 import { formatUptime, outageFigures } from '../core/availability';
 import type { Stretch } from '../core/availability';
-import { causeSentence } from '../core/causes';
+import type { Evidence } from '../core/finding';
+import { troubleSentence } from '../core/ladder-text';
 import { formatDuration } from '../core/duration';
 import { knowWithinSentence } from '../core/foresight';
 import { chartPoints, type ChartPoint } from '../core/response-chart';
@@ -10,10 +11,13 @@ import { probeKind } from '../probes/registry';
 import { fetchChannels } from '../store/channels';
 import type { Db } from '../store/connection';
 import { fetchFindings, fetchTimes, type KeptFinding } from '../store/findings';
+import { fetchEvidence, type KeptEvidence } from '../store/evidence';
 import { fetchTold } from '../store/outages';
 import { fetchReports, type KeptReport } from '../store/reports';
 import { fetchRollupCursor, fetchRollups, HOUR_MS } from '../store/rollups';
-import type { WatchWithStatus } from '../store/watches';
+import { fetchWatches, type WatchWithStatus } from '../store/watches';
+import { fetchReadings, type ReadingPoint } from './readings';
+import { tiesOf, type WatchTies } from './ties';
 import { availabilityFor, fetchHistory, lastDays, lineOf } from './history';
 import { isSilent, needsHand, troubleOf, type Trouble } from './trouble';
 
@@ -39,10 +43,19 @@ export interface WatchView {
     noticed: number;
     ended: number | null;
     sentence: string;
+    evidence: Evidence | null;
+    /** The watch it followed from. */
+    follows: string | null;
     told: string[];
   }[];
   outageSummary: string;
   trouble: Trouble | null;
+  /** What was seen when looks first failed, or failed in a new way; the newest first. */
+  evidence: KeptEvidence[];
+  ties: WatchTies;
+  /** What was read, for a watch that reads a number. */
+  readings: ReadingPoint[] | null;
+  unit: string;
   findings: KeptFinding[];
   reports: KeptReport[];
   channels: string[];
@@ -70,6 +83,11 @@ export async function fetchWatchView(
   const rules = rulesOf(watch.config, zone);
   const open = own.find((outage) => outage.ended === null);
   const { config } = watch;
+  const kept = await fetchEvidence(db, watch.id, { limit: 10 });
+  const others = await fetchWatches(db);
+  const names = new Map(others.map((other) => [other.id, other.name]));
+  const reading = watch.lastFinding?.evidence?.reading;
+  const hasReading = watch.kind === 'reading';
   return {
     now,
     uptimes: [1, 7, 30, 90].map((days) => ({
@@ -86,19 +104,25 @@ export async function fetchWatchView(
         (s) => s.kind === 'down' || s.kind === 'maintenance',
       ),
     },
+    evidence: kept,
     outages: own.map((outage) => ({
       id: outage.id,
       began: outage.began,
       noticed: outage.noticed,
       ended: outage.ended,
-      sentence: causeSentence(outage.cause, outage.detail),
+      sentence: troubleSentence(outage.cause, outage.detail, outage.evidence?.walk ?? []),
+      evidence: outage.evidence,
+      follows: names.get(outage.follows ?? 0) ?? null,
       told: told.get(outage.id) ?? [],
     })),
     outageSummary: outageSummary(
       own.map((o) => ({ from: o.began, to: o.ended ?? now })),
       now,
     ),
-    trouble: needsHand(watch, now) ? troubleOf(watch, open, zone) : null,
+    trouble: needsHand(watch, now) ? troubleOf(watch, open, kept.at(0), zone) : null,
+    ties: tiesOf(watch, others, open),
+    readings: hasReading ? await fetchReadings(db, watch.id, chartRange, COLUMN_MS[options.range]) : null,
+    unit: reading?.unit ?? '',
     findings: await fetchFindings(db, watch.id, { limit: 25 }),
     reports: config.type === 'checkin' ? await fetchReports(db, watch.id, 25) : [],
     channels: channels.map((channel) => channel.name),

@@ -48,7 +48,7 @@ test.describe.serial('the story of a newcomer', () => {
   test('types an address and nothing else, and looks before saving', async () => {
     await page.getByRole('link', { name: 'Add the first watch' }).click();
     await heading('What shall we keep an eye on?');
-    await expect(page.getByLabel('Address')).toBeFocused();
+    await expect(page.getByLabel('What do you want to keep an eye on?')).toBeFocused();
     await page.getByRole('button', { name: 'Look now' }).click();
     await expect(
       page.getByText('Expected a web address such as https://booking.ternferry.test, got nothing.').first(),

@@ -104,7 +104,7 @@ describe('troubles that belong together', () => {
   });
 
   it('the router is watched, and they rest on it', () => {
-    const router = trouble('Router', { cause: 'host.silent', began: T0 + 400_000 });
+    const router = trouble('Router', { cause: 'host.silent', began: T0 + 200_000 });
     const others = [1, 2].map((i) => trouble(`w${i}`, { restsOn: [router.watchId] }));
     expect(belongTogether([...others, router], [])).toEqual([
       {
@@ -115,6 +115,11 @@ describe('troubles that belong together', () => {
         advice: 'Look at Router first; the rest should follow.',
       },
     ]);
+  });
+
+  it('what it rests on is no cause when it began to fail long after', () => {
+    const router = trouble('Router', { began: T0 + TOGETHER_MS + 1 });
+    expect(belongTogether([trouble('Booking', { restsOn: [router.watchId] }), router], [])).toEqual([]);
   });
 
   it('the database under two sites', () => {

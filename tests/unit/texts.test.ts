@@ -202,6 +202,7 @@ describe('sentences', () => {
 
   it('lead a watch', () => {
     expect(watchSentence('Mail', 'up')).toEqual({ words: 'Mail is up, and has been for ', hasLength: true });
+    expect(watchSentence('Mail', 'slow', true).words).toBe('Mail asks for a hand, and has for ');
     expect(watchSentence('Mail', 'waiting')).toEqual({
       words: 'Mail is waiting for its first news.',
       hasLength: false,

@@ -15,7 +15,9 @@ import {
 } from '../../store/watches';
 import { notFound, Problem, refused } from '../problem';
 import { idOf, limitOf, type Call, type Route } from '../route';
-import { checkinSchema, probeSchema, validateWatch, type ValidWatch } from '../schemas/watch';
+import { validateBody } from '../validate';
+import { uniqueName } from '../../core/unique-name';
+import { checkinSchema, offerSchema, probeSchema, validateWatch, type ValidWatch } from '../schemas/watch';
 import { withoutSecrets } from '../secret-settings';
 import { evidenceShape, findingShape, outageShape, reportShape, watchShape } from '../shapes';
 
@@ -66,6 +68,13 @@ export const watchRoutes: Route[] = [
     answer: 'The watch. A probe takes its first look at once.',
     handle: async (call) => {
       const made = await valid(call, call.body, null);
+      if (!(call.body as { name?: unknown }).name) {
+        const others = await fetchWatches(call.context.db);
+        made.name = uniqueName(
+          made.name,
+          others.map((other) => other.name),
+        );
+      }
       const id = await saveNewWatch(call.context.db, {
         ...made,
         checkinKey: made.config.type === 'checkin' ? newCheckinKey() : null,
@@ -98,6 +107,26 @@ export const watchRoutes: Route[] = [
         settings: withoutSecrets(probe, config.settings),
         failsWhen: probe.verdictSentence(config.settings, config.timeout * 1000),
       };
+    },
+  },
+  {
+    method: 'POST',
+    path: '/offers',
+    tag: 'Watches',
+    summary: 'Try every way in which an address could be watched',
+    body: offerSchema,
+    status: 200,
+    answer:
+      'An array of offers: kind, settings, a name no other watch has, whether it answered and what came of it.',
+    handle: async (call) => {
+      const { address } = await validateBody<{ address: string }>(offerSchema, call.body);
+      const offers = await call.context.engine.call('offer', { typed: address });
+      const names = (await fetchWatches(call.context.db)).map((watch) => watch.name);
+      return offers.map((offer) => {
+        const name = uniqueName(offer.name, names);
+        names.push(name);
+        return { ...offer, name };
+      });
     },
   },
   {

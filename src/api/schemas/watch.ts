@@ -2,6 +2,7 @@ import { array, mixed, number, string, type AnySchema } from 'yup';
 import { circleFrom } from '../../core/graph';
 import { cronProblem, isTimeZone } from '../../core/schedule';
 import type { WatchConfig } from '../../core/watch-config';
+import { parseTyped } from '../../probes/address';
 import { probeKind, probeKinds } from '../../probes/registry';
 import type { WatchWithStatus } from '../../store/watches';
 import type { Vault } from '../../store/vault';
@@ -115,6 +116,20 @@ export const checkinSchema = strictObject({
     .default(null)
     .meta({ description: 'Longest allowed run in seconds; null for no limit.' }),
   restsOn,
+});
+
+export const offerSchema = strictObject({
+  address: string()
+    .trim()
+    .required('Expected an address such as booking.ternferry.test, got nothing.')
+    .max(2000)
+    .test(
+      'address',
+      ({ value }) =>
+        `Expected an address such as booking.ternferry.test or 192.0.2.7:8080, got “${String(value)}”.`,
+      (value) => parseTyped(value ?? '') !== null,
+    )
+    .meta({ description: 'What a person would type: a name, an address, host:port, or a web address.' }),
 });
 
 export function probeSchema(kindId: string): AnySchema | null {

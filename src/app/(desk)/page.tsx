@@ -4,7 +4,8 @@ import { ButtonLink } from '../../ui/button';
 import { SideBySide } from '../../ui/charts/side-by-side';
 import { Choice } from '../../ui/choice';
 import { Live } from '../../ui/live';
-import { NeedsHand } from '../../ui/needs-hand';
+import { LineLost } from '../../ui/line-lost';
+import { NeedsHand, NeedsHandTogether } from '../../ui/needs-hand';
 import { Unreached } from '../../ui/unreached';
 import { fetchOverview, RANGES, type RangeName } from '../../views/overview';
 
@@ -36,8 +37,12 @@ export default async function Overview({
         <p className="text-muted mt-1.5 min-h-6">{view.below}</p>
       </div>
       {view.unreached && <Unreached what="Every watch" />}
-      {view.cards.length > 0 && (
+      {view.lineLostSince !== null && <LineLost since={view.lineLostSince} now={view.now} />}
+      {view.cards.length + view.together.length > 0 && (
         <div className="grid gap-4 lg:grid-cols-2">
+          {view.together.map((group) => (
+            <NeedsHandTogether key={group.cards[0]!.id} group={group} now={view.now} />
+          ))}
           {view.cards.map((card) => (
             <NeedsHand key={card.id} card={card} now={view.now} />
           ))}

@@ -1,4 +1,7 @@
+import Link from 'next/link';
 import { formatMs } from '../../../../core/duration';
+import type { Limits } from '../../../../core/limits';
+import type { WatchConfig } from '../../../../core/watch-config';
 import { lineInWords } from '../../../../core/line-text';
 import { watchSentence } from '../../../../core/state-text';
 import { requestTime } from '../../../../server/clock';
@@ -6,10 +9,14 @@ import { serverContext } from '../../../../server/context';
 import { Ago } from '../../../../ui/ago';
 import { CalmLine, CalmLinePatterns } from '../../../../ui/charts/calm-line';
 import { ResponseChart } from '../../../../ui/charts/response-chart';
+import { ReadingChart } from '../../../../ui/charts/reading-chart';
 import { Choice } from '../../../../ui/choice';
+import { EvidenceList } from '../../../../ui/evidence';
 import { Ladder } from '../../../../ui/ladder';
 import { Lantern } from '../../../../ui/lantern';
 import { Live } from '../../../../ui/live';
+import { TakeAsRight } from '../../../../ui/take-as-right';
+import { TiesCard } from '../../../../ui/ties';
 import { Unreached } from '../../../../ui/unreached';
 import { WatchActions } from '../../../../ui/watch-actions';
 import { FindingList, OutageList, ReportList } from '../../../../ui/watch-history';
@@ -26,6 +33,11 @@ interface WatchPageProps {
   searchParams: Promise<{ range?: string }>;
 }
 
+function limitsOf(config: WatchConfig): Limits {
+  const none = { failLow: null, warnLow: null, warnHigh: null, failHigh: null };
+  return config.type === 'probe' ? { ...none, ...(config.settings as Partial<Limits>) } : none;
+}
+
 export default async function WatchPage({ params, searchParams }: WatchPageProps) {
   const watch = await watchOfPath((await params).id);
   const asked = (await searchParams).range;
@@ -34,7 +46,7 @@ export default async function WatchPage({ params, searchParams }: WatchPageProps
   const view = await fetchWatchView(db, watch, { range, now: requestTime(), zone: environment.zone });
   const { status, config, lastFinding } = watch;
   const probe = config.type === 'probe';
-  const sentence = watchSentence(watch.name, status.state);
+  const sentence = watchSentence(watch.name, status.state, Boolean(status.warned));
   return (
     <div className="grid items-start gap-5 lg:grid-cols-[minmax(0,1fr)_23rem]">
       <Live source="/live" readAt={view.now} watchId={watch.id} />
@@ -57,14 +69,27 @@ export default async function WatchPage({ params, searchParams }: WatchPageProps
             <div className="mt-2">
               <p className="text-[16px] font-semibold">{view.trouble.sentence}</p>
               <p className="text-muted">{view.trouble.advice}</p>
-              <Ladder rungs={view.trouble.ladder} />
+              <Ladder rungs={view.trouble.ladder} notes />
+              {view.ties.follows && (
+                <p>
+                  It follows from{' '}
+                  <Link href={`/watches/${view.ties.follows.id}`} className="underline">
+                    {view.ties.follows.name}
+                  </Link>
+                  , so nobody was told of it by itself.
+                </p>
+              )}
+              {lastFinding?.cause === 'record.changed' && <TakeAsRight watchId={watch.id} />}
             </div>
           )}
           <p className="text-muted my-2">
             {probe ? 'Last looked ' : 'Last heard of '}
             {status.lastAt === null ? 'never' : <Ago since={status.lastAt} now={view.now} suffix=" ago" />}
-            {probe && lastFinding?.verdict === 'fine' && `, fine in ${formatMs(lastFinding.ms)}`}.{' '}
-            {view.knowWithin}
+            {probe &&
+              lastFinding &&
+              lastFinding.verdict !== 'failed' &&
+              `, fine in ${formatMs(lastFinding.ms)}`}
+            . {view.knowWithin}
           </p>
           <WatchActions watchId={watch.id} name={watch.name} paused={watch.paused} probe={probe} />
         </div>
@@ -84,6 +109,18 @@ export default async function WatchPage({ params, searchParams }: WatchPageProps
             <span>now</span>
           </p>
         </div>
+        {view.readings && (
+          <section className="sheet p-4">
+            <h2 className="mb-2">What it read</h2>
+            <ReadingChart
+              range={view.chart.range}
+              bands={view.chart.bands}
+              points={view.readings}
+              unit={view.unit}
+              limits={limitsOf(config)}
+            />
+          </section>
+        )}
         <section className="sheet p-4">
           <div className="mb-2 flex flex-wrap items-baseline gap-x-3 gap-y-1">
             <h2>How long it takes</h2>
@@ -102,6 +139,7 @@ export default async function WatchPage({ params, searchParams }: WatchPageProps
           <ResponseChart {...view.chart} slowAfter={config.type === 'probe' ? config.slowAfter : null} />
         </section>
         <OutageList view={view} />
+        <EvidenceList kept={view.evidence} now={view.now} />
         {probe ? <FindingList view={view} /> : <ReportList view={view} />}
       </div>
       <aside className="flex min-w-0 flex-col gap-4">
@@ -115,6 +153,7 @@ export default async function WatchPage({ params, searchParams }: WatchPageProps
         )}
         <IfItGoesDown channels={view.channels} />
         <HowItDecides view={view} watchId={watch.id} />
+        <TiesCard ties={view.ties} />
       </aside>
     </div>
   );

@@ -1,9 +1,9 @@
 import { requestTime } from '../../../../server/clock';
 import { serverContext } from '../../../../server/context';
-import { fetchSectionNames } from '../../../../store/watches';
+import { AddressOffer } from '../../../../ui/address-offer';
 import { WatchForm } from '../../../../ui/watch-form';
 import { emptyWatchForm } from '../../../../ui/watch-form-values';
-import { kindChoices } from '../../../../views/kind-choices';
+import { fetchFormChoices } from '../../../../views/form-choices';
 
 export const metadata = { title: 'Add a watch' };
 
@@ -14,12 +14,14 @@ export default async function NewWatch() {
       <div>
         <h1>What shall we keep an eye on?</h1>
         <p className="text-muted mt-1.5">
-          Type an address and save: everything else has a sensible value already.
+          Type an address, and see what fits. Or set one up by hand below: everything has a sensible value
+          already.
         </p>
       </div>
+      <AddressOffer />
+      <h2>Set one up by hand</h2>
       <WatchForm
-        kinds={kindChoices()}
-        sections={await fetchSectionNames(db)}
+        {...await fetchFormChoices(db, null)}
         initial={emptyWatchForm(environment.zone)}
         now={requestTime()}
       />

@@ -1,9 +1,9 @@
+import { shownConfig } from '../../../../../api/shapes';
 import { requestTime } from '../../../../../server/clock';
 import { serverContext } from '../../../../../server/context';
-import { fetchSectionNames } from '../../../../../store/watches';
 import { WatchForm } from '../../../../../ui/watch-form';
 import { watchFormOf } from '../../../../../ui/watch-form-values';
-import { kindChoices } from '../../../../../views/kind-choices';
+import { fetchFormChoices } from '../../../../../views/form-choices';
 import { watchOfPath } from '../../../../watch-of';
 
 export const metadata = { title: 'Change a watch' };
@@ -15,9 +15,8 @@ export default async function ChangeWatch({ params }: { params: Promise<{ id: st
     <div className="flex flex-col gap-5">
       <h1>How {watch.name} is watched</h1>
       <WatchForm
-        kinds={kindChoices()}
-        sections={await fetchSectionNames(db)}
-        initial={watchFormOf(watch, environment.zone)}
+        {...await fetchFormChoices(db, watch.id)}
+        initial={watchFormOf({ ...watch, config: shownConfig(watch) }, environment.zone)}
         watchId={watch.id}
         now={requestTime()}
       />

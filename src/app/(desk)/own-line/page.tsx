@@ -1,0 +1,63 @@
+import { requestTime } from '../../../server/clock';
+import { serverContext } from '../../../server/context';
+import { fetchLineAddresses, fetchLineLosses } from '../../../store/line';
+import { Ago } from '../../../ui/ago';
+import { LineForm } from '../../../ui/line-form';
+import { Live } from '../../../ui/live';
+import { Time } from '../../../ui/zone';
+import { formatExactDuration } from '../../../core/duration';
+
+export const metadata = { title: 'Own line' };
+
+export default async function OwnLinePage() {
+  const { db } = serverContext();
+  const now = requestTime();
+  const addresses = await fetchLineAddresses(db);
+  const losses = await fetchLineLosses(db, 20);
+  const lost = losses.find((loss) => loss.ended === null);
+  return (
+    <div className="grid items-start gap-6 lg:grid-cols-[minmax(0,1fr)_24rem]">
+      <Live source="/live" readAt={now} />
+      <div className="flex flex-col gap-5">
+        <div>
+          <h1>
+            {lost ? (
+              <>
+                This machine cannot reach out for <Ago since={lost.began} now={now} suffix="." />
+              </>
+            ) : addresses.length === 0 ? (
+              'Whether this machine itself can reach out is not asked.'
+            ) : (
+              'This machine can reach out.'
+            )}
+          </h1>
+          <p className="text-muted mt-1.5">
+            When everything seems down at once, it is often only the line of the machine that looks. Name up
+            to five addresses that tell: the gateway, and something outside. While all of them fail, looks are
+            not observed, no outage opens, and one message says so.
+          </p>
+        </div>
+        <section className="sheet p-4">
+          <h2>When the line was lost</h2>
+          {losses.length === 0 ? (
+            <p className="text-muted mt-1">Never yet. Each loss stands here with its exact length.</p>
+          ) : (
+            <ol className="mt-1">
+              {losses.map((loss) => (
+                <li key={loss.id} className="border-rule figures flex gap-6 border-t py-1.5 text-[14px]">
+                  <Time at={loss.began} />
+                  {loss.ended === null ? (
+                    <span className="text-down-text">not over</span>
+                  ) : (
+                    formatExactDuration(loss.ended - loss.began)
+                  )}
+                </li>
+              ))}
+            </ol>
+          )}
+        </section>
+      </div>
+      <LineForm initial={addresses} />
+    </div>
+  );
+}

@@ -1,0 +1,68 @@
+'use client';
+
+import { useId, useState, type ReactNode } from 'react';
+import { INPUT_CLASS } from './fields';
+
+export interface PickableWatch {
+  id: number;
+  name: string;
+}
+
+interface WatchPickerProps {
+  label: string;
+  help: ReactNode;
+  error?: string;
+  watches: readonly PickableWatch[];
+  chosen: readonly number[];
+  onChange: (chosen: number[]) => void;
+}
+
+/** So many are shown at once; the rest is found by typing. */
+const MOST_SHOWN = 8;
+
+/** Picks any number of other watches; a long list is narrowed by typing. */
+export function WatchPicker({ label, help, error, watches, chosen, onChange }: WatchPickerProps) {
+  const id = useId();
+  const [typed, setTyped] = useState('');
+  const wanted = typed.trim().toLowerCase();
+  const picked = watches.filter((watch) => chosen.includes(watch.id));
+  const others = watches.filter(
+    (watch) => !chosen.includes(watch.id) && watch.name.toLowerCase().includes(wanted),
+  );
+  const shown = [...picked, ...others.slice(0, MOST_SHOWN)];
+  const flip = (watchId: number, on: boolean) =>
+    onChange(on ? [...chosen, watchId] : chosen.filter((other) => other !== watchId));
+  return (
+    <fieldset className="flex flex-col gap-1" aria-describedby={`${id}-help`}>
+      <legend className="font-semibold">{label}</legend>
+      {watches.length > MOST_SHOWN && (
+        <input
+          className={INPUT_CLASS}
+          aria-label={`${label}: find a watch`}
+          placeholder="Find a watch"
+          value={typed}
+          onChange={(event) => setTyped(event.target.value)}
+        />
+      )}
+      {shown.map((watch) => (
+        <label key={watch.id} className="flex items-center gap-2">
+          <input
+            type="checkbox"
+            className="accent-button size-4"
+            checked={chosen.includes(watch.id)}
+            onChange={(event) => flip(watch.id, event.target.checked)}
+          />
+          {watch.name}
+        </label>
+      ))}
+      {watches.length === 0 && <p className="text-muted">There are no other watches yet.</p>}
+      {others.length > MOST_SHOWN && (
+        <p className="text-muted text-[13.5px]">{others.length - MOST_SHOWN} more; type to find them.</p>
+      )}
+      {error && <p className="text-down-text text-[14px] font-semibold">{error}</p>}
+      <p id={`${id}-help`} className="text-muted text-[13.5px]">
+        {help}
+      </p>
+    </fieldset>
+  );
+}

@@ -1,0 +1,144 @@
+import { rmSync } from 'node:fs';
+import { expect, test, type Page } from '@playwright/test';
+import { makeAuthority } from '../../src/standins/certificates';
+import { Harbour } from '../../src/standins/harbour';
+import { EMAIL, PASSWORD, startProduct, type Product } from '../integration/helpers';
+
+test.describe.configure({ mode: 'serial' });
+
+test.describe('kinds of watch and why they break', () => {
+  let product: Product;
+  let harbour: Harbour;
+  let page: Page;
+
+  test.beforeAll(async ({ browser }) => {
+    harbour = await Harbour.start({ basePort: 0, authority: await makeAuthority(), jobs: [] });
+    product = await startProduct({ env: { LANTERN_ADMIN_EMAIL: EMAIL, LANTERN_ADMIN_PASSWORD: PASSWORD } });
+    const context = await browser.newContext();
+    page = await context.newPage();
+    await page.goto(product.base);
+    await page.getByLabel('E-mail address').fill(EMAIL);
+    await page.getByLabel('Password').fill(PASSWORD);
+    await page.getByRole('button', { name: 'Sign in' }).click();
+    await expect(page.getByRole('heading', { level: 1 })).toHaveText('Nothing is being watched yet.');
+  });
+
+  test.afterAll(async () => {
+    await product.stop();
+    await harbour.stop();
+    rmSync(product.folder, { recursive: true, force: true });
+  });
+
+  const portOf = (id: string) => /(\d+)\/?(?: |$)/.exec(harbour.find(id)!.address)![1]!;
+  const heading = (text: string | RegExp) => expect(page.getByRole('heading', { level: 1 })).toHaveText(text);
+
+  test('an address is looked at in every way that fits; what answered is ticked, and one click saves it', async () => {
+    await page.goto(`${product.base}/watches/new`);
+    const offers = page.getByRole('region', { name: 'See what fits' });
+    await offers.getByRole('button', { name: 'See what fits' }).click();
+    await expect(
+      offers.getByText('Expected an address such as booking.ternferry.test, got nothing.'),
+    ).toBeVisible();
+    await offers.getByLabel('What do you want to keep an eye on?').fill(`127.0.0.1:${portOf('booking')}`);
+    await offers.getByRole('button', { name: 'See what fits' }).click();
+    await expect(offers.getByRole('checkbox', { name: 'web page' })).toBeChecked();
+    await expect(offers.getByRole('checkbox', { name: 'port' })).toBeChecked();
+    await expect(offers.getByRole('checkbox', { name: 'certificate' })).not.toBeChecked();
+    await offers.getByLabel('Name of the web page watch').fill('Booking site');
+    await offers.getByRole('checkbox', { name: 'ping' }).setChecked(false);
+    await offers.getByRole('button', { name: 'Save 2 watches' }).click();
+    await heading('All two watches are calm.');
+  });
+
+  test('a reading is set up by hand, tried, saved and drawn; its kind sets the pace', async () => {
+    await page.goto(`${product.base}/watches/new`);
+    await page.getByRole('button', { name: 'more kinds' }).click();
+    await page.getByText('reading', { exact: true }).click();
+    await expect(page.getByText('looks every 5 min')).toBeVisible();
+    await page.getByLabel('Address', { exact: true }).fill(`${harbour.find('counter')!.address}queue`);
+    await page.getByRole('button', { name: 'Look now' }).click();
+    await expect(page.getByText('Expected a JSON path such as $.level, got nothing.').first()).toBeVisible();
+    await page.getByLabel('JSON path').fill('$.waiting');
+    await page.getByLabel('What it is').fill('The queue');
+    await page.getByLabel('Unit', { exact: true }).fill('people');
+    await page.getByLabel('Warns over').fill('50');
+    await page.getByRole('button', { name: 'Look now' }).click();
+    const trial = page.getByRole('region', { name: 'Try it now' });
+    await expect(trial.getByText('12 people')).toBeVisible();
+    await page.getByRole('button', { name: 'Save watch' }).click();
+    await heading(/^Queue is up/);
+    await expect(page.getByRole('img', { name: 'Readings between 12 people and 12 people.' })).toBeVisible();
+    await harbour.find('counter')!.setMode('long queue');
+    await page.getByRole('button', { name: 'Look now' }).click();
+    await heading(/^Queue asks for a hand, and has for /);
+    await expect(
+      page.getByText('The queue is 180 people, over 50 people, and may soon be too high.').first(),
+    ).toBeVisible();
+  });
+
+  test('rows are tested one by one, and a secret is kept without being shown again', async () => {
+    await page.goto(`${product.base}/watches/new`);
+    await page.getByLabel('Address', { exact: true }).fill(`${harbour.find('counter')!.address}queue`);
+    await page.getByText('What must come back').click();
+    const rows = page.getByRole('group', { name: 'Values in a JSON reply' });
+    await rows.getByRole('button', { name: 'Add one' }).click();
+    await rows.getByLabel('Path, row 1').fill('waiting');
+    await page.getByRole('button', { name: 'Save watch' }).click();
+    await expect(rows.getByText(/^Expected a JSON path such as/)).toBeVisible();
+    await rows.getByLabel('Path, row 1').fill('$.waiting');
+    await rows.getByLabel('Comparison, row 1').selectOption('at most');
+    await rows.getByLabel('Value, row 1').fill('500');
+    await page.getByText('What is sent').click();
+    await page.getByLabel('Token for bearer sign-in').fill('a-token-nobody-sees');
+    // Another watch has this name: it is suggested, not refused.
+    await page.getByLabel('Name', { exact: true }).fill('Booking site');
+    await page.getByRole('button', { name: 'Call it “Booking site 2”' }).click();
+    await page.getByText('Rests on', { exact: false }).first().click();
+    await page.getByRole('checkbox', { name: 'Booking site', exact: true }).check();
+    await page.getByRole('button', { name: 'Save watch' }).click();
+    await heading(/^Booking site 2 is up/);
+    await expect(page.getByRole('heading', { name: 'How it hangs together' })).toBeVisible();
+    await page.getByRole('link', { name: 'Change' }).click();
+    await page.getByText('What is sent').click();
+    await expect(page.getByText('kept sealed', { exact: true })).toBeVisible();
+    expect(await page.content()).not.toContain('a-token-nobody-sees');
+    await page.getByRole('button', { name: 'Save changes' }).click();
+    await heading(/^Booking site 2 is up/);
+    const watches = (await product.api('GET', '/watches')).body as {
+      name: string;
+      settings: Record<string, unknown>;
+    }[];
+    expect(watches.find((watch) => watch.name === 'Booking site 2')!.settings.bearer).toEqual({ kept: true });
+  });
+
+  test('troubles that belong together are one, with the ladder and what was seen', async () => {
+    await harbour.find('booking')!.setMode('stopped');
+    const watches = (await product.api('GET', '/watches')).body as { id: number; name: string }[];
+    for (const watch of watches.filter(
+      (w) => w.name.includes(portOf('booking')) || w.name === 'Booking site',
+    )) {
+      for (let i = 0; i < 3; i += 1) await product.api('POST', `/watches/${watch.id}/look`);
+    }
+    await page.goto(product.base);
+    const together = page.getByRole('article', { name: /^Two watches on 127\.0\.0\.1 failed/ });
+    await expect(together).toContainText(`so the service on port ${portOf('booking')} is the likely cause`);
+    await expect(together.getByRole('listitem').filter({ hasText: 'Booking site' }).first()).toBeVisible();
+    await together.getByRole('link', { name: 'Booking site' }).click();
+    await heading(/^Booking site is down/);
+    await page.getByText('What was seen').waitFor();
+    await page.locator('details').filter({ hasText: 'nothing listens on port' }).locator('summary').click();
+    await expect(page.getByText(/ping under|ping \d/).first()).toBeVisible();
+  });
+
+  test('the own line says what it is for, refuses what is no address, and asks when it is saved', async () => {
+    await page.goto(`${product.base}/own-line`);
+    await heading('Whether this machine itself can reach out is not asked.');
+    await page.getByLabel('Up to five, one a line').fill('not an address');
+    await page.getByRole('button', { name: 'Save and ask them' }).click();
+    await expect(page.getByText(/^Expected a host or host:port/)).toBeVisible();
+    await page.getByLabel('Up to five, one a line').fill(`127.0.0.1:${portOf('tides')}`);
+    await page.getByRole('button', { name: 'Save and ask them' }).click();
+    await expect(page.getByText('Saved. The line holds.')).toBeVisible();
+    await heading('This machine can reach out.');
+  });
+});
