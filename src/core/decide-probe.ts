@@ -1,3 +1,4 @@
+import { standsForMs } from './schedule';
 import { closeOutage, moveTo, openOutage, type Draft } from './draft';
 import { isOurOwnFault } from './causes';
 import type { FailedFinding, Finding } from './finding';
@@ -5,7 +6,7 @@ import type { ProbeRules } from './status';
 
 /** How much later than due a look may begin before the time between counts as unobserved. */
 export function graceOf(rules: ProbeRules): number {
-  return rules.timeoutMs + Math.max(30_000, rules.everyMs / 2);
+  return rules.timeoutMs + Math.max(30_000, rules.cron ? 0 : rules.everyMs / 2);
 }
 
 function forgetRow({ status }: Draft): void {
@@ -38,7 +39,7 @@ export function takeFinding(draft: Draft, rules: ProbeRules, finding: Finding, n
   status.blindSince = null;
   status.lastAt = at;
   status.lastFine = finding.verdict !== 'failed';
-  status.coveredUntil = Math.max(status.coveredUntil ?? 0, at + rules.everyMs);
+  status.coveredUntil = Math.max(status.coveredUntil ?? 0, at + standsForMs(rules, at));
   if (status.state === 'paused') return;
   if (finding.verdict === 'failed') takeFailed(draft, rules, finding as FailedFinding, now);
   else takeFine(draft, rules, finding);

@@ -59,7 +59,7 @@ export function readEnvironment(source: Source): Environment {
     hosts: source.LANTERN_HOSTS ?? '',
     looksAtOnce: wholeNumber(source, 'LANTERN_LOOKS_AT_ONCE', 64, 1, 1000),
     looksPerHost: wholeNumber(source, 'LANTERN_LOOKS_PER_HOST', 4, 1, 1000),
-    keepFindingsDays: wholeNumber(source, 'LANTERN_KEEP_FINDINGS_DAYS', 30, 1, 3650),
+    keepFindingsDays: wholeNumber(source, 'LANTERN_KEEP_FINDINGS_DAYS', 14, 1, 3650),
   };
 }
 

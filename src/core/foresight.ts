@@ -15,6 +15,11 @@ export function knowWithinMs(rules: Rules): number {
 
 /** The same as a sentence for the form. */
 export function knowWithinSentence(rules: Rules): string {
+  if (rules.type === 'probe' && rules.cron) {
+    const { timeoutMs, secondLooks, secondLookGapMs } = rules;
+    const sure = timeoutMs + secondLooks * (secondLookGapMs + timeoutMs);
+    return `You would know within ${formatDuration(sure)} of the look that finds it.`;
+  }
   if (rules.type === 'checkin' && rules.schedule.type === 'cron') {
     return rules.leewayMs === 0
       ? 'You would know as soon as a due time passes without a check-in.'

@@ -4,8 +4,13 @@ import { Cron } from 'croner';
  * When a job is expected. A period promises that no more than `everyMs` passes between two check-ins; a cron
  * schedule names wall-clock times in a time zone.
  */
-export type Schedule =
-  { type: 'period'; everyMs: number } | { type: 'cron'; expression: string; zone: string };
+export type Schedule = { type: 'period'; everyMs: number } | CronSchedule;
+
+export interface CronSchedule {
+  type: 'cron';
+  expression: string;
+  zone: string;
+}
 
 const parsed = new Map<string, Cron>();
 
@@ -89,4 +94,38 @@ export function offsetOf(id: number, span: number): number {
 /** The first grid point offset + k · every strictly after `after`. It does not depend on when a look ran. */
 export function nextLookDue(everyMs: number, offsetMs: number, after: number): number {
   return Math.floor((after - offsetMs) / everyMs) * everyMs + everyMs + offsetMs;
+}
+
+/** When a probe looks: every `everyMs` on a grid of its own, or at the times of a cron expression. */
+export interface LookPlan {
+  everyMs: number;
+  cron?: CronSchedule;
+}
+
+/** When the next look is due after a moment; a cron expression that never comes due falls back on the grid. */
+export function nextPlannedLook(plan: LookPlan, watchId: number, after: number): number {
+  const at = plan.cron ? nextDue(plan.cron, after) : null;
+  return at ?? nextLookDue(plan.everyMs, offsetOf(watchId, plan.everyMs), after);
+}
+
+const DUES_COMPARED = 6;
+const stands = new Map<string, { at: number; until: number; ms: number }>();
+
+/**
+ * How long a look stands for the time after it, in milliseconds: until the next one is due, but no longer than
+ * the shortest gap between the next few. A look at the end of working hours says nothing about the night.
+ */
+export function standsForMs({ everyMs, cron }: LookPlan, at: number): number {
+  if (!cron) return everyMs;
+  const key = `${cron.zone} ${cron.expression}`;
+  const known = stands.get(key);
+  // Asked once a look and at every tick: worked out anew only when the next due time has passed.
+  if (known && at >= known.at && at < known.until) return Math.min(known.ms, known.until - at);
+  const dues = nextDues(cron, at, DUES_COMPARED);
+  if (dues.length === 0) return everyMs;
+  const gaps = dues.slice(1).map((due, i) => due - dues[i]!);
+  const ms = Math.min(...(gaps.length > 0 ? gaps : [everyMs]));
+  if (stands.size > 5000) stands.clear();
+  stands.set(key, { at, until: dues[0]!, ms });
+  return Math.min(ms, dues[0]! - at);
 }

@@ -1,11 +1,13 @@
 import type { CauseCode, CauseDetail } from './causes';
 import type { Finding } from './finding';
-import type { Schedule } from './schedule';
+import type { CronSchedule, Schedule } from './schedule';
 import type { State } from './state';
 
 export interface ProbeRules {
   type: 'probe';
   everyMs: number;
+  /** Looks at these times in place of every `everyMs`. */
+  cron?: CronSchedule;
   timeoutMs: number;
   /** How many more failed looks before the watch counts as down. */
   secondLooks: number;

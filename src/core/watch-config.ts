@@ -6,6 +6,8 @@ export interface ProbeConfig {
   type: 'probe';
   settings: object;
   every: number;
+  /** Looks at these times in place of every so many seconds. */
+  when?: { expression: string; zone: string } | null;
   timeout: number;
   secondLooks: number;
   secondLookGap: number;
@@ -50,6 +52,7 @@ export function rulesOf(config: WatchConfig, zone: string): Rules {
   return {
     type: 'probe',
     everyMs: config.every * 1000,
+    ...(config.when && { cron: { type: 'cron', ...config.when } }),
     timeoutMs: config.timeout * 1000,
     secondLooks: config.secondLooks,
     secondLookGapMs: config.secondLookGap * 1000,

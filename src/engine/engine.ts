@@ -7,7 +7,7 @@ import { isOurOwnFault } from '../core/causes';
 import type { Evidence, FailedFinding, Finding } from '../core/finding';
 import type { State } from '../core/state';
 import type { ProbeConfig } from '../core/watch-config';
-import { nextLookDue, offsetOf } from '../core/schedule';
+import { nextPlannedLook, offsetOf } from '../core/schedule';
 import { probeKind } from '../probes/registry';
 import { Inbox } from './inbox';
 import { Keeper } from './keeper';
@@ -146,8 +146,9 @@ export class Engine {
     }
     const now = this.options.now();
     const spread = offsetOf(watch.id, Math.min(START_SPREAD_MS, rules.everyMs));
-    const regular = nextLookDue(rules.everyMs, offsetOf(watch.id, rules.everyMs), now);
-    const missed = status.coveredUntil === null || status.coveredUntil <= now;
+    const regular = nextPlannedLook(rules, watch.id, now);
+    // A look at set times that was missed is not made up for at another time.
+    const missed = !rules.cron && (status.coveredUntil === null || status.coveredUntil <= now);
     const never = status.lastAt === null;
     const at = never ? now : missed ? Math.min(regular, now + spread) : regular;
     this.queue.schedule(watch.id, this.hostOf(booked), at);
@@ -236,8 +237,8 @@ export class Engine {
     const { watch, rules, status } = booked;
     if (rules.type !== 'probe' || status.state === 'paused') return;
     const now = this.options.now();
-    const grid = nextLookDue(rules.everyMs, offsetOf(watch.id, rules.everyMs), Math.max(lookedAt, now));
-    const at = status.state === 'doubtful' ? Math.min(grid, now + rules.secondLookGapMs) : grid;
+    const regular = nextPlannedLook(rules, watch.id, Math.max(lookedAt, now));
+    const at = status.state === 'doubtful' ? Math.min(regular, now + rules.secondLookGapMs) : regular;
     this.queue.schedule(watch.id, this.hostOf(booked), at);
   }
 

@@ -4,12 +4,14 @@ import { deleteEvidenceBefore } from '../store/evidence';
 import { deleteFindingsBefore } from '../store/findings';
 import { deleteReportsBefore } from '../store/reports';
 import { REPORT_CURSOR } from '../store/recorder';
-import { fetchRollupCursor, HOUR_MS, saveRollups } from '../store/rollups';
+import { deleteRollupsBefore, fetchRollupCursor, HOUR_MS, saveRollups } from '../store/rollups';
+import { KEEP_DELETED_MS, purgeWatches } from '../store/deleted-watches';
 import { fetchSetting } from '../store/settings';
 import { fetchWindows, type MaintenanceWindow } from '../store/windows';
 import type { WatchBook } from './watch-book';
 
 const DAY_MS = 24 * HOUR_MS;
+const KEEP_ROLLUPS_MS = 5 * 366 * DAY_MS;
 /** Findings may still arrive this long after their hour has ended. */
 const LATE_FINDINGS_MS = 5 * 60_000;
 
@@ -66,6 +68,8 @@ export class Keeper {
     const watchIds = book.all().map(({ watch }) => watch.id);
     await deleteFindingsBefore(db, watchIds, before);
     await deleteEvidenceBefore(db, before);
+    await deleteRollupsBefore(db, now() - KEEP_ROLLUPS_MS);
+    await purgeWatches(db, now() - KEEP_DELETED_MS);
     const cursor = Number((await fetchSetting(db, REPORT_CURSOR)) ?? 0);
     await deleteReportsBefore(db, before, cursor);
     await this.loadWindows();

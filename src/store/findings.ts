@@ -1,8 +1,9 @@
 import type { CauseCode, CauseDetail } from '../core/causes';
 import type { Knex } from 'knex';
 import type { Finding } from '../core/finding';
-import { withRawConnection, type Db } from './connection';
+import type { Db } from './connection';
 import { VERDICTS } from './recorder';
+import { inSteps, spansOf } from './steps';
 
 /** A finding as it is kept: the phases of older ones are not. */
 export interface KeptFinding {
@@ -68,26 +69,34 @@ export async function fetchValues(
     .select('at', 'value');
 }
 
-const WATCHES_AT_ONCE = 200;
+/** So much time of one watch's findings is deleted in one go. */
+const PIECE_MS = 6 * 3_600_000;
 
-/** Deletes the findings of these watches older than `before`, in short transactions; returns how many. */
+/** Deletes the findings of these watches older than `before`, in small steps; returns how many. */
 export async function deleteFindingsBefore(
   db: Knex,
   watchIds: readonly number[],
   before: number,
 ): Promise<number> {
   let deleted = 0;
-  for (let i = 0; i < watchIds.length; i += WATCHES_AT_ONCE) {
-    deleted += await withRawConnection(db, (raw) => {
-      const remove = raw.prepare('DELETE FROM findings WHERE watch_id = ? AND at < ?');
-      return raw.transaction(() =>
-        watchIds
-          .slice(i, i + WATCHES_AT_ONCE)
-          .reduce((sum, watchId) => sum + remove.run(watchId, before).changes, 0),
-      )();
-    });
-    // Others may want the connection too.
-    await new Promise((resolve) => setImmediate(resolve));
+  const oldest = await oldestFindings(db, watchIds);
+  function* pieces() {
+    for (const [id, at] of oldest)
+      for (const span of spansOf(at, before, PIECE_MS)) yield { id, to: span.to };
   }
+  await inSteps(db, pieces(), (raw, { id, to }) => {
+    deleted += raw.prepare('DELETE FROM findings WHERE watch_id = ? AND at < ?').run(id, to).changes;
+  });
   return deleted;
+}
+
+async function oldestFindings(db: Knex, watchIds: readonly number[]): Promise<Map<number, number>> {
+  const oldest = new Map<number, number>();
+  await inSteps(db, watchIds, (raw, id) => {
+    const row = raw
+      .prepare<[number], { at: number | null }>('SELECT min(at) AS at FROM findings WHERE watch_id = ?')
+      .get(id);
+    if (row?.at !== null && row?.at !== undefined) oldest.set(id, row.at);
+  });
+  return oldest;
 }

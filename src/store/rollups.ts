@@ -4,13 +4,18 @@ import {
   decodeHistogram,
   emptyHistogram,
   encodeHistogram,
+  mergeHistograms,
   type Histogram,
 } from '../core/histogram';
-import { withRawConnection, type Db } from './connection';
+import type { Db } from './connection';
 import { VERDICTS } from './recorder';
 import { fetchSetting, saveSetting } from './settings';
+import { inSteps, spansOf } from './steps';
 
 export const HOUR_MS = 3_600_000;
+const DAY_MS = 24 * HOUR_MS;
+/** Findings of one watch that are rolled up in one go. */
+const PIECE_MS = 6 * HOUR_MS;
 const CURSOR = 'rollup_until';
 
 interface Rollup {
@@ -62,47 +67,122 @@ function withReading(readings: Rollup['readings'], value: number): NonNullable<R
   };
 }
 
+const WRITE = (table: string) =>
+  `INSERT OR REPLACE INTO ${table} (watch_id, hour, fine, failed, histogram, least, most, total, read)
+   VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)`;
+
+function valuesOf(watchId: number, { hour, fine, failed, times, readings: r }: Rollup): unknown[] {
+  const read = r ? [r.least, r.most, r.total, r.count] : [null, null, null, null];
+  return [watchId, hour, fine, failed, encodeHistogram(times), ...read];
+}
+
+async function fetchAllWatchIds(db: Knex): Promise<number[]> {
+  return (await db('watches').orderBy('id').select('id')).map((row) => row.id as number);
+}
+
+/** The rollups of one day put together. */
+function mergeDay(day: number, hours: readonly Rollup[]): Rollup {
+  return {
+    hour: day,
+    fine: hours.reduce((sum, h) => sum + h.fine, 0),
+    failed: hours.reduce((sum, h) => sum + h.failed, 0),
+    times: mergeHistograms(hours.map((h) => h.times)),
+    readings: hours.reduce<Rollup['readings']>((sum, { readings: r }) => {
+      if (!r || !sum) return r ?? sum;
+      return {
+        least: Math.min(sum.least, r.least),
+        most: Math.max(sum.most, r.most),
+        total: sum.total + r.total,
+        count: sum.count + r.count,
+      };
+    }, null),
+  };
+}
+
 /**
- * Rolls every whole hour before `until` up, once: a mergeable histogram of the fine findings' times, and
- * counts. Can be broken off and run again at any point.
+ * Rolls every whole hour before `until` up, once: a mergeable histogram of the fine findings' times, counts and
+ * readings; then every whole day (UTC) from its hours. Works in small steps; can be broken off and run again at any
+ * point, as the cursor moves when all is written.
  */
 export async function saveRollups(db: Knex, until: number): Promise<void> {
   const to = Math.floor(until / HOUR_MS) * HOUR_MS;
   const from = await fetchRollupCursor(db);
   if (to <= from) return;
-  await withRawConnection(db, (raw) => {
-    const watches = raw.prepare<[], { id: number }>('SELECT id FROM watches ORDER BY id').all();
-    const read = raw.prepare<[number, number, number], Row>(
-      'SELECT at, verdict, us, value FROM findings WHERE watch_id = ? AND at >= ? AND at < ? ORDER BY at',
-    );
-    const write = raw.prepare(
-      `INSERT OR REPLACE INTO rollups (watch_id, hour, fine, failed, histogram, least, most, total, read)
-       VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)`,
-    );
-    raw.transaction(() => {
-      for (const { id } of watches) {
-        for (const rollup of rollUp(read.all(id, from, to))) {
-          const { hour, fine, failed, times, readings: r } = rollup;
-          const read = r ? [r.least, r.most, r.total, r.count] : [null, null, null, null];
-          write.run(id, hour, fine, failed, encodeHistogram(times), ...read);
-        }
-      }
-    })();
+  const ids = await fetchAllWatchIds(db);
+  const first = await db('findings').where('at', '>=', from).min({ at: 'at' }).first();
+  const begin = Math.floor(Math.max(from, Number(first?.at ?? to)) / HOUR_MS) * HOUR_MS;
+  function* hourPieces() {
+    for (const id of ids) for (const span of spansOf(begin, to, PIECE_MS)) yield { id, ...span };
+  }
+  await inSteps(db, hourPieces(), (raw, piece) => {
+    const rows = raw
+      .prepare<[number, number, number], Row>(
+        'SELECT at, verdict, us, value FROM findings WHERE watch_id = ? AND at >= ? AND at < ? ORDER BY at',
+      )
+      .all(piece.id, piece.from, piece.to);
+    if (rows.length === 0) return;
+    const write = raw.prepare(WRITE('rollups'));
+    for (const rollup of rollUp(rows)) write.run(...valuesOf(piece.id, rollup));
+  });
+  const lastDay = Math.floor(to / DAY_MS) * DAY_MS;
+  function* dayPieces() {
+    const day = Math.floor(begin / DAY_MS) * DAY_MS;
+    for (const id of ids) for (const span of spansOf(day, lastDay, DAY_MS)) yield { id, ...span };
+  }
+  await inSteps(db, dayPieces(), (raw, piece) => {
+    const rows = raw
+      .prepare<[number, number, number], RollupRow>(
+        'SELECT * FROM rollups WHERE watch_id = ? AND hour >= ? AND hour < ? ORDER BY hour',
+      )
+      .all(piece.id, piece.from, piece.to);
+    if (rows.length === 0) return;
+    raw.prepare(WRITE('rollups_by_day')).run(...valuesOf(piece.id, mergeDay(piece.from, rows.map(rollupOf))));
   });
   await saveSetting(db, CURSOR, String(to));
 }
 
-export async function fetchRollups(db: Db, watchId: number, from: number, to: number): Promise<Rollup[]> {
-  const rows = await db('rollups')
-    .where('watch_id', watchId)
-    .andWhere('hour', '>=', from)
-    .andWhere('hour', '<', to)
-    .orderBy('hour');
-  return rows.map((row) => ({
+/** Deletes rollups, of hours and of days, older than `before`. */
+export async function deleteRollupsBefore(db: Knex, before: number): Promise<void> {
+  await inSteps(db, await fetchAllWatchIds(db), (raw, id) => {
+    for (const table of ['rollups', 'rollups_by_day']) {
+      raw.prepare(`DELETE FROM ${table} WHERE watch_id = ? AND hour < ?`).run(id, before);
+    }
+  });
+}
+
+interface RollupRow {
+  hour: number;
+  fine: number;
+  failed: number;
+  histogram: Buffer;
+  least: number | null;
+  most: number | null;
+  total: number | null;
+  read: number | null;
+}
+
+function rollupOf(row: RollupRow): Rollup {
+  return {
     hour: row.hour,
     fine: row.fine,
     failed: row.failed,
     times: decodeHistogram(row.histogram),
-    readings: row.read ? { least: row.least, most: row.most, total: row.total, count: row.read } : null,
-  }));
+    readings: row.read ? { least: row.least!, most: row.most!, total: row.total!, count: row.read } : null,
+  };
+}
+
+/** The rollups of one watch that begin in [from, to): of hours, or of whole days (UTC). */
+export async function fetchRollups(
+  db: Db,
+  watchId: number,
+  from: number,
+  to: number,
+  by: 'hour' | 'day' = 'hour',
+): Promise<Rollup[]> {
+  const rows = await db(by === 'hour' ? 'rollups' : 'rollups_by_day')
+    .where('watch_id', watchId)
+    .andWhere('hour', '>=', from)
+    .andWhere('hour', '<', to)
+    .orderBy('hour');
+  return (rows as RollupRow[]).map(rollupOf);
 }

@@ -151,7 +151,7 @@ export async function saveWatchPaused(db: Db, id: number, paused: boolean): Prom
   await db('watches').where({ id }).update({ paused });
 }
 
-/** Marks a watch as deleted; its history stays until retention takes it. */
+/** Marks a watch as deleted; it can be brought back until retention takes it. */
 export async function deleteWatch(db: Db, id: number, now: number): Promise<void> {
   await db('watches').where({ id }).update({ deleted_at: now });
 }

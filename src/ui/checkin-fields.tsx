@@ -1,6 +1,7 @@
 'use client';
 
 import { DurationField } from './duration-field';
+import { CronFields } from './cron-fields';
 import { TextField } from './fields';
 import type { SetValue, WatchFormValues } from './watch-form-values';
 
@@ -36,29 +37,13 @@ export function CheckinFields({ values, set, errors }: CheckinFieldsProps) {
         </div>
       </fieldset>
       {values.scheduleType === 'cron' ? (
-        <div className="grid gap-5 sm:grid-cols-2">
-          <TextField
-            label="Cron expression"
-            help="Minute, hour, day, month, weekday; as in the crontab."
-            className="figures border-edge bg-card w-full rounded-lg border px-3 py-2"
-            error={errors['schedule.expression']}
-            value={values.expression}
-            onChange={(event) => set('expression', event.target.value)}
-          />
-          <TextField
-            label="Time zone"
-            help="The zone of the machine the job runs on."
-            list="known-zones"
-            error={errors['schedule.zone']}
-            value={values.zone}
-            onChange={(event) => set('zone', event.target.value)}
-          />
-          <datalist id="known-zones">
-            {Intl.supportedValuesOf('timeZone').map((zone) => (
-              <option key={zone} value={zone} />
-            ))}
-          </datalist>
-        </div>
+        <CronFields
+          values={values}
+          set={set}
+          errors={errors}
+          path="schedule"
+          zoneHelp="The zone of the machine the job runs on."
+        />
       ) : (
         <DurationField
           label="Every"

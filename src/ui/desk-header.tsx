@@ -1,7 +1,7 @@
 'use client';
 
 import { DropdownMenu } from 'radix-ui';
-import { Cable, KeyRound, Keyboard, LogOut, Menu, Plus } from 'lucide-react';
+import { Cable, KeyRound, Keyboard, LogOut, Menu, Plus, Undo2 } from 'lucide-react';
 import Link from 'next/link';
 import { usePathname } from 'next/navigation';
 import { callApi } from './call-api';
@@ -41,6 +41,11 @@ function AccountMenu({ email }: { email: string }) {
           <DropdownMenu.Item asChild>
             <Link href="/access" className={ITEM}>
               <KeyRound size={16} aria-hidden /> API tokens
+            </Link>
+          </DropdownMenu.Item>
+          <DropdownMenu.Item asChild>
+            <Link href="/watches/deleted" className={ITEM}>
+              <Undo2 size={16} aria-hidden /> Deleted watches
             </Link>
           </DropdownMenu.Item>
           <DropdownMenu.Item asChild>

@@ -2,19 +2,30 @@
 
 import { formatDuration } from '../core/duration';
 import { DurationField } from './duration-field';
-import { TextField } from './fields';
+import { CronFields } from './cron-fields';
+import { DuePreview } from './due-preview';
+import { Field, INPUT_CLASS, TextField } from './fields';
 import type { SetValue, WatchFormValues } from './watch-form-values';
 
 interface ProbeTimingFieldsProps {
   values: WatchFormValues;
   set: SetValue;
   errors: Record<string, string>;
+  now: number;
 }
 
-const FIELDS = ['every', 'timeout', 'secondLooks', 'secondLookGap', 'slowAfter'];
+const FIELDS = [
+  'when.expression',
+  'when.zone',
+  'every',
+  'timeout',
+  'secondLooks',
+  'secondLookGap',
+  'slowAfter',
+];
 
 /** How often a probe looks, how long it waits, and when it is sure. */
-export function ProbeTimingFields({ values, set, errors }: ProbeTimingFieldsProps) {
+export function ProbeTimingFields({ values, set, errors, now }: ProbeTimingFieldsProps) {
   const said = (seconds: number) => (Number.isNaN(seconds) ? '…' : formatDuration(seconds * 1000));
   const wrong = FIELDS.some((name) => name in errors);
   return (
@@ -22,18 +33,52 @@ export function ProbeTimingFields({ values, set, errors }: ProbeTimingFieldsProp
       <summary className="cursor-pointer font-semibold">
         Pace and patience{' '}
         <span className="text-muted font-normal">
-          looks every {said(values.every)}, waits {said(values.timeout)}, {values.secondLooks || '…'} second
-          looks {said(values.secondLookGap)} apart
+          {values.byCron ? 'looks at set times' : `looks every ${said(values.every)}`}, waits{' '}
+          {said(values.timeout)}, {values.secondLooks || '…'} second looks {said(values.secondLookGap)} apart
         </span>
       </summary>
       <div className="mt-4 grid gap-5 sm:grid-cols-2">
-        <DurationField
-          label="Looks every"
-          help="From 5 seconds to 30 days."
-          error={errors.every}
-          seconds={values.every}
-          onChange={(seconds) => set('every', seconds)}
-        />
+        <Field
+          label="When it looks"
+          help="At set times: in working hours only, or at minute 5 of every hour."
+        >
+          {(props) => (
+            <select
+              {...props}
+              className={INPUT_CLASS}
+              value={values.byCron ? 'cron' : 'period'}
+              onChange={(event) => set('byCron', event.target.value === 'cron')}
+            >
+              <option value="period">every so often</option>
+              <option value="cron">at set times (cron)</option>
+            </select>
+          )}
+        </Field>
+        {values.byCron && (
+          <>
+            <CronFields
+              values={values}
+              set={set}
+              errors={errors}
+              path="when"
+              zoneHelp="The zone these times are meant in."
+            />
+            <DuePreview
+              schedule={{ type: 'cron', expression: values.expression, zone: values.zone }}
+              now={now}
+              zone={values.zone}
+            />
+          </>
+        )}
+        {!values.byCron && (
+          <DurationField
+            label="Looks every"
+            help="From 5 seconds to 30 days."
+            error={errors.every}
+            seconds={values.every}
+            onChange={(seconds) => set('every', seconds)}
+          />
+        )}
         <DurationField
           label="Waits at most"
           help="A look that takes longer has failed."

@@ -12,10 +12,12 @@ interface WatchActionsProps {
   name: string;
   paused: boolean;
   probe: boolean;
+  /** What goes with it when it is deleted. */
+  goesWith: string;
 }
 
 /** What can be done with a watch from its own screen. */
-export function WatchActions({ watchId, name, paused, probe }: WatchActionsProps) {
+export function WatchActions({ watchId, name, paused, probe, goesWith }: WatchActionsProps) {
   const router = useRouter();
   const [problem, setProblem] = useState('');
   const flip = async () => {
@@ -40,7 +42,8 @@ export function WatchActions({ watchId, name, paused, probe }: WatchActionsProps
           return null;
         }}
       >
-        Its looks stop, and it leaves every public page. Its history is no longer shown.
+        {goesWith} For seven days it can be brought back with its whole history, under “Deleted watches” in
+        the menu; after that all of it is gone.
       </Confirm>
       <span role="alert" className="text-down-text">
         {problem}

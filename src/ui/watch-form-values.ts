@@ -9,6 +9,8 @@ export interface WatchFormValues {
   settings: SettingValues;
   restsOn: number[];
   every: number;
+  /** A probe looks at the times of the cron expression. */
+  byCron: boolean;
   timeout: number;
   secondLooks: string;
   secondLookGap: number;
@@ -31,6 +33,7 @@ export function emptyWatchForm(zone: string): WatchFormValues {
     settings: {},
     restsOn: [],
     every: 60,
+    byCron: false,
     timeout: 10,
     secondLooks: '2',
     secondLookGap: 10,
@@ -73,6 +76,7 @@ export function watchFormOf(
     ...values,
     settings: settingValues(config.settings),
     every: config.every,
+    ...(config.when && { byCron: true, ...config.when }),
     timeout: config.timeout,
     secondLooks: String(config.secondLooks),
     secondLookGap: config.secondLookGap,
@@ -107,6 +111,7 @@ export function watchBodyOf(values: WatchFormValues): Record<string, unknown> {
     ...common,
     settings: values.settings,
     every: values.every,
+    when: values.byCron ? { expression: values.expression, zone: values.zone } : null,
     timeout: values.timeout,
     secondLooks: typedNumber(values.secondLooks),
     secondLookGap: values.secondLookGap,
@@ -137,6 +142,7 @@ export function configOf(values: WatchFormValues): WatchConfig | null {
     type: 'probe',
     settings: values.settings,
     every: values.every,
+    when: values.byCron ? { expression: values.expression, zone: values.zone } : null,
     timeout: values.timeout,
     secondLooks,
     secondLookGap: values.secondLookGap,

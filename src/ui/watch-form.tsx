@@ -113,7 +113,7 @@ export function WatchForm({ kinds, sections, watches, initial, watchId, now }: W
             ))}
           </datalist>
         </div>
-        {!isCheckin && <ProbeTimingFields values={values} set={set} errors={errors} />}
+        {!isCheckin && <ProbeTimingFields values={values} set={set} errors={errors} now={now} />}
         {watches.length > 0 && (
           <details className="sheet px-4 py-3" open={'restsOn' in errors || undefined}>
             <summary className="cursor-pointer font-semibold">
@@ -139,7 +139,7 @@ export function WatchForm({ kinds, sections, watches, initial, watchId, now }: W
         )}
         <p className="font-serif text-lg" role="status">
           {config ? knowWithinSentence(rulesOf(config, values.zone)) : 'Some number is missing above.'}
-          {config?.type === 'probe' && (
+          {config?.type === 'probe' && !config.when && (
             <span className="text-muted block font-sans text-[14px]">
               {looksPerDaySentence(config.every)}
             </span>

@@ -1,6 +1,7 @@
 import type { Db } from '../store/connection';
 import { fetchValues } from '../store/findings';
-import { fetchRollupCursor, fetchRollups, HOUR_MS } from '../store/rollups';
+import { fetchRollupCursor, HOUR_MS } from '../store/rollups';
+import { fetchColumns } from './columns';
 
 /** What was read in one column of the chart. */
 export interface ReadingPoint {
@@ -38,7 +39,7 @@ export async function fetchReadings(
     });
   };
   if (from > range.from) {
-    for (const { hour, readings } of await fetchRollups(db, watchId, range.from, from))
+    for (const { hour, readings } of await fetchColumns(db, watchId, range.from, from, widthMs))
       if (readings) add(hour, readings);
   }
   for (const { at, value } of await fetchValues(db, watchId, from, range.to)) {

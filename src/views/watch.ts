@@ -13,15 +13,18 @@ import type { Db } from '../store/connection';
 import { fetchFindings, fetchTimes, type KeptFinding } from '../store/findings';
 import { fetchEvidence, type KeptEvidence } from '../store/evidence';
 import { fetchTold } from '../store/outages';
+import { fetchPages } from '../store/pages';
+import { goesWithSentence } from './goes-with';
 import { fetchReports, type KeptReport } from '../store/reports';
-import { fetchRollupCursor, fetchRollups, HOUR_MS } from '../store/rollups';
+import { fetchColumns } from './columns';
+import { fetchRollupCursor, HOUR_MS } from '../store/rollups';
 import { fetchWatches, type WatchWithStatus } from '../store/watches';
 import { fetchReadings, type ReadingPoint } from './readings';
 import { tiesOf, type WatchTies } from './ties';
 import { availabilityFor, fetchHistory, lastDays, lineOf } from './history';
 import { isSilent, needsHand, troubleOf, type Trouble } from './trouble';
 
-export const CHART_RANGES = { '24h': 1, '7d': 7, '30d': 30, '90d': 90 } as const;
+export const CHART_RANGES = { '24h': 1, '7d': 7, '30d': 30, '90d': 90, '1y': 365 } as const;
 export type ChartRange = keyof typeof CHART_RANGES;
 
 const COLUMN_MS: Record<ChartRange, number> = {
@@ -29,6 +32,7 @@ const COLUMN_MS: Record<ChartRange, number> = {
   '7d': HOUR_MS,
   '30d': 6 * HOUR_MS,
   '90d': 12 * HOUR_MS,
+  '1y': 48 * HOUR_MS,
 };
 
 export interface WatchView {
@@ -53,6 +57,8 @@ export interface WatchView {
   /** What was seen when looks first failed, or failed in a new way; the newest first. */
   evidence: KeptEvidence[];
   ties: WatchTies;
+  /** What goes with it when it is deleted. */
+  goesWith: string;
   /** What was read, for a watch that reads a number. */
   readings: ReadingPoint[] | null;
   unit: string;
@@ -121,6 +127,7 @@ export async function fetchWatchView(
     ),
     trouble: needsHand(watch, now) ? troubleOf(watch, open, kept.at(0), zone) : null,
     ties: tiesOf(watch, others, open),
+    goesWith: goesWithSentence(watch, others, await fetchPages(db), own.length),
     readings: hasReading ? await fetchReadings(db, watch.id, chartRange, COLUMN_MS[options.range]) : null,
     unit: reading?.unit ?? '',
     findings: await fetchFindings(db, watch.id, { limit: 25 }),
@@ -140,7 +147,7 @@ async function fetchPoints(db: Db, watchId: number, range: { from: number; to: n
   const cursor = await fetchRollupCursor(db);
   // Short ranges are answered from single looks: their columns are narrower than an hour.
   const from = widthMs < HOUR_MS ? range.from : Math.max(range.from, cursor);
-  const rollups = from > range.from ? await fetchRollups(db, watchId, range.from, from) : [];
+  const rollups = from > range.from ? await fetchColumns(db, watchId, range.from, from, widthMs) : [];
   return chartPoints(range, widthMs, rollups, await fetchTimes(db, watchId, from, range.to));
 }
 

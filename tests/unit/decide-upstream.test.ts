@@ -1,7 +1,10 @@
 import { describe, expect, it } from 'vitest';
+import { cronInWords } from '../../src/core/cron-words';
 import { decide } from '../../src/core/decide';
 import { messageFor } from '../../src/core/event-message';
 import type { Finding } from '../../src/core/finding';
+import { knowWithinSentence } from '../../src/core/foresight';
+import { nextPlannedLook, standsForMs } from '../../src/core/schedule';
 import {
   newStatus,
   NO_UPSTREAM,
@@ -211,5 +214,42 @@ describe('a limit of the probe’s own', () => {
       [soon(120, 'tls.expires-soon'), 120],
     ]);
     expect(said).toEqual(['warned', 'warned']);
+  });
+});
+
+describe('a probe that looks at set times', () => {
+  const cron = { type: 'cron' as const, expression: '*/10 8-17 * * 1-5', zone: 'Europe/Lisbon' };
+  const rules = { ...PROBE, cron };
+  // 2026-11-23 is a Monday; Lisbon keeps UTC in winter.
+  const time = (clock: string) => Date.parse(`2026-11-${clock}:00Z`);
+
+  it('is due at its times only, and falls back on its grid where they never come', () => {
+    expect(nextPlannedLook(rules, 1, time('23T17:45'))).toBe(time('23T17:50'));
+    expect(nextPlannedLook(rules, 1, time('23T17:50'))).toBe(time('24T08:00'));
+    expect(nextPlannedLook(rules, 1, time('27T17:50'))).toBe(Date.parse('2026-11-30T08:00:00Z'));
+  });
+
+  it('a look stands until the next one, but the last of the day not for the night', () => {
+    expect(standsForMs(rules, time('23T12:00'))).toBe(600_000);
+    expect(standsForMs(rules, time('23T12:04'))).toBe(360_000);
+    expect(standsForMs(rules, time('23T17:50'))).toBe(600_000);
+    expect(standsForMs(PROBE, time('23T12:00'))).toBe(PROBE.everyMs);
+    const daily = { ...PROBE, cron: { ...cron, expression: '30 6 * * *' } };
+    expect(standsForMs(daily, time('23T06:30'))).toBe(86_400_000);
+  });
+
+  it('what nobody looked at in between stands as not observed', () => {
+    let status = newStatus(time('23T17:00'));
+    const unobserved: StatusEvent[] = [];
+    for (const clock of ['23T17:40', '23T17:50', '24T08:00', '24T08:10']) {
+      const finding: Finding = { at: time(clock), ms: 4, verdict: 'fine' };
+      const decision = decide(rules, status, { type: 'finding', finding }, time(clock));
+      status = decision.status;
+      unobserved.push(...decision.events.filter((e) => e.type === 'unobserved'));
+    }
+    expect(unobserved).toEqual([{ type: 'unobserved', from: time('23T18:00'), to: time('24T08:00') }]);
+    expect(knowWithinSentence(rules)).toMatch(/^You would know within .* of the look that finds it\.$/);
+    expect(cronInWords(cron.expression)).toContain('Monday through Friday');
+    expect(cronInWords('nonsense')).toBeNull();
   });
 });

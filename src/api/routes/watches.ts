@@ -19,7 +19,8 @@ import { validateBody } from '../validate';
 import { uniqueName } from '../../core/unique-name';
 import { checkinSchema, offerSchema, probeSchema, validateWatch, type ValidWatch } from '../schemas/watch';
 import { withoutSecrets } from '../secret-settings';
-import { evidenceShape, findingShape, outageShape, reportShape, watchShape } from '../shapes';
+import { fetchDeletedWatches, restoreWatch } from '../../store/deleted-watches';
+import { evidenceShape, findingShape, iso, outageShape, reportShape, watchShape } from '../shapes';
 
 const body = { oneOf: () => [...probeKinds().map((kind) => probeSchema(kind.id)!), checkinSchema] };
 
@@ -179,13 +180,41 @@ export const watchRoutes: Route[] = [
     method: 'DELETE',
     path: '/watches/{id}',
     tag: 'Watches',
-    summary: 'Delete a watch',
+    summary: 'Delete a watch; it can be brought back for seven days',
     status: 204,
     answer: 'Nothing.',
     handle: async (call) => {
       const watch = await found(call);
       await deleteWatch(call.context.db, watch.id, call.now);
       await tellEngine(call, watch.id);
+    },
+  },
+  {
+    method: 'GET',
+    path: '/deleted-watches',
+    tag: 'Watches',
+    summary: 'Watches that were deleted in the last seven days',
+    status: 200,
+    answer: 'An array of watches that can be brought back.',
+    handle: async (call) =>
+      (await fetchDeletedWatches(call.context.db, call.now)).map((watch) => ({
+        ...watch,
+        deletedAt: iso(watch.deletedAt),
+      })),
+  },
+  {
+    method: 'POST',
+    path: '/deleted-watches/{id}/restore',
+    tag: 'Watches',
+    summary: 'Bring a deleted watch back, with its history',
+    status: 200,
+    answer: 'The watch.',
+    handle: async (call) => {
+      if (!(await restoreWatch(call.context.db, idOf(call), call.now))) {
+        throw notFound(`deleted watch ${call.params.id}`);
+      }
+      await tellEngine(call, idOf(call));
+      return watchShape(await found(call), call.base);
     },
   },
   {

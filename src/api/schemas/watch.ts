@@ -35,10 +35,43 @@ const restsOn = array(number().integer().required())
     description: 'Ids of the watches it rests on; while one is down, its own trouble is not announced.',
   });
 
+const when = mixed()
+  .nullable()
+  .default(null)
+  .test('when', 'Expected times.', function check(value) {
+    if (value === null || value === undefined) return true;
+    const { expression, zone, ...rest } = value as Record<string, unknown>;
+    const extra = Object.keys(rest)[0];
+    const fail = (field: string, message: string) => this.createError({ path: `when.${field}`, message });
+    if (extra !== undefined) return fail(extra, `Expected only expression, zone; got ${extra}.`);
+    if (!isTimeZone(String(zone ?? ''))) {
+      return fail('zone', `Expected a time zone such as Europe/Lisbon, got "${String(zone ?? '')}".`);
+    }
+    const problem = cronProblem(String(expression ?? ''), String(zone));
+    return problem === null ? true : fail('expression', problem);
+  })
+  .meta({
+    jsonSchema: {
+      oneOf: [
+        { type: 'null' },
+        {
+          type: 'object',
+          required: ['expression', 'zone'],
+          properties: {
+            expression: { type: 'string', examples: ['*/10 8-18 * * 1-5'] },
+            zone: { type: 'string', examples: ['Europe/Lisbon'] },
+          },
+        },
+      ],
+    },
+    description: 'Cron times to look at, in place of every so many seconds; second looks keep their own gap.',
+  });
+
 const probeTiming = (every: number) => ({
   every: wholeNumber('every', 'seconds', 5, SECONDS_30_DAYS)
     .default(every)
     .meta({ description: 'Seconds between two looks.' }),
+  when,
   timeout: wholeNumber('timeout', 'seconds', 1, 120)
     .default(10)
     .meta({ description: 'How many seconds one look may take.' }),

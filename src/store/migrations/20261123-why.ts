@@ -1,11 +1,15 @@
 import type { Knex } from 'knex';
 
-/** Readings beside times, the evidence of failing looks, what an outage follows from, and lost own lines. */
+/** Readings beside times, days beside hours, the evidence of failing looks, what an outage follows from, and lost own lines. */
 export async function up(db: Knex): Promise<void> {
   await db.raw('ALTER TABLE findings ADD COLUMN value REAL');
   for (const column of ['least', 'most', 'total'])
     await db.raw(`ALTER TABLE rollups ADD COLUMN ${column} REAL`);
   await db.raw('ALTER TABLE rollups ADD COLUMN read INTEGER');
+  await db.raw(`CREATE TABLE rollups_by_day (
+    watch_id INTEGER NOT NULL, hour INTEGER NOT NULL, fine INTEGER NOT NULL, failed INTEGER NOT NULL,
+    histogram BLOB NOT NULL, least REAL, most REAL, total REAL, read INTEGER,
+    PRIMARY KEY (watch_id, hour)) WITHOUT ROWID`);
   await db.raw('ALTER TABLE outages ADD COLUMN follows INTEGER');
   await db.raw(`CREATE TABLE evidence (
     watch_id INTEGER NOT NULL, at INTEGER NOT NULL, cause TEXT NOT NULL, detail TEXT NOT NULL,
@@ -20,6 +24,7 @@ export async function up(db: Knex): Promise<void> {
 
 export async function down(db: Knex): Promise<void> {
   await db.schema.dropTable('line_losses');
+  await db.schema.dropTable('rollups_by_day');
   await db.schema.dropTable('evidence');
   await db.raw('ALTER TABLE outages DROP COLUMN follows');
   for (const column of ['read', 'total', 'most', 'least'])

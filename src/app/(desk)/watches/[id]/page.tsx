@@ -26,7 +26,13 @@ import { CHART_RANGES, fetchWatchView, type ChartRange } from '../../../../views
 import { requestBase } from '../../../session';
 import { watchOfPath } from '../../../watch-of';
 
-const RANGE_TEXTS: Record<ChartRange, string> = { '24h': '24 h', '7d': '7 d', '30d': '30 d', '90d': '90 d' };
+const RANGE_TEXTS: Record<ChartRange, string> = {
+  '24h': '24 h',
+  '7d': '7 d',
+  '30d': '30 d',
+  '90d': '90 d',
+  '1y': '1 y',
+};
 
 interface WatchPageProps {
   params: Promise<{ id: string }>;
@@ -91,7 +97,13 @@ export default async function WatchPage({ params, searchParams }: WatchPageProps
               `, fine in ${formatMs(lastFinding.ms)}`}
             . {view.knowWithin}
           </p>
-          <WatchActions watchId={watch.id} name={watch.name} paused={watch.paused} probe={probe} />
+          <WatchActions
+            watchId={watch.id}
+            name={watch.name}
+            paused={watch.paused}
+            probe={probe}
+            goesWith={view.goesWith}
+          />
         </div>
         {view.channels.length === 0 && <Unreached what="This watch" />}
         <dl className="flex flex-wrap gap-x-8 gap-y-2">

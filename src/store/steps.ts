@@ -1,0 +1,42 @@
+import type Database from 'better-sqlite3';
+import type { Knex } from 'knex';
+import { withRawConnection } from './connection';
+
+/** One step holds the database no longer than this, and a little: the piece of work that is begun is ended. */
+const STEP_MS = 15;
+
+/**
+ * Does many small pieces of work in short transactions with a breath between them, so that nobody waits long for
+ * the database and looks are not late. Returns how many steps it took.
+ */
+export async function inSteps<T>(
+  db: Knex,
+  pieces: Iterable<T>,
+  work: (raw: Database.Database, piece: T) => void,
+  monotonic: () => number = () => performance.now(),
+): Promise<number> {
+  const iterator = pieces[Symbol.iterator]();
+  let steps = 0;
+  for (let done = false; !done; steps += 1) {
+    await withRawConnection(db, (raw) =>
+      raw.transaction(() => {
+        const end = monotonic() + STEP_MS;
+        do {
+          const next = iterator.next();
+          if (next.done) {
+            done = true;
+            return;
+          }
+          work(raw, next.value);
+        } while (monotonic() < end);
+      })(),
+    );
+    await new Promise((resolve) => setImmediate(resolve));
+  }
+  return steps;
+}
+
+/** Pieces of [from, to), each at most `width` long. */
+export function* spansOf(from: number, to: number, width: number): Generator<{ from: number; to: number }> {
+  for (let at = from; at < to; at += width) yield { from: at, to: Math.min(to, at + width) };
+}

@@ -1,0 +1,249 @@
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { rmSync } from 'node:fs';
+import { probeKinds } from '../../src/probes/registry';
+import { makeAuthority } from '../../src/standins/certificates';
+import { Harbour } from '../../src/standins/harbour';
+import { openStore } from '../../src/store/connection';
+import { isSealed, openVault } from '../../src/store/vault';
+import { startProduct, until, type Product } from './helpers';
+
+interface Made {
+  id: number;
+  name: string;
+  settings: Record<string, unknown>;
+  restsOn: number[];
+  every: number;
+  state: string;
+}
+
+interface Refused {
+  errors: { field: string; message: string }[];
+}
+
+describe('the API of kinds, ties and evidence', () => {
+  let product: Product;
+  let harbour: Harbour;
+  let site: string;
+
+  beforeAll(async () => {
+    harbour = await Harbour.start({ basePort: 0, authority: await makeAuthority(), jobs: [] });
+    site = harbour.find('booking')!.address;
+    product = await startProduct();
+  });
+  afterAll(async () => {
+    await product.stop();
+    await harbour.stop();
+    rmSync(product.folder, { recursive: true, force: true });
+  });
+
+  async function made(body: object): Promise<Made> {
+    const answer = await product.api('POST', '/watches', body);
+    if (answer.status !== 201) throw new Error(JSON.stringify(answer.body));
+    return answer.body as Made;
+  }
+  const refused = async (method: string, path: string, body: object) => {
+    const answer = await product.api(method, path, body);
+    expect(answer.status).toBe(422);
+    return (answer.body as Refused).errors;
+  };
+
+  it('a secret is sealed in the database, shown as kept, stays when not named, and is used', async () => {
+    const secrets = { bearer: 'a-token-nobody-sees', secretHeaders: 'X-Key: hush' };
+    const watch = await made({ name: 'Office', settings: { address: site, ...secrets } });
+    expect(watch.settings).toMatchObject({
+      bearer: { kept: true },
+      secretHeaders: { kept: true },
+      password: '',
+    });
+
+    const db = await openStore(product.folder, { migrate: false });
+    const stored = async () => {
+      const row = await db('watches').where({ id: watch.id }).first('config');
+      return (JSON.parse(row.config) as { settings: Record<string, string> }).settings;
+    };
+    const before = (await stored()).bearer!;
+    expect(isSealed(before)).toBe(true);
+    expect(openVault(product.folder).open(before)).toBe(secrets.bearer);
+
+    const kept = await product.api('PATCH', `/watches/${watch.id}`, {
+      settings: { bearer: { kept: true }, words: 'Choose' },
+    });
+    expect(kept.status).toBe(200);
+    expect((await stored()).bearer).toBe(before);
+    await product.api('PATCH', `/watches/${watch.id}`, { settings: { bearer: '' } });
+    expect((await stored()).bearer).toBe('');
+    await db.destroy();
+    // A trial with kept secrets takes them from the watch that is named.
+    const trial = await product.api('POST', `/looks?watch=${watch.id}`, {
+      settings: { address: site, secretHeaders: { kept: true } },
+    });
+    expect(trial).toMatchObject({
+      status: 200,
+      body: { verdict: 'fine', settings: { secretHeaders: { kept: true } } },
+    });
+  });
+
+  it('each kind says its settings in the OpenAPI document and sets its own pace', async () => {
+    const document = (await product.api('GET', '/openapi.json')).body as {
+      paths: Record<
+        string,
+        {
+          post: {
+            requestBody: {
+              content: {
+                'application/json': {
+                  schema: {
+                    oneOf: { properties: { kind: { enum: string[] }; settings?: { properties: object } } }[];
+                  };
+                };
+              };
+            };
+          };
+        }
+      >;
+    };
+    const bodies = document.paths['/watches']!.post.requestBody.content['application/json'].schema.oneOf;
+    for (const kind of probeKinds()) {
+      const body = bodies.find((b) => b.properties.kind.enum.includes(kind.id))!;
+      expect(Object.keys(body.properties.settings!.properties)).toEqual(
+        expect.arrayContaining(kind.fields.map((f) => f.name)),
+      );
+    }
+    const name = await made({ kind: 'name', settings: { name: 'ternferry.test' } });
+    expect(name.every).toBe(3600);
+  });
+
+  it('ties lead to watches there are, and never in a circle', async () => {
+    const router = await made({ kind: 'ping', name: 'Router', settings: { host: '127.0.0.1' } });
+    const office = await made({ name: 'Office page', settings: { address: site }, restsOn: [router.id] });
+    expect(office.restsOn).toEqual([router.id]);
+    expect(await refused('PATCH', `/watches/${router.id}`, { restsOn: [office.id] })).toEqual([
+      { field: 'restsOn', message: 'Expected no circle, got Router → Office page → Router.' },
+    ]);
+    expect(
+      (await refused('POST', '/watches', { settings: { address: site }, restsOn: [9999] }))[0],
+    ).toMatchObject({ field: 'restsOn' });
+    const both = await made({ kind: 'combined', name: 'Both', settings: { parts: [router.id, office.id] } });
+    expect((await refused('PATCH', `/watches/${office.id}`, { restsOn: [both.id] }))[0]!.message).toContain(
+      'Expected no circle',
+    );
+    expect((await refused('POST', '/watches', { kind: 'combined', settings: { parts: [] } }))[0]!.field).toBe(
+      'settings.parts',
+    );
+  });
+
+  it('looks at set times are refused with what was expected', async () => {
+    const at = (when: object) => refused('POST', '/watches', { settings: { address: site }, when });
+    expect((await at({ expression: '61 * * * *', zone: 'UTC' }))[0]!.field).toBe('when.expression');
+    expect((await at({ expression: '0 * * * *', zone: 'Nowhere' }))[0]!.field).toBe('when.zone');
+    const timed = await made({
+      name: 'Timed',
+      settings: { address: site },
+      when: { expression: '5 * * * *', zone: 'UTC' },
+    });
+    expect(timed).toMatchObject({ when: { expression: '5 * * * *', zone: 'UTC' } });
+  });
+
+  it('evidence and ladder of the first failure can be read; secrets are not in it', async () => {
+    const watch = await made({
+      name: 'Breaks',
+      secondLooks: 0,
+      settings: { address: site, secretHeaders: 'X-Key: hush-hush' },
+    });
+    await until(
+      async () => ((await product.api('GET', `/watches/${watch.id}`)).body as Made).state === 'up',
+      'up',
+    );
+    await harbour.find('booking')!.setMode('status 500');
+    await product.api('POST', `/watches/${watch.id}/look`);
+    const evidence = (await product.api('GET', `/watches/${watch.id}/evidence`)).body as {
+      cause: string;
+      sentence: string;
+      evidence: { walk: { rung: string }[] };
+    }[];
+    expect(evidence).toHaveLength(1);
+    expect(evidence[0]!.sentence).toMatch(
+      /^The host answers ping and port \d+ is open; the server answers, but replies 500\.$/,
+    );
+    expect(evidence[0]!.evidence.walk.map((r) => r.rung)).toEqual(['name', 'host', 'port', 'reply']);
+    expect(JSON.stringify(evidence)).not.toContain('hush');
+    await harbour.find('booking')!.setMode('fine');
+  });
+
+  it('an address is offered what fits, with names that do not collide', async () => {
+    const typed = site.replace('http://', '').replace(/\/$/, '');
+    const offers = (await product.api('POST', '/offers', { address: typed })).body as {
+      kind: string;
+      name: string;
+      fits: boolean;
+      settings: object;
+    }[];
+    expect(Object.fromEntries(offers.map((o) => [o.kind, o.fits]))).toEqual({
+      web: true,
+      certificate: false,
+      port: true,
+      ping: true,
+    });
+    for (const offer of offers.filter((o) => o.fits))
+      await made({ kind: offer.kind, name: offer.name, settings: offer.settings });
+    const again = (await product.api('POST', '/offers', { address: typed })).body as { name: string }[];
+    const names = ((await product.api('GET', '/watches')).body as Made[]).map((watch) => watch.name);
+    for (const { name } of again) expect(names).not.toContain(name);
+    for (const address of ['', 'two words', 'ftp://ternferry.test']) {
+      expect((await refused('POST', '/offers', { address }))[0]).toMatchObject({
+        field: 'address',
+        message: expect.stringMatching(/^Expected an address/) as string,
+      });
+    }
+  });
+
+  it('the own line is kept, asked at once, and bounded', async () => {
+    const port = new URL(site).port;
+    expect((await product.api('PATCH', '/own-line', { addresses: [`127.0.0.1:${port}`] })).body).toEqual({
+      addresses: [`127.0.0.1:${port}`],
+      out: false,
+    });
+    expect((await product.api('GET', '/own-line')).body).toEqual({
+      addresses: [`127.0.0.1:${port}`],
+      losses: [],
+    });
+    expect((await refused('PATCH', '/own-line', { addresses: ['a b'] }))[0]!.field).toBe('addresses[0]');
+    expect((await refused('PATCH', '/own-line', { addresses: Array(6).fill('127.0.0.1') }))[0]!.message).toBe(
+      'Expected at most 5 addresses.',
+    );
+    expect((await product.api('PATCH', '/own-line', { addresses: [] })).status).toBe(200);
+  });
+
+  it('a deleted watch is listed, and comes back as it was', async () => {
+    const watch = await made({ name: 'Gone for a moment', settings: { address: site } });
+    expect((await product.api('DELETE', `/watches/${watch.id}`)).status).toBe(204);
+    expect((await product.api('GET', '/deleted-watches')).body).toMatchObject([
+      { id: watch.id, name: 'Gone for a moment' },
+    ]);
+    const back = await product.api('POST', `/deleted-watches/${watch.id}/restore`);
+    expect(back).toMatchObject({ status: 200, body: { id: watch.id, settings: { address: site } } });
+    await until(
+      async () => ((await product.api('GET', `/watches/${watch.id}`)).body as Made).state === 'up',
+      'looked at again',
+    );
+    expect((await product.api('POST', `/deleted-watches/${watch.id}/restore`)).status).toBe(404);
+  });
+
+  it('a channel is kept sealed, and its test still arrives', async () => {
+    const address = `http://127.0.0.1:${harbour.port}/room/hook`;
+    const channel = await product.api('POST', '/channels', {
+      kind: 'webhook',
+      name: 'Crew room',
+      settings: { address },
+    });
+    const { id } = channel.body as { id: number };
+    const db = await openStore(product.folder, { migrate: false });
+    expect((await db('channels').where({ id }).first('settings')).settings).not.toContain('/room/hook');
+    await db.destroy();
+    expect(await product.api('POST', `/channels/${id}/test`)).toMatchObject({
+      status: 200,
+      body: { ok: true },
+    });
+    await product.api('DELETE', `/channels/${id}`);
+  });
+});

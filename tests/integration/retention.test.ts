@@ -1,0 +1,183 @@
+import { afterEach, beforeEach, describe, expect, it } from 'vitest';
+import type { Finding } from '../../src/core/finding';
+import { newStatus } from '../../src/core/status';
+import {
+  KEEP_DELETED_MS,
+  fetchDeletedWatches,
+  purgeWatches,
+  restoreWatch,
+} from '../../src/store/deleted-watches';
+import { deleteEvidenceBefore, fetchEvidence } from '../../src/store/evidence';
+import { deleteFindingsBefore, fetchFindings, fetchValues } from '../../src/store/findings';
+import { Recorder } from '../../src/store/recorder';
+import { deleteRollupsBefore, fetchRollups, HOUR_MS, saveRollups } from '../../src/store/rollups';
+import { inSteps } from '../../src/store/steps';
+import { openVault } from '../../src/store/vault';
+import { deleteWatch, fetchWatch } from '../../src/store/watches';
+import { fetchColumns } from '../../src/views/columns';
+import { fetchReadings } from '../../src/views/readings';
+import { makeWatch, tempStore, webConfig, type TempStore } from './helpers';
+
+const DAY_MS = 24 * HOUR_MS;
+const T0 = Date.parse('2026-11-01T00:00:00Z');
+
+describe('what is kept for a time', () => {
+  let store: TempStore;
+  let id: number;
+
+  beforeEach(async () => {
+    store = await tempStore();
+    id = await makeWatch(store.db, webConfig('http://site.test/'), { createdAt: T0 });
+  });
+  afterEach(() => store.close());
+
+  /** A look every ten minutes for some days; every tenth fails, each fine one reads a number. */
+  async function fill(days: number): Promise<void> {
+    const recorder = new Recorder(store.db);
+    const status = newStatus(T0);
+    const findings = Array.from({ length: days * 144 }, (_, i): Finding => {
+      const at = T0 + i * 600_000;
+      return i % 10 === 9
+        ? { at, ms: 9, verdict: 'failed', cause: 'port.refused', detail: { port: 80 } }
+        : { at, ms: 100 + (i % 50), verdict: 'fine', evidence: { reading: { value: i % 24, unit: '°C' } } };
+    });
+    await recorder.save(findings.map((finding) => ({ watchId: id, status, events: [], finding })));
+  }
+
+  it('is rolled up by hour and by day, and days are their hours put together', async () => {
+    await fill(3);
+    await saveRollups(store.db, T0 + 2.5 * DAY_MS);
+    const hours = await fetchRollups(store.db, id, T0, T0 + 3 * DAY_MS);
+    const days = await fetchRollups(store.db, id, T0, T0 + 3 * DAY_MS, 'day');
+    expect([hours.length, days.length]).toEqual([60, 2]);
+    for (const day of days) {
+      const own = hours.filter((h) => h.hour >= day.hour && h.hour < day.hour + DAY_MS);
+      expect(own.reduce((sum, h) => sum + h.fine, 0)).toBe(day.fine);
+      expect(own.reduce((sum, h) => sum + h.failed, 0)).toBe(day.failed);
+      expect(own.reduce((sum, h) => sum + h.readings!.total, 0)).toBe(day.readings!.total);
+      expect(day.times.count).toBe(day.fine);
+    }
+    expect(days[0]!.readings).toMatchObject({ least: 0, most: 23 });
+    // Run again, nothing changes; run on, the third day follows.
+    await saveRollups(store.db, T0 + 2.5 * DAY_MS);
+    expect(await fetchRollups(store.db, id, T0, T0 + 3 * DAY_MS)).toEqual(hours);
+    await saveRollups(store.db, T0 + 3 * DAY_MS);
+    expect(await fetchRollups(store.db, id, T0, T0 + 3 * DAY_MS, 'day')).toHaveLength(3);
+  });
+
+  it('charts of a year take whole days, and say the same as the hours', async () => {
+    await fill(3);
+    await saveRollups(store.db, T0 + 3 * DAY_MS);
+    const from = T0 - 2 * HOUR_MS;
+    const wide = await fetchColumns(store.db, id, from, T0 + 2.5 * DAY_MS, 48 * HOUR_MS);
+    expect(wide).toHaveLength(2 + 12);
+    const fine = (rollups: { fine: number }[]) => rollups.reduce((sum, r) => sum + r.fine, 0);
+    expect(fine(wide)).toBe(fine(await fetchColumns(store.db, id, from, T0 + 2.5 * DAY_MS, 12 * HOUR_MS)));
+    const range = { from: T0, to: T0 + 3 * DAY_MS };
+    const readings = await fetchReadings(store.db, id, range, 12 * HOUR_MS);
+    expect(readings).toHaveLength(6);
+    expect(readings[0]).toMatchObject({ least: 0, most: 23 });
+    const exact = await fetchValues(store.db, id, T0, T0 + DAY_MS / 2);
+    expect(readings[0]!.mean).toBeCloseTo(exact.reduce((sum, v) => sum + v.value, 0) / exact.length, 9);
+  });
+
+  it('findings and rollups go at their time, and not before', async () => {
+    await fill(3);
+    await saveRollups(store.db, T0 + 3 * DAY_MS);
+    expect(await deleteFindingsBefore(store.db, [id, 999], T0 + DAY_MS)).toBe(144);
+    expect((await fetchFindings(store.db, id, { limit: 1000 })).at(-1)!.at).toBe(T0 + DAY_MS);
+    await deleteRollupsBefore(store.db, T0 + DAY_MS);
+    expect((await fetchRollups(store.db, id, T0, T0 + 3 * DAY_MS))[0]!.hour).toBe(T0 + DAY_MS);
+    expect(await fetchRollups(store.db, id, T0, T0 + 3 * DAY_MS, 'day')).toHaveLength(2);
+  });
+
+  it('work is cut into steps by the clock, each piece done once', async () => {
+    let clock = 0;
+    const done: number[] = [];
+    const pieces = Array.from({ length: 100 }, (_, i) => i);
+    const steps = await inSteps(
+      store.db,
+      pieces,
+      (_, piece) => {
+        done.push(piece);
+        clock += 4;
+      },
+      () => clock,
+    );
+    expect(done).toEqual(pieces);
+    // Four pieces of four milliseconds fill a step of fifteen.
+    expect(steps).toBe(26);
+  });
+
+  it('evidence goes with its findings, but stays with an outage', async () => {
+    const recorder = new Recorder(store.db);
+    const failing = (at: number) => ({
+      watchId: id,
+      status: newStatus(T0),
+      events: [],
+      keepEvidence: {
+        at,
+        ms: 1,
+        verdict: 'failed' as const,
+        cause: 'port.refused' as const,
+        detail: { port: 80 },
+      },
+    });
+    await recorder.save([
+      failing(T0 + 1000),
+      {
+        ...failing(T0 + 60_000),
+        events: [
+          {
+            type: 'outage-began',
+            began: T0 + 60_000,
+            noticed: T0 + 70_000,
+            cause: 'port.refused',
+            detail: { port: 80 },
+          },
+        ],
+      },
+    ]);
+    await deleteEvidenceBefore(store.db, T0 + DAY_MS);
+    expect((await fetchEvidence(store.db, id, { limit: 9 })).map((kept) => kept.at)).toEqual([T0 + 60_000]);
+  });
+
+  it('a deleted watch can be brought back with its history for seven days, then all of it goes', async () => {
+    await fill(2);
+    await saveRollups(store.db, T0 + 2 * DAY_MS);
+    const deleted = T0 + 2 * DAY_MS;
+    await deleteWatch(store.db, id, deleted);
+    expect(await fetchWatch(store.db, id)).toBeNull();
+    expect(await fetchDeletedWatches(store.db, deleted + 1)).toMatchObject([
+      { id, name: 'Booking site', deletedAt: deleted },
+    ]);
+    await purgeWatches(store.db, deleted - 1);
+    expect(await restoreWatch(store.db, id, deleted + KEEP_DELETED_MS - 1)).toBe(true);
+    expect((await fetchWatch(store.db, id))!.name).toBe('Booking site');
+    expect(await fetchFindings(store.db, id, { limit: 1000 })).toHaveLength(288);
+
+    await deleteWatch(store.db, id, deleted);
+    expect(await restoreWatch(store.db, id, deleted + KEEP_DELETED_MS + 1)).toBe(false);
+    await purgeWatches(store.db, deleted + 1);
+    for (const table of ['watches', 'watch_status', 'stretches', 'findings', 'rollups', 'rollups_by_day']) {
+      expect(await store.db(table), table).toEqual([]);
+    }
+  });
+});
+
+describe('secrets in the database', () => {
+  it('are sealed with a key of their own, and opened by no other', async () => {
+    const [one, other] = [await tempStore(), await tempStore()];
+    const vault = openVault(one.folder);
+    const sealed = vault.seal('the boats sail at dawn');
+    expect(sealed).not.toContain('boats');
+    expect(vault.seal('the boats sail at dawn')).not.toBe(sealed);
+    expect(vault.open(sealed)).toBe('the boats sail at dawn');
+    expect(openVault(one.folder).open(sealed)).toBe('the boats sail at dawn');
+    expect([vault.seal(''), vault.open('never sealed')]).toEqual(['', 'never sealed']);
+    expect(() => openVault(other.folder).open(sealed)).toThrow('cannot be opened');
+    expect(() => vault.open(`${sealed.slice(0, -2)}xx`)).toThrow('cannot be opened');
+    await one.close();
+    await other.close();
+  });
+});
