@@ -8,7 +8,9 @@ import type { Evidence, FailedFinding, Finding } from '../core/finding';
 import type { State } from '../core/state';
 import type { ProbeConfig } from '../core/watch-config';
 import { nextPlannedLook, offsetOf } from '../core/schedule';
+import { fetchPageWords } from '../probes/page-words';
 import { probeKind } from '../probes/registry';
+import type { WebSettings } from '../probes/web';
 import { Inbox } from './inbox';
 import { Keeper } from './keeper';
 import { LookQueue } from './look-queue';
@@ -17,7 +19,7 @@ import { runLook, runWalk, type LookerOptions } from './looker';
 import { makeOffers } from './offers';
 import { Outbox, sendThrough } from './outbox';
 import type { EngineCall, EngineCalls, EngineNews } from './protocol';
-import type { Vault } from '../store/vault';
+import { openSecrets, type Vault } from '../store/vault';
 import { WatchBook, type BookedWatch } from './watch-book';
 
 export interface EngineOptions {
@@ -36,6 +38,7 @@ export interface EngineOptions {
 }
 
 const TICK_MS = 1000;
+const PAGE_LIMIT_MS = 10_000;
 const SWEEP_MS = 5 * 60_000;
 const OUTBOX_GRACE_MS = 5_000;
 /** So long a failed look waits for those of what it rests on. */
@@ -254,6 +257,10 @@ export class Engine {
       return runLook(kind, config, this.lookerOptions());
     },
     offer: ({ typed }) => makeOffers(typed, this.lookerOptions()),
+    pageWords: ({ settings }) => {
+      const options = { ...this.lookerOptions(), timeoutMs: PAGE_LIMIT_MS };
+      return fetchPageWords(openSecrets(this.options.vault, settings) as WebSettings, options);
+    },
     lookNow: async ({ watchId, afresh }) => {
       if (afresh) this.afresh.add(watchId);
       const booked = this.book.get(watchId) ?? (await this.book.reload(watchId));

@@ -6,6 +6,7 @@ import type { Answer } from '../channels/kind';
 import type { Finding } from '../core/finding';
 import type { State } from '../core/state';
 import type { WatchConfig } from '../core/watch-config';
+import type { PageWords } from '../probes/page-words';
 import type { Offer } from './offers';
 
 /** What the front door may ask of the engine, and what it answers. */
@@ -14,6 +15,8 @@ export interface EngineCalls {
   tryLook: { ask: { kind: string; config: WatchConfig }; answer: Finding };
   /** Tries every way in which an address could be watched. */
   offer: { ask: { typed: string }; answer: Offer[] };
+  /** Fetches a page to choose words from, and doubts those that were chosen. */
+  pageWords: { ask: { settings: object }; answer: PageWords };
   /** Looks at a watch now and keeps the finding; `afresh` forgets what it compared with so far. */
   lookNow: { ask: { watchId: number; afresh?: boolean }; answer: Finding };
   /** The addresses of this machine's own line were changed. */

@@ -4,6 +4,7 @@ import { formatBytes, formatDuration } from '../core/duration';
 import type { Finding } from '../core/finding';
 import { valuesAt } from '../core/json-path';
 import { Pattern } from '../core/pattern';
+import { countWords } from '../core/words-advice';
 import { normaliseWebAddress, parseStatusRanges } from './address';
 import { hostOf, newHop, portOf, textOf, type HopWish } from './http-hop';
 import type { LookContext, ProbeKind } from './kind';
@@ -122,15 +123,6 @@ const schema = object({
   skipVerify: s.flag('Does not check the certificate.'),
 });
 
-function squeeze(text: string, anyCase: boolean): string {
-  const squeezed = text.replace(/\s+/g, ' ');
-  return anyCase ? squeezed.toLowerCase() : squeezed;
-}
-
-function countWords(text: string, words: string, anyCase: boolean): number {
-  return squeeze(text, anyCase).split(squeeze(words.trim(), anyCase)).length - 1;
-}
-
 function judgeText(run: Run, settings: WebSettings, text: string): void {
   const words = settings.words.trim();
   if (words !== '') {
@@ -193,7 +185,8 @@ function judge(run: Run, settings: WebSettings, { url, hop }: Fetched): void {
   judgeJson(run, text, jsonTests);
 }
 
-function wishOf(settings: WebSettings, url: URL): HopWish {
+/** How the page is asked for. */
+export function wishOf(settings: WebSettings, url: URL): HopWish {
   const { user, password, bearer, largest } = settings;
   const signIn = bearer
     ? `Bearer ${bearer}`

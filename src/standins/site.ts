@@ -7,6 +7,7 @@ import type { StandIn } from './stand-in';
 const MODES = ['fine', 'stopped', 'slow', 'status 500', 'other text', 'cut off'] as const;
 const SECURE_MODES = [...MODES, 'expired certificate'] as const;
 const SLOW_MS = 3000;
+const PATHS = ['/', '/crossings', '/camera', '/timetable', '/guest', '/fine'];
 
 export interface SiteOptions {
   id: string;
@@ -65,6 +66,13 @@ export class PracticeSite implements StandIn {
   private answer(request: http.IncomingMessage, response: http.ServerResponse): void {
     const words =
       this.mode === 'other text' ? 'Down for repairs. Please come back later.' : this.options.words;
+    const path = (request.url ?? '/').split('?')[0]!;
+    if (this.mode === 'fine' && !PATHS.includes(path)) {
+      response
+        .writeHead(404, { 'content-type': 'text/html; charset=utf-8' })
+        .end('<h1>There is nothing here.</h1>');
+      return;
+    }
     const status = this.mode === 'status 500' ? 500 : 200;
     const body = `<!doctype html><title>${this.title}</title><h1>${this.title}</h1><p>${words}</p>${'<p>Tern Island Ferries sails all year.</p>'.repeat(40)}`;
     const send = () => {

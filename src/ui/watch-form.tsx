@@ -4,6 +4,7 @@ import { useRouter } from 'next/navigation';
 import { useState, type FormEvent } from 'react';
 import { knowWithinSentence, looksPerDaySentence } from '../core/foresight';
 import { uniqueName } from '../core/unique-name';
+import type { WordsAdvice } from '../core/words-advice';
 import { rulesOf } from '../core/watch-config';
 import type { KindChoice } from '../views/kind-choices';
 import { Button, ButtonLink } from './button';
@@ -14,7 +15,8 @@ import { FormMessage, TextField } from './fields';
 import { KindPicker } from './kind-choice';
 import { ProbeSettings } from './probe-settings';
 import { ProbeTimingFields } from './probe-timing-fields';
-import { settingValues } from './setting-value';
+import { askPageWords, PageWords, WordsWarning } from './page-words';
+import { isSame, settingValues } from './setting-value';
 import { TrialLook } from './trial-look';
 import { configOf, watchBodyOf, type SetValue, type WatchFormValues } from './watch-form-values';
 import { WatchPicker, type PickableWatch } from './watch-picker';
@@ -37,6 +39,8 @@ export function WatchForm({ kinds, sections, watches, initial, watchId, now }: W
   const [errors, setErrors] = useState<Record<string, string>>({});
   const [problem, setProblem] = useState<string | null>(null);
   const [busy, setBusy] = useState(false);
+  const [doubted, setDoubted] = useState('');
+  const [advice, setAdvice] = useState<WordsAdvice[]>([]);
   const set: SetValue = (key, value) => setValues((old) => ({ ...old, [key]: value }));
   const isCheckin = values.kind === 'checkin';
   const kind = kinds.find((k) => k.id === values.kind);
@@ -53,9 +57,22 @@ export function WatchForm({ kinds, sections, watches, initial, watchId, now }: W
     setValues((old) => ({ ...old, kind: id, every }));
     refuse('', {});
   };
+  /** Words are doubted once before they are saved; saving again keeps them. */
+  const doubtWords = async (): Promise<boolean> => {
+    const { words, address } = values.settings;
+    const key = JSON.stringify([words, address]);
+    const changed = !isSame(words, initial.settings.words) || !isSame(address, initial.settings.address);
+    if (values.kind !== 'web' || !changed || String(words ?? '').trim() === '' || doubted === key)
+      return false;
+    const result = await askPageWords(watchBodyOf(values), watchId);
+    setDoubted(key);
+    setAdvice(result.ok ? result.value.advice : []);
+    return result.ok && result.value.advice.length > 0;
+  };
   const submit = async (event: FormEvent) => {
     event.preventDefault();
     setBusy(true);
+    if (await doubtWords()) return setBusy(false);
     const [method, path] = watchId
       ? (['PATCH', `/watches/${watchId}`] as const)
       : (['POST', '/watches'] as const);
@@ -83,6 +100,14 @@ export function WatchForm({ kinds, sections, watches, initial, watchId, now }: W
             errors={errors}
             watches={watches}
             autoFocus={false}
+          />
+        )}
+        {values.kind === 'web' && (
+          <PageWords
+            body={() => watchBodyOf(values)}
+            watchId={watchId}
+            onRefused={refuse}
+            onPick={(words) => setValues((old) => ({ ...old, settings: { ...old.settings, words } }))}
           />
         )}
         {isCheckin && <CheckinFields values={values} set={set} errors={errors} />}
@@ -151,6 +176,7 @@ export function WatchForm({ kinds, sections, watches, initial, watchId, now }: W
           </Button>
           <ButtonLink href={watchId ? `/watches/${watchId}` : '/'}>Leave it</ButtonLink>
         </div>
+        <WordsWarning advice={advice} />
         <FormMessage text={problem} />
       </div>
       {isCheckin ? (

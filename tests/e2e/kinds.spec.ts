@@ -111,6 +111,29 @@ test.describe('kinds of watch and why they break', () => {
     expect(watches.find((watch) => watch.name === 'Booking site 2')!.settings.bearer).toEqual({ kept: true });
   });
 
+  test('words are picked from the page, and weak ones are doubted before they are saved', async () => {
+    await page.goto(`${product.base}/watches/new`);
+    await page.getByLabel('Address', { exact: true }).fill(harbour.find('tides')!.address);
+    await page.getByRole('button', { name: 'Pick them from the page' }).click();
+    const shown = page.getByLabel('Select a piece of it');
+    await expect(shown).toHaveValue(/High water at Tern Island/);
+    await shown.evaluate((area: HTMLTextAreaElement) => {
+      const from = area.value.indexOf('High water at');
+      area.focus();
+      area.setSelectionRange(from, from + 'High water a'.length);
+    });
+    // The rest by key, as a person would.
+    await page.keyboard.press('Shift+ArrowRight');
+    await page.getByRole('button', { name: 'Take “High water at”' }).click();
+    await expect(page.getByLabel('These words must be on the page')).toHaveValue('High water at');
+    await page.getByLabel('These words must be on the page').fill('<p>High');
+    await page.getByRole('button', { name: 'Save watch' }).click();
+    await expect(page.getByText('No visitor reads them', { exact: false })).toBeVisible();
+    await page.getByLabel('These words must be on the page').fill('High water at');
+    await page.getByRole('button', { name: 'Save watch' }).click();
+    await heading(/^127\.0\.0\.1.* is up/);
+  });
+
   test('troubles that belong together are one, with the ladder and what was seen', async () => {
     await harbour.find('booking')!.setMode('stopped');
     const watches = (await product.api('GET', '/watches')).body as { id: number; name: string }[];

@@ -197,6 +197,27 @@ describe('the API of kinds, ties and evidence', () => {
     }
   });
 
+  it('a page is fetched to choose words from, and weak words are doubted with the proof', async () => {
+    const page = (words: string, address = site) =>
+      product
+        .api('POST', '/page-words', { settings: { address, words } })
+        .then((answer) => answer.body as Record<string, never>);
+    const good = await page('Choose your crossing');
+    expect(good).toMatchObject({ problem: null, advice: [] });
+    expect(good.visible).toContain('Choose your crossing');
+    expect(good.source).toContain('<h1>');
+    expect(await page('There is')).toMatchObject({ advice: [{ reason: 'absent' }] });
+    expect(await page('Choose', `${site}no-such-thing`)).toMatchObject({ advice: [{ reason: 'absent' }] });
+    expect(await page('There is nothing', `${site}no-such-thing`)).toMatchObject({
+      advice: [{ reason: 'not-found-page' }],
+    });
+    const closed = await page('x', 'http://127.0.0.1:9/');
+    expect(closed).toMatchObject({
+      problem: 'The host is there, but nothing listens on port 9.',
+      source: '',
+    });
+  });
+
   it('the own line is kept, asked at once, and bounded', async () => {
     const port = new URL(site).port;
     expect((await product.api('PATCH', '/own-line', { addresses: [`127.0.0.1:${port}`] })).body).toEqual({

@@ -1,5 +1,7 @@
 import { newCheckinKey } from '../../accounts/secrets';
-import { probeKind, probeKinds } from '../../probes/registry';
+import { uniqueName } from '../../core/unique-name';
+import { probeKind } from '../../probes/registry';
+import { fetchDeletedWatches, restoreWatch } from '../../store/deleted-watches';
 import { fetchEvidence } from '../../store/evidence';
 import { fetchFindings } from '../../store/findings';
 import { fetchOutages } from '../../store/outages';
@@ -15,14 +17,9 @@ import {
 } from '../../store/watches';
 import { notFound, Problem, refused } from '../problem';
 import { idOf, limitOf, type Call, type Route } from '../route';
-import { validateBody } from '../validate';
-import { uniqueName } from '../../core/unique-name';
-import { checkinSchema, offerSchema, probeSchema, validateWatch, type ValidWatch } from '../schemas/watch';
 import { withoutSecrets } from '../secret-settings';
-import { fetchDeletedWatches, restoreWatch } from '../../store/deleted-watches';
 import { evidenceShape, findingShape, iso, outageShape, reportShape, watchShape } from '../shapes';
-
-const body = { oneOf: () => [...probeKinds().map((kind) => probeSchema(kind.id)!), checkinSchema] };
+import { validWatch, watchBody } from './watch-calls';
 
 async function found(call: Call): Promise<WatchWithStatus> {
   const watch = await fetchWatch(call.context.db, idOf(call));
@@ -34,12 +31,6 @@ async function found(call: Call): Promise<WatchWithStatus> {
 async function tellEngine(call: Call, watchId: number): Promise<void> {
   call.context.forgetKeys();
   await call.context.engine.call('watchChanged', { watchId }).catch(() => undefined);
-}
-
-async function valid(call: Call, body: unknown, watch: WatchWithStatus | null): Promise<ValidWatch> {
-  const { db, vault } = call.context;
-  const stored = watch?.config.type === 'probe' ? watch.config.settings : null;
-  return validateWatch(body, { vault, stored, id: watch?.id ?? null, others: await fetchWatches(db) });
 }
 
 async function setPaused(call: Call, paused: boolean) {
@@ -64,11 +55,11 @@ export const watchRoutes: Route[] = [
     path: '/watches',
     tag: 'Watches',
     summary: 'Make a watch',
-    body,
+    body: watchBody,
     status: 201,
     answer: 'The watch. A probe takes its first look at once.',
     handle: async (call) => {
-      const made = await valid(call, call.body, null);
+      const made = await validWatch(call, call.body, null);
       if (!(call.body as { name?: unknown }).name) {
         const others = await fetchWatches(call.context.db);
         made.name = uniqueName(
@@ -86,51 +77,6 @@ export const watchRoutes: Route[] = [
     },
   },
   {
-    method: 'POST',
-    path: '/looks',
-    tag: 'Watches',
-    summary: 'Look once with settings that are not saved',
-    body,
-    query: [{ name: 'watch', description: 'The watch whose secrets are meant by {"kept": true}.' }],
-    status: 200,
-    answer: 'The finding, with the phases of the look and what would count as failing.',
-    handle: async (call) => {
-      const like = Number(call.query.get('watch') ?? 0);
-      const known = like > 0 ? await fetchWatch(call.context.db, like) : null;
-      const { kind, config } = await valid(call, call.body, known);
-      if (config.type !== 'probe') {
-        throw refused([{ field: 'kind', message: 'A check-in waits to hear; there is nothing to look at.' }]);
-      }
-      const finding = await call.context.engine.call('tryLook', { kind, config });
-      const probe = probeKinds().find((k) => k.id === kind)!;
-      return {
-        ...findingShape(finding),
-        settings: withoutSecrets(probe, config.settings),
-        failsWhen: probe.verdictSentence(config.settings, config.timeout * 1000),
-      };
-    },
-  },
-  {
-    method: 'POST',
-    path: '/offers',
-    tag: 'Watches',
-    summary: 'Try every way in which an address could be watched',
-    body: offerSchema,
-    status: 200,
-    answer:
-      'An array of offers: kind, settings, a name no other watch has, whether it answered and what came of it.',
-    handle: async (call) => {
-      const { address } = await validateBody<{ address: string }>(offerSchema, call.body);
-      const offers = await call.context.engine.call('offer', { typed: address });
-      const names = (await fetchWatches(call.context.db)).map((watch) => watch.name);
-      return offers.map((offer) => {
-        const name = uniqueName(offer.name, names);
-        names.push(name);
-        return { ...offer, name };
-      });
-    },
-  },
-  {
     method: 'GET',
     path: '/watches/{id}',
     tag: 'Watches',
@@ -144,7 +90,7 @@ export const watchRoutes: Route[] = [
     path: '/watches/{id}',
     tag: 'Watches',
     summary: 'Change a watch; fields that are left out stay as they are',
-    body,
+    body: watchBody,
     status: 200,
     answer: 'The watch as it is now.',
     handle: async (call) => {
@@ -171,7 +117,7 @@ export const watchRoutes: Route[] = [
         ...change,
         ...settings,
       };
-      await saveWatchChange(call.context.db, watch.id, await valid(call, changed, watch));
+      await saveWatchChange(call.context.db, watch.id, await validWatch(call, changed, watch));
       await tellEngine(call, watch.id);
       return watchShape(await found(call), call.base);
     },
