@@ -18,6 +18,7 @@ const LATE_FINDINGS_MS = 5 * 60_000;
 /** What has to be done by the clock: missed check-ins, maintenance windows, rollups, retention. */
 export class Keeper {
   private windows: MaintenanceWindow[] = [];
+  private sweptDayAt = 0;
 
   constructor(
     private readonly options: {
@@ -68,8 +69,11 @@ export class Keeper {
     const watchIds = book.all().map(({ watch }) => watch.id);
     await deleteFindingsBefore(db, watchIds, before);
     await deleteEvidenceBefore(db, before);
-    await deleteRollupsBefore(db, now() - KEEP_ROLLUPS_MS);
-    await purgeWatches(db, now() - KEEP_DELETED_MS);
+    if (now() - this.sweptDayAt > DAY_MS) {
+      this.sweptDayAt = now();
+      await deleteRollupsBefore(db, now() - KEEP_ROLLUPS_MS);
+      await purgeWatches(db, now() - KEEP_DELETED_MS);
+    }
     const cursor = Number((await fetchSetting(db, REPORT_CURSOR)) ?? 0);
     await deleteReportsBefore(db, before, cursor);
     await this.loadWindows();

@@ -78,7 +78,7 @@ export async function fetchTopic(run: Run, place: TopicPlace): Promise<TopicMess
     clientId: `calm-lantern-${Math.random().toString(36).slice(2, 12)}`,
   });
   const stop = () => void client.end(true);
-  run.signal.addEventListener('abort', stop, { once: true });
+  run.onEnd(stop);
   try {
     return await new Promise<TopicMessage | null>((resolve, reject) => {
       client.on('error', (error: Error & { code?: number | string }) => {

@@ -23,8 +23,7 @@ const endings = new WeakMap<Socket, () => void>();
 /** Destroys a socket when the look ends, whichever way. */
 function endWithLook(run: Run, socket: Socket): void {
   const onEnd = () => socket.destroy();
-  const release = () => run.signal.removeEventListener('abort', onEnd);
-  run.signal.addEventListener('abort', onEnd, { once: true });
+  const release = run.onEnd(onEnd);
   endings.set(socket, release);
   socket.once('close', release);
   socket.on('error', () => undefined);

@@ -121,7 +121,7 @@ export async function fetchRows(run: Run, place: DatabasePlace): Promise<Record<
   run.target.port = place.port;
   const client = clientFor(run, place, address);
   let asking = false;
-  run.signal.addEventListener('abort', () => void client.destroy().catch(() => undefined), { once: true });
+  run.onEnd(() => void client.destroy().catch(() => undefined));
   try {
     return await client.transaction(
       async (trx) => {

@@ -33,16 +33,17 @@ function exchange(run: Run, address: string, settings: DatagramSettings): Promis
   return new Promise((resolve, reject) => {
     const socket = createSocket(isIP(address) === 6 ? 'udp6' : 'udp4');
     const timer = setTimeout(() => end(() => resolve(null)), run.leftMs * MARGIN);
+    let release: () => void = () => undefined;
     const onEnd = () => end(() => resolve(null));
     const end = (settle: () => void) => {
       clearTimeout(timer);
-      run.signal.removeEventListener('abort', onEnd);
+      release();
       socket.removeAllListeners();
       socket.on('error', () => undefined);
       socket.close();
       settle();
     };
-    run.signal.addEventListener('abort', onEnd, { once: true });
+    release = run.onEnd(onEnd);
     socket.on('error', (error) => end(() => reject(error)));
     socket.on('message', (message) => end(() => resolve(message)));
     // A connected socket hears of a closed port (ICMP port unreachable, RFC 1122, 4.1.3.3).

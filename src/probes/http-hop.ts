@@ -143,18 +143,19 @@ export function requestHop(run: Run, url: URL, hop: Hop, wish: HopWish = {}): Pr
   const readBytes = Math.max(MOST_BODY_BYTES, wish.readBytes ?? 0);
   return new Promise((resolve, reject) => {
     let settled = false;
+    let release: () => void = () => undefined;
     const request = (url.protocol === 'https:' ? https : http).request(url, optionsFor(run, url, wish));
     const finish = (error?: Error) => {
       if (settled) return;
       settled = true;
-      run.signal.removeEventListener('abort', onAbort);
+      release();
       request.destroy();
       if (!error) resolve();
       else if (error instanceof LookFailure) reject(error);
       else reject(new LookFailure(errorCause(error, run.stage, run.target)));
     };
     const onAbort = () => finish(new Error('the look has ended'));
-    run.signal.addEventListener('abort', onAbort, { once: true });
+    release = run.onEnd(onAbort);
     request.on('error', (error: NodeJS.ErrnoException) => finish(error));
     request.on('socket', (socket) => followSocket(run, socket, url, wish, finish));
     request.on('proxyConnect', (answer: { statusCode: number }) => {

@@ -131,7 +131,7 @@ function look(given: NameSettings, context: LookContext) {
       const resolver = new Resolver({ timeout: Math.max(500, Math.floor(context.timeoutMs / 3)), tries: 3 });
       if (chosen !== '') resolver.setServers([resolverOf(chosen)!]);
       // Its own time-outs are inexact; the run's is not.
-      run.signal.addEventListener('abort', () => resolver.cancel(), { once: true });
+      run.onEnd(() => resolver.cancel());
       run.fact('asked', chosen || resolver.getServers()[0] || 'the system’s resolver');
       let records: string[];
       try {

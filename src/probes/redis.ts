@@ -70,7 +70,7 @@ function look(given: RedisSettings, context: LookContext) {
       const client = new Redis(options);
       let said: Error | null = null;
       client.on('error', (error: Error) => (said = error));
-      run.signal.addEventListener('abort', () => client.disconnect(), { once: true });
+      run.onEnd(() => client.disconnect());
       const ask = async <T>(what: string, asking: Promise<T>): Promise<T> => {
         try {
           return await asking;

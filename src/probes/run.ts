@@ -54,7 +54,6 @@ function neverEmpty(lookup: LookupFunction): LookupFunction {
 /** One look under way: its time limit, what it has learnt, and where it stands. */
 export class Run {
   readonly evidence: Evidence = { phases: {} };
-  readonly signal: AbortSignal;
   readonly lookup: LookupFunction;
   stage: Stage = 'name';
   private readonly started: number;
@@ -63,11 +62,32 @@ export class Run {
   constructor(
     readonly context: LookContext,
     readonly target: Target,
-    signal: AbortSignal,
   ) {
-    this.signal = signal;
     this.lookup = neverEmpty(context.lookup);
     this.started = this.mark = context.monotonic();
+  }
+
+  private readonly endings = new Set<() => void>();
+  private ended = false;
+
+  /** Calls `free` when the look ends, whichever way; returns what takes that back. */
+  onEnd(free: () => void): () => void {
+    if (this.ended) free();
+    else this.endings.add(free);
+    return () => this.endings.delete(free);
+  }
+
+  /** The same for what wants a signal; made only when asked for, as most looks need none. */
+  get signal(): AbortSignal {
+    const controller = new AbortController();
+    this.onEnd(() => controller.abort());
+    return controller.signal;
+  }
+
+  end(): void {
+    this.ended = true;
+    for (const free of this.endings) free();
+    this.endings.clear();
   }
 
   /** Milliseconds since the look began. */
@@ -139,8 +159,7 @@ export async function carryOut(
   steps: (run: Run) => Promise<void>,
 ): Promise<Finding> {
   const at = context.now();
-  const limit = new AbortController();
-  const run = new Run(context, target, limit.signal);
+  const run = new Run(context, target);
   let failure: Failure | null = null;
   let giveUp: (error: unknown) => void = () => undefined;
   const endOfTime = new Promise<never>((_, reject) => (giveUp = reject));
@@ -164,7 +183,7 @@ export async function carryOut(
   } finally {
     clearTimeout(timer);
     context.signal.removeEventListener('abort', onAbort);
-    limit.abort();
+    run.end();
     endOfTime.catch(() => undefined);
   }
   const { evidence } = run;

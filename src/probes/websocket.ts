@@ -86,7 +86,7 @@ function look(given: WebSocketSettings, context: LookContext) {
       });
       let last = '';
       await new Promise<void>((resolve, reject) => {
-        run.signal.addEventListener('abort', () => client.terminate(), { once: true });
+        run.onEnd(() => client.terminate());
         client.on('unexpected-response', (_, response) => {
           run.evidence.status = response.statusCode;
           reject(

@@ -61,10 +61,11 @@ export async function purgeWatches(db: Knex, before: number): Promise<void> {
         const where = key
           ? `watch_id = ? AND ${key} <= (SELECT max(k) FROM (SELECT ${key} AS k FROM ${table} WHERE watch_id = ? ORDER BY ${key} LIMIT ${ROWS_AT_ONCE}))`
           : 'watch_id = ?';
-        const changes = raw
-          .prepare(`DELETE FROM ${table} WHERE ${where}`)
-          .run(...(key ? [id, id] : [id])).changes;
-        left = key !== null && changes > 0;
+        const remove = raw.prepare(`DELETE FROM ${table} WHERE ${where}`);
+        return () => {
+          const { changes } = remove.run(...(key ? [id, id] : [id]));
+          left = key !== null && changes > 0;
+        };
       });
     }
     await db('watches').where({ id }).delete();

@@ -84,19 +84,25 @@ export async function deleteFindingsBefore(
     for (const [id, at] of oldest)
       for (const span of spansOf(at, before, PIECE_MS)) yield { id, to: span.to };
   }
-  await inSteps(db, pieces(), (raw, { id, to }) => {
-    deleted += raw.prepare('DELETE FROM findings WHERE watch_id = ? AND at < ?').run(id, to).changes;
+  await inSteps(db, pieces(), (raw) => {
+    const remove = raw.prepare('DELETE FROM findings WHERE watch_id = ? AND at < ?');
+    return ({ id, to }) => {
+      deleted += remove.run(id, to).changes;
+    };
   });
   return deleted;
 }
 
 async function oldestFindings(db: Knex, watchIds: readonly number[]): Promise<Map<number, number>> {
   const oldest = new Map<number, number>();
-  await inSteps(db, watchIds, (raw, id) => {
-    const row = raw
-      .prepare<[number], { at: number | null }>('SELECT min(at) AS at FROM findings WHERE watch_id = ?')
-      .get(id);
-    if (row?.at !== null && row?.at !== undefined) oldest.set(id, row.at);
+  await inSteps(db, watchIds, (raw) => {
+    const first = raw.prepare<[number], { at: number | null }>(
+      'SELECT min(at) AS at FROM findings WHERE watch_id = ?',
+    );
+    return (id) => {
+      const at = first.get(id)?.at;
+      if (at !== null && at !== undefined) oldest.set(id, at);
+    };
   });
   return oldest;
 }

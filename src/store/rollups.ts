@@ -114,39 +114,44 @@ export async function saveRollups(db: Knex, until: number): Promise<void> {
   function* hourPieces() {
     for (const id of ids) for (const span of spansOf(begin, to, PIECE_MS)) yield { id, ...span };
   }
-  await inSteps(db, hourPieces(), (raw, piece) => {
-    const rows = raw
-      .prepare<[number, number, number], Row>(
-        'SELECT at, verdict, us, value FROM findings WHERE watch_id = ? AND at >= ? AND at < ? ORDER BY at',
-      )
-      .all(piece.id, piece.from, piece.to);
-    if (rows.length === 0) return;
+  await inSteps(db, hourPieces(), (raw) => {
+    const read = raw.prepare<[number, number, number], Row>(
+      'SELECT at, verdict, us, value FROM findings WHERE watch_id = ? AND at >= ? AND at < ? ORDER BY at',
+    );
     const write = raw.prepare(WRITE('rollups'));
-    for (const rollup of rollUp(rows)) write.run(...valuesOf(piece.id, rollup));
+    return (piece) => {
+      for (const rollup of rollUp(read.all(piece.id, piece.from, piece.to))) {
+        write.run(...valuesOf(piece.id, rollup));
+      }
+    };
   });
   const lastDay = Math.floor(to / DAY_MS) * DAY_MS;
   function* dayPieces() {
     const day = Math.floor(begin / DAY_MS) * DAY_MS;
     for (const id of ids) for (const span of spansOf(day, lastDay, DAY_MS)) yield { id, ...span };
   }
-  await inSteps(db, dayPieces(), (raw, piece) => {
-    const rows = raw
-      .prepare<[number, number, number], RollupRow>(
-        'SELECT * FROM rollups WHERE watch_id = ? AND hour >= ? AND hour < ? ORDER BY hour',
-      )
-      .all(piece.id, piece.from, piece.to);
-    if (rows.length === 0) return;
-    raw.prepare(WRITE('rollups_by_day')).run(...valuesOf(piece.id, mergeDay(piece.from, rows.map(rollupOf))));
+  await inSteps(db, dayPieces(), (raw) => {
+    const read = raw.prepare<[number, number, number], RollupRow>(
+      'SELECT * FROM rollups WHERE watch_id = ? AND hour >= ? AND hour < ? ORDER BY hour',
+    );
+    const write = raw.prepare(WRITE('rollups_by_day'));
+    return (piece) => {
+      const rows = read.all(piece.id, piece.from, piece.to);
+      if (rows.length > 0) write.run(...valuesOf(piece.id, mergeDay(piece.from, rows.map(rollupOf))));
+    };
   });
   await saveSetting(db, CURSOR, String(to));
 }
 
 /** Deletes rollups, of hours and of days, older than `before`. */
 export async function deleteRollupsBefore(db: Knex, before: number): Promise<void> {
-  await inSteps(db, await fetchAllWatchIds(db), (raw, id) => {
-    for (const table of ['rollups', 'rollups_by_day']) {
-      raw.prepare(`DELETE FROM ${table} WHERE watch_id = ? AND hour < ?`).run(id, before);
-    }
+  await inSteps(db, await fetchAllWatchIds(db), (raw) => {
+    const removals = ['rollups', 'rollups_by_day'].map((table) =>
+      raw.prepare(`DELETE FROM ${table} WHERE watch_id = ? AND hour < ?`),
+    );
+    return (id) => {
+      for (const removal of removals) removal.run(id, before);
+    };
   });
 }
 

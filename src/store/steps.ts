@@ -7,12 +7,13 @@ const STEP_MS = 15;
 
 /**
  * Does many small pieces of work in short transactions with a breath between them, so that nobody waits long for
- * the database and looks are not late. Returns how many steps it took.
+ * the database and looks are not late. `prepare` is asked once a step, so that statements are compiled once for many
+ * pieces. Returns how many steps it took.
  */
 export async function inSteps<T>(
   db: Knex,
   pieces: Iterable<T>,
-  work: (raw: Database.Database, piece: T) => void,
+  prepare: (raw: Database.Database) => (piece: T) => void,
   monotonic: () => number = () => performance.now(),
 ): Promise<number> {
   const iterator = pieces[Symbol.iterator]();
@@ -21,13 +22,14 @@ export async function inSteps<T>(
     await withRawConnection(db, (raw) =>
       raw.transaction(() => {
         const end = monotonic() + STEP_MS;
+        const work = prepare(raw);
         do {
           const next = iterator.next();
           if (next.done) {
             done = true;
             return;
           }
-          work(raw, next.value);
+          work(next.value);
         } while (monotonic() < end);
       })(),
     );

@@ -61,6 +61,7 @@ export function openVault(folder: string): Vault {
 
 /** Every secret in settings opened; the settings themselves stay as they are. */
 export function openSecrets<S extends object>(vault: Vault, settings: S): S {
+  if (!Object.values(settings).some(isSealed)) return settings;
   const entries = Object.entries(settings).map(([name, value]) => [
     name,
     isSealed(value) ? vault.open(value) : (value as unknown),

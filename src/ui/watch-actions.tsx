@@ -30,6 +30,7 @@ export function WatchActions({ watchId, name, paused, probe, goesWith }: WatchAc
       {probe && !paused && <LookNow watchId={watchId} byKey />}
       <Button onClick={() => void flip()}>{paused ? 'End the pause' : 'Pause'}</Button>
       <ButtonLink href={`/watches/${watchId}/change`}>Change</ButtonLink>
+      <ButtonLink href={`/watches/new?like=${watchId}`}>One more like it</ButtonLink>
       <Confirm
         trigger="Delete"
         title={`Delete ${name}?`}

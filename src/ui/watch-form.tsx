@@ -29,11 +29,13 @@ interface WatchFormProps {
   initial: WatchFormValues;
   /** The watch that is changed; a new one is made without. */
   watchId?: number;
+  /** The watch this one is made like; its secrets go along. */
+  likeId?: number;
   now: number;
 }
 
 /** Makes or changes a watch: what to watch, how, and what can be tried before it is saved. */
-export function WatchForm({ kinds, sections, watches, initial, watchId, now }: WatchFormProps) {
+export function WatchForm({ kinds, sections, watches, initial, watchId, likeId, now }: WatchFormProps) {
   const router = useRouter();
   const [values, setValues] = useState(initial);
   const [errors, setErrors] = useState<Record<string, string>>({});
@@ -64,7 +66,7 @@ export function WatchForm({ kinds, sections, watches, initial, watchId, now }: W
     const changed = !isSame(words, initial.settings.words) || !isSame(address, initial.settings.address);
     if (values.kind !== 'web' || !changed || String(words ?? '').trim() === '' || doubted === key)
       return false;
-    const result = await askPageWords(watchBodyOf(values), watchId);
+    const result = await askPageWords(watchBodyOf(values), watchId ?? likeId);
     setDoubted(key);
     setAdvice(result.ok ? result.value.advice : []);
     return result.ok && result.value.advice.length > 0;
@@ -75,7 +77,7 @@ export function WatchForm({ kinds, sections, watches, initial, watchId, now }: W
     if (await doubtWords()) return setBusy(false);
     const [method, path] = watchId
       ? (['PATCH', `/watches/${watchId}`] as const)
-      : (['POST', '/watches'] as const);
+      : (['POST', likeId ? `/watches?watch=${likeId}` : '/watches'] as const);
     const result = await callApi<{ id: number }>(method, path, watchBodyOf(values));
     setBusy(false);
     if (result.ok) {
@@ -105,7 +107,7 @@ export function WatchForm({ kinds, sections, watches, initial, watchId, now }: W
         {values.kind === 'web' && (
           <PageWords
             body={() => watchBodyOf(values)}
-            watchId={watchId}
+            watchId={watchId ?? likeId}
             onRefused={refuse}
             onPick={(words) => setValues((old) => ({ ...old, settings: { ...old.settings, words } }))}
           />
@@ -191,7 +193,7 @@ export function WatchForm({ kinds, sections, watches, initial, watchId, now }: W
       ) : (
         <TrialLook
           body={() => watchBodyOf(values)}
-          watchId={watchId}
+          watchId={watchId ?? likeId}
           onRefused={refuse}
           onLooked={({ address }) => {
             if (address) setValues((old) => ({ ...old, settings: { ...old.settings, address } }));

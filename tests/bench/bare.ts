@@ -4,7 +4,8 @@ import Database from 'better-sqlite3';
 
 /**
  * The bare things, each in a process of its own: "checkins FILE" inserts each request's run, grouped by what
- * gathered since the last commit; "page" sends the bytes it was given on standard input; "site" says ok.
+ * gathered since the last commit; "page" sends the bytes it was given on standard input; "site" says ok at every
+ * address of loopback; "hanging" takes connections there and never answers.
  */
 const [what, file] = process.argv.slice(2);
 
@@ -44,5 +45,10 @@ const server =
     ? checkins(file!)
     : what === 'page'
       ? await page()
-      : createServer((_, response) => response.end('ok'));
-server.listen(0, '127.0.0.1', () => process.stdout.write(`${(server.address() as AddressInfo).port}\n`));
+      : what === 'hanging'
+        ? createServer(() => undefined)
+        : createServer((_, response) => response.end('ok'));
+const everywhere = what === 'site' || what === 'hanging';
+server.listen(0, everywhere ? '0.0.0.0' : '127.0.0.1', () =>
+  process.stdout.write(`${(server.address() as AddressInfo).port}\n`),
+);

@@ -1,12 +1,9 @@
-import { rmSync, statSync } from 'node:fs';
+import { rmSync, statSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
-import { Engine } from '../../src/engine/engine';
-import { lookupWith } from '../../src/probes/lookup';
 import { newStatus } from '../../src/core/status';
 import { fetchFindings } from '../../src/store/findings';
 import { Recorder, type Outcome } from '../../src/store/recorder';
 import { saveRollups } from '../../src/store/rollups';
-import { openVault } from '../../src/store/vault';
 import {
   makeCheckin,
   makeWatch,
@@ -15,23 +12,15 @@ import {
   tempStore,
   webConfig,
 } from '../integration/helpers';
-import { freshRequestsPerSecond, requestsPerSecond, startBare } from './load';
-
-/* eslint-disable no-console */
+import { requestsPerSecond, startBare } from './load';
+import { lateness, looksPerSecond } from './looks';
+import { BenchTable } from './table';
 
 const CHECKINS = 20_000;
 const PAGES = 2_000;
 const CONNECTIONS = 64;
-const LOOK_SECONDS = 12;
-const WATCHES = 20_000;
 const FINDINGS = 200_000;
-
-function say(what: string, ours: number, bare: number, aim: number): void {
-  const ratio = (ours / bare).toFixed(2);
-  console.log(
-    `${what.padEnd(44)} ${ours.toFixed(0).padStart(7)}  bare ${bare.toFixed(0).padStart(7)}  ratio ${ratio}  (aim ${aim})`,
-  );
-}
+const table = new BenchTable();
 
 async function checkinsAndPages(): Promise<void> {
   const product = await startProduct();
@@ -41,7 +30,7 @@ async function checkinsAndPages(): Promise<void> {
   const own = new URL(`${checkinAddress}?is=note`);
   const plain = new URL(`http://127.0.0.1:${bare.port}/note`);
   for (const url of [own, plain]) await requestsPerSecond(url, 2000, CONNECTIONS);
-  say(
+  table.ratio(
     'check-ins a second, durable',
     await requestsPerSecond(own, CHECKINS, CONNECTIONS),
     await requestsPerSecond(plain, CHECKINS, CONNECTIONS),
@@ -58,7 +47,7 @@ async function checkinsAndPages(): Promise<void> {
   const bytes = await (await fetch(address)).text();
   const page = await startBare(['page'], bytes);
   const pages = await requestsPerSecond(address, PAGES, 16);
-  say(
+  table.ratio(
     'public pages a second',
     pages,
     await requestsPerSecond(new URL(`http://127.0.0.1:${page.port}/`), PAGES * 5, 16),
@@ -67,44 +56,6 @@ async function checkinsAndPages(): Promise<void> {
   page.process.kill();
   await product.stop();
   for (const gone of [folder, product.folder]) rmSync(gone, { recursive: true, force: true });
-}
-
-async function looks(): Promise<void> {
-  const store = await tempStore();
-  const site = await startBare(['site']);
-  const address = `http://127.0.0.1:${site.port}/`;
-  const bare = await freshRequestsPerSecond(new URL(address), 10_000, CONNECTIONS);
-  await store.db.raw('PRAGMA synchronous = OFF');
-  for (let i = 0; i < WATCHES; i += 1) {
-    await makeWatch(store.db, webConfig(`${address}?${i}`, { every: 5 }), { name: `w${i}` });
-  }
-  await store.db.raw('PRAGMA synchronous = NORMAL');
-  const engine = new Engine(
-    {
-      db: store.db,
-      vault: openVault(store.folder),
-      now: () => Date.now(),
-      monotonic: () => performance.now(),
-      lookup: lookupWith(new Map()),
-      zone: 'UTC',
-      linkBase: 'http://desk.test',
-      looksAtOnce: CONNECTIONS,
-      looksPerHost: CONNECTIONS,
-      keepFindingsDays: 30,
-      onNews: () => undefined,
-      onError: (error) => console.error(error),
-    },
-    () => undefined,
-  );
-  await engine.start();
-  const started = performance.now();
-  await new Promise((resolve) => setTimeout(resolve, LOOK_SECONDS * 1000));
-  await engine.close();
-  const seconds = (performance.now() - started) / 1000;
-  const [{ n }] = (await store.db('findings').count({ n: '*' })) as unknown as [{ n: number }];
-  say(`looks a second, ${WATCHES} watches every 5 s`, n / seconds, bare, 0.7);
-  site.process.kill();
-  await store.close();
 }
 
 async function bytesOnDisk(): Promise<void> {
@@ -133,12 +84,13 @@ async function bytesOnDisk(): Promise<void> {
   }
   await saveRollups(store.db, first + FINDINGS * 60_000);
   const kept = await fetchFindings(store.db, id, { limit: FINDINGS + 1 });
-  console.log(
-    `bytes on disk a finding, rollups included      ${(((await size()) - before) / kept.length).toFixed(1)}  (aim at most 40)`,
-  );
+  const bytes = ((await size()) - before) / kept.length;
+  table.figure('bytes on disk a finding, rollups included', bytes.toFixed(1), 'at most 40');
   await store.close();
 }
 
 await checkinsAndPages();
-await looks();
+await looksPerSecond(table);
+await lateness(table);
 await bytesOnDisk();
+writeFileSync(join(process.cwd(), 'docs/bench.md'), table.markdown());

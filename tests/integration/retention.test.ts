@@ -98,7 +98,7 @@ describe('what is kept for a time', () => {
     const steps = await inSteps(
       store.db,
       pieces,
-      (_, piece) => {
+      () => (piece) => {
         done.push(piece);
         clock += 4;
       },

@@ -4,7 +4,8 @@ import { probeKinds } from '../../probes/registry';
 import { fetchWatches } from '../../store/watches';
 import { notFound, refused } from '../problem';
 import type { Route } from '../route';
-import { offerSchema, probeSchema } from '../schemas/watch';
+import { judgeBulk } from '../bulk';
+import { bulkSchema, offerSchema, probeSchema } from '../schemas/watch';
 import { withoutSecrets } from '../secret-settings';
 import { findingShape } from '../shapes';
 import { validateBody } from '../validate';
@@ -54,6 +55,20 @@ export const trialRoutes: Route[] = [
       if (config.type !== 'probe') throw notFound('page');
       const { problem, ...page } = await call.context.engine.call('pageWords', { settings: config.settings });
       return { ...page, problem: problem && causeSentence(problem.cause as CauseCode, problem.detail) };
+    },
+  },
+  {
+    method: 'POST',
+    path: '/bulk-drafts',
+    tag: 'Watches',
+    summary: 'Judge a pasted list of addresses, or CSV, line by line; nothing is made',
+    body: bulkSchema,
+    status: 200,
+    answer: 'An array with one verdict a line: the body to make the watch with, or what is wrong.',
+    handle: async (call) => {
+      const { text } = await validateBody<{ text: string }>(bulkSchema, call.body);
+      const { db, vault } = call.context;
+      return judgeBulk(text, { vault, stored: null, id: null, others: await fetchWatches(db) });
     },
   },
   {

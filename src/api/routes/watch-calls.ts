@@ -8,14 +8,15 @@ export const watchBody = {
   oneOf: () => [...probeKinds().map((kind) => probeSchema(kind.id)!), checkinSchema],
 };
 
-/** Checks what a call says of a watch; null for one that is new. */
+/** Checks what a call says of a watch, null for one that is new; secrets that stay are those of `like`. */
 export async function validWatch(
   call: Call,
   body: unknown,
   watch: WatchWithStatus | null,
+  like = watch,
 ): Promise<ValidWatch> {
   const { db, vault } = call.context;
-  const stored = watch?.config.type === 'probe' ? watch.config.settings : null;
+  const stored = like?.config.type === 'probe' ? like.config.settings : null;
   return validateWatch(body, { vault, stored, id: watch?.id ?? null, others: await fetchWatches(db) });
 }
 

@@ -19,7 +19,7 @@ import { notFound, Problem, refused } from '../problem';
 import { idOf, limitOf, type Call, type Route } from '../route';
 import { withoutSecrets } from '../secret-settings';
 import { evidenceShape, findingShape, iso, outageShape, reportShape, watchShape } from '../shapes';
-import { validWatch, watchBody } from './watch-calls';
+import { likeWatch, validWatch, watchBody } from './watch-calls';
 
 async function found(call: Call): Promise<WatchWithStatus> {
   const watch = await fetchWatch(call.context.db, idOf(call));
@@ -56,10 +56,11 @@ export const watchRoutes: Route[] = [
     tag: 'Watches',
     summary: 'Make a watch',
     body: watchBody,
+    query: [{ name: 'watch', description: 'The watch whose secrets are meant by {"kept": true}.' }],
     status: 201,
     answer: 'The watch. A probe takes its first look at once.',
     handle: async (call) => {
-      const made = await validWatch(call, call.body, null);
+      const made = await validWatch(call, call.body, null, await likeWatch(call));
       if (!(call.body as { name?: unknown }).name) {
         const others = await fetchWatches(call.context.db);
         made.name = uniqueName(

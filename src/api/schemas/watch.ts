@@ -151,6 +151,13 @@ export const checkinSchema = strictObject({
   restsOn,
 });
 
+export const bulkSchema = strictObject({
+  text: string()
+    .required('Expected a list of addresses or CSV, got nothing.')
+    .max(500_000, 'Expected at most 500,000 characters.')
+    .meta({ description: 'Addresses one a line, or CSV with address, name, section, kind and every.' }),
+});
+
 export const offerSchema = strictObject({
   address: string()
     .trim()

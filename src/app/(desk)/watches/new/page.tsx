@@ -1,30 +1,54 @@
+import Link from 'next/link';
+import { shownConfig } from '../../../../api/shapes';
+import { uniqueName } from '../../../../core/unique-name';
 import { requestTime } from '../../../../server/clock';
 import { serverContext } from '../../../../server/context';
 import { AddressOffer } from '../../../../ui/address-offer';
 import { WatchForm } from '../../../../ui/watch-form';
-import { emptyWatchForm } from '../../../../ui/watch-form-values';
+import { emptyWatchForm, watchFormOf } from '../../../../ui/watch-form-values';
 import { fetchFormChoices } from '../../../../views/form-choices';
+import { watchOfPath } from '../../../watch-of';
 
 export const metadata = { title: 'Add a watch' };
 
-export default async function NewWatch() {
+export default async function NewWatch({ searchParams }: { searchParams: Promise<{ like?: string }> }) {
   const { db, environment } = serverContext();
+  const { like: likeId } = await searchParams;
+  const like = likeId === undefined ? null : await watchOfPath(likeId);
+  const choices = await fetchFormChoices(db, null);
+  const names = choices.watches.map((watch) => watch.name);
+  const initial = like
+    ? watchFormOf(
+        { ...like, name: uniqueName(like.name, names), config: shownConfig(like) },
+        environment.zone,
+      )
+    : emptyWatchForm(environment.zone);
   return (
     <div className="flex flex-col gap-5">
       <div>
-        <h1>What shall we keep an eye on?</h1>
+        <h1>{like ? `One more like ${like.name}` : 'What shall we keep an eye on?'}</h1>
         <p className="text-muted mt-1.5">
-          Type an address, and see what fits. Or set one up by hand below: everything has a sensible value
-          already.
+          {like ? (
+            'Everything is as it is there, kept secrets too. Change what differs, and save.'
+          ) : (
+            <>
+              Type an address, and see what fits. Or set one up by hand below: everything has a sensible value
+              already. Many at once?{' '}
+              <Link href="/watches/many" className="underline">
+                Paste a list
+              </Link>
+              .
+            </>
+          )}
         </p>
       </div>
-      <AddressOffer />
-      <h2>Set one up by hand</h2>
-      <WatchForm
-        {...await fetchFormChoices(db, null)}
-        initial={emptyWatchForm(environment.zone)}
-        now={requestTime()}
-      />
+      {!like && (
+        <>
+          <AddressOffer />
+          <h2>Set one up by hand</h2>
+        </>
+      )}
+      <WatchForm {...choices} initial={initial} likeId={like?.id} now={requestTime()} />
     </div>
   );
 }

@@ -1,0 +1,19 @@
+import { BulkAdd } from '../../../../ui/bulk-add';
+
+export const metadata = { title: 'Add many watches' };
+
+export default function ManyWatches() {
+  return (
+    <div className="flex flex-col gap-5">
+      <div>
+        <h1>Many watches at once</h1>
+        <p className="text-muted mt-1.5">
+          Paste addresses, one a line, or CSV with{' '}
+          <span className="figures">address, name, section, kind, every</span>. Each line is judged before
+          anything is made.
+        </p>
+      </div>
+      <BulkAdd />
+    </div>
+  );
+}
