@@ -9,7 +9,6 @@ import type { State } from '../core/state';
 import type { ProbeConfig } from '../core/watch-config';
 import { nextPlannedLook, offsetOf } from '../core/schedule';
 import { fetchPageWords } from '../probes/page-words';
-import { probeKind } from '../probes/registry';
 import type { WebSettings } from '../probes/web';
 import { Inbox } from './inbox';
 import { Keeper } from './keeper';
@@ -154,12 +153,7 @@ export class Engine {
     const missed = !rules.cron && (status.coveredUntil === null || status.coveredUntil <= now);
     const never = status.lastAt === null;
     const at = never ? now : missed ? Math.min(regular, now + spread) : regular;
-    this.queue.schedule(watch.id, this.hostOf(booked), at);
-  }
-
-  private hostOf({ watch }: BookedWatch): string {
-    if (watch.config.type !== 'probe') return '';
-    return probeKind(watch.kind)?.hostOf(watch.config.settings) ?? '';
+    this.queue.schedule(watch.id, booked.host, at);
   }
 
   private lookerOptions(): LookerOptions {
@@ -242,13 +236,13 @@ export class Engine {
     const now = this.options.now();
     const regular = nextPlannedLook(rules, watch.id, Math.max(lookedAt, now));
     const at = status.state === 'doubtful' ? Math.min(regular, now + rules.secondLookGapMs) : regular;
-    this.queue.schedule(watch.id, this.hostOf(booked), at);
+    this.queue.schedule(watch.id, booked.host, at);
   }
 
   private async lookSoon(id: number): Promise<void> {
     const booked = this.book.get(id);
     if (booked?.rules.type !== 'probe' || booked.watch.paused || this.closing) return;
-    await this.queue.runNow(id, this.hostOf(booked));
+    await this.queue.runNow(id, booked.host);
   }
 
   readonly handlers: Handlers = {
@@ -267,7 +261,7 @@ export class Engine {
       if (!booked) throw new Error(`There is no watch ${watchId}.`);
       if (booked.rules.type !== 'probe')
         throw new Error('A check-in watch waits to hear; there is nothing to look at.');
-      await this.queue.runNow(watchId, this.hostOf(booked));
+      await this.queue.runNow(watchId, booked.host);
       await this.book.flush();
       const finding = this.lastFindings.get(watchId);
       if (!finding) throw new Error('The watch changed while it was looked at. Look again.');
@@ -298,7 +292,7 @@ export class Engine {
       if (before !== settingsOf(booked)) this.afresh.add(watchId);
       this.reconcile(booked);
       if (booked.rules.type === 'probe' && !booked.watch.paused) {
-        this.queue.schedule(watchId, this.hostOf(booked), this.options.now());
+        this.queue.schedule(watchId, booked.host, this.options.now());
       }
       await this.book.flush();
       return { state: booked.status.state };

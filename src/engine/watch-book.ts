@@ -6,6 +6,7 @@ import type { FailedFinding, Finding } from '../core/finding';
 import type { State } from '../core/state';
 import type { Input, Rules, Status } from '../core/status';
 import { rulesOf } from '../core/watch-config';
+import { probeKind } from '../probes/registry';
 import { Recorder, type Outcome } from '../store/recorder';
 import { fetchWatch, fetchWatches, type WatchWithStatus } from '../store/watches';
 import type { EngineNews } from './protocol';
@@ -15,6 +16,8 @@ export interface BookedWatch {
   watch: WatchWithStatus;
   rules: Rules;
   status: Status;
+  /** The host whose share of concurrent looks it uses. */
+  host: string;
 }
 
 export interface WatchBookOptions {
@@ -70,6 +73,7 @@ export class WatchBook {
     const booked = {
       watch,
       rules: rulesOf(watch.config, this.options.zone),
+      host: watch.config.type === 'probe' ? (probeKind(watch.kind)?.hostOf(watch.config.settings) ?? '') : '',
       status: kept?.status ?? watch.status,
     };
     this.watches.set(watch.id, booked);

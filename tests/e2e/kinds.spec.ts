@@ -134,6 +134,33 @@ test.describe('kinds of watch and why they break', () => {
     await heading(/^127\.0\.0\.1.* is up/);
   });
 
+  test('a list is pasted, judged line by line, and what fits is made', async () => {
+    await page.goto(`${product.base}/watches/new`);
+    await page.getByRole('link', { name: 'Paste a list' }).click();
+    await heading('Many watches at once');
+    await page.getByLabel('Addresses or CSV').fill(`127.0.0.1:${portOf('kiosk-north')}\nnot an address`);
+    await page.getByRole('button', { name: 'Judge each line' }).click();
+    await expect(
+      page.getByText('Expected an address such as booking.ternferry.test, got “not an address”.'),
+    ).toBeVisible();
+    await expect(page.getByRole('checkbox', { name: 'Make line 2' })).toBeDisabled();
+    await page.getByRole('button', { name: 'Make 1 watch' }).click();
+    await expect(
+      page.getByRole('link', { name: `127.0.0.1:${portOf('kiosk-north')}` }).first(),
+    ).toBeVisible();
+    await page
+      .getByRole('link', { name: `127.0.0.1:${portOf('kiosk-north')}` })
+      .first()
+      .click();
+    await page.getByRole('link', { name: 'One more like it' }).click();
+    await expect(page.getByLabel('Name', { exact: true })).toHaveValue(
+      `127.0.0.1:${portOf('kiosk-north')} 2`,
+    );
+    await page.getByLabel('Port', { exact: true }).fill(portOf('kiosk-south'));
+    await page.getByRole('button', { name: 'Save watch' }).click();
+    await heading(/ 2 is up/);
+  });
+
   test('troubles that belong together are one, with the ladder and what was seen', async () => {
     await harbour.find('booking')!.setMode('stopped');
     const watches = (await product.api('GET', '/watches')).body as { id: number; name: string }[];

@@ -218,6 +218,63 @@ describe('the API of kinds, ties and evidence', () => {
     });
   });
 
+  it('a pasted list is judged line by line, and nothing is made by that', async () => {
+    const count = async () => ((await product.api('GET', '/watches')).body as Made[]).length;
+    const before = await count();
+    await made({ name: 'tides.ternferry.test', settings: { address: 'https://tides.ternferry.test/' } });
+    const text = [
+      'address,name,kind,every',
+      'tides.ternferry.test,,,',
+      'tides.ternferry.test/feed,tides.ternferry.test,,',
+      'kiosk-north.ternferry.test:9100,North kiosk,,',
+      'mail.ternferry.test,,certificate,7200',
+      'two words,,,',
+      'db.ternferry.test,,database,',
+      'db.ternferry.test,,oracle,',
+      'db.ternferry.test,,ping,1',
+    ].join('\n');
+    const verdicts = (await product.api('POST', '/bulk-drafts', { text })).body as {
+      line: number;
+      kind: string;
+      name: string;
+      problem: string | null;
+      note: string | null;
+      watch: { every?: number } | null;
+    }[];
+    expect(verdicts.map((v) => [v.line, v.kind, v.name])).toEqual([
+      [2, 'web', 'tides.ternferry.test 2'],
+      [3, 'web', 'tides.ternferry.test 3'],
+      [4, 'port', 'North kiosk'],
+      [5, 'certificate', 'mail.ternferry.test (certificate)'],
+      [6, '', ''],
+      [7, 'database', ''],
+      [8, 'oracle', ''],
+      [9, 'ping', ''],
+    ]);
+    expect(verdicts[0]!.note).toContain('watched already');
+    expect(verdicts[1]!.note).toBe('Another watch is called “tides.ternferry.test”.');
+    expect(verdicts[3]!.watch!.every).toBe(7200);
+    expect(verdicts.slice(4).map((v) => v.problem)).toEqual([
+      'Expected an address such as booking.ternferry.test, got “two words”.',
+      'A watch of the kind database needs more than an address; make it by hand.',
+      'Expected kind to be web, port, certificate, ping or name, got “oracle”.',
+      expect.stringMatching(/^Expected every to be a whole number of seconds from 5/) as string,
+    ]);
+    expect(await count()).toBe(before + 1);
+  });
+
+  it('one more like another takes its secrets along, sealed', async () => {
+    const first = await made({
+      name: 'Office A',
+      settings: { address: site, bearer: 'a-token-nobody-sees' },
+    });
+    const body = { name: 'Office B', settings: { ...first.settings, words: 'Choose' } };
+    const second = (await product.api('POST', `/watches?watch=${first.id}`, body)).body as Made;
+    expect(second.settings).toMatchObject({ bearer: { kept: true }, words: 'Choose' });
+    // Without saying like which, there is nothing to keep.
+    expect((await made(body)).settings.bearer).toBe('');
+  });
+
   it('the own line is kept, asked at once, and bounded', async () => {
     const port = new URL(site).port;
     expect((await product.api('PATCH', '/own-line', { addresses: [`127.0.0.1:${port}`] })).body).toEqual({

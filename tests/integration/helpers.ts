@@ -5,6 +5,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import type { Knex } from 'knex';
 import type { WatchConfig } from '../../src/core/watch-config';
+import { web } from '../../src/probes/web';
 import { openStore } from '../../src/store/connection';
 import { saveNewWatch } from '../../src/store/watches';
 
@@ -40,7 +41,7 @@ export async function tempStore(): Promise<TempStore> {
 export function webConfig(address: string, rest: Record<string, unknown> = {}): WatchConfig {
   return {
     type: 'probe',
-    settings: { address, words: '', accepted: '200-299' },
+    settings: { ...web.defaults, address },
     every: 60,
     timeout: 5,
     secondLooks: 0,

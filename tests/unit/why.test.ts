@@ -11,6 +11,9 @@ import { troubleAdvice, troubleSentence } from '../../src/core/ladder-text';
 import { judgeReading, limitsProblem, readingText } from '../../src/core/limits';
 import { Pattern, patternProblem } from '../../src/core/pattern';
 import { recordProblem, sameRecords } from '../../src/core/records';
+import { bulkRowsOf, MOST_BULK_ROWS } from '../../src/core/bulk-rows';
+import { uniqueName } from '../../src/core/unique-name';
+import { parseTyped } from '../../src/probes/address';
 import { certificateFailure } from '../../src/probes/certificate-facts';
 import { readPing } from '../../src/probes/pinger';
 import { bytesOf } from '../../src/probes/port';
@@ -219,6 +222,39 @@ describe('readings against their limits', () => {
       readingText(0.01234, ''),
       readingText(40, '%'),
     ]).toEqual(['21.5 °C', '1235 MB', '0.012', '40 %']);
+  });
+});
+
+describe('a pasted list', () => {
+  const short = (text: string) =>
+    bulkRowsOf(text).map(({ line, address, name, kind }) => [line, address, name, kind]);
+
+  it('is addresses one a line, or CSV with or without a header, in any order', () => {
+    expect(short('a.test\n\n# later\n  b.test:25  \r\n')).toEqual([
+      [1, 'a.test', '', ''],
+      [4, 'b.test:25', '', ''],
+    ]);
+    expect(short('a.test,"Pier, north",Water,Port')).toEqual([[1, 'a.test', 'Pier, north', 'port']]);
+    expect(short('\uFEFFName,Address\nKiosk,k.test')).toEqual([[2, 'k.test', 'Kiosk', '']]);
+    expect(short('')).toEqual([]);
+    expect(bulkRowsOf('x.test\n'.repeat(MOST_BULK_ROWS + 5))).toHaveLength(MOST_BULK_ROWS);
+  });
+
+  it('names that are taken get the smallest number that is free', () => {
+    expect(uniqueName('Kiosk', ['Mail'])).toBe('Kiosk');
+    expect(uniqueName('Kiosk', ['kiosk ', 'KIOSK 2'])).toBe('Kiosk 3');
+  });
+
+  it.each([
+    ['booking.ternferry.test', { host: 'booking.ternferry.test', port: null, scheme: null, path: '/' }],
+    ['https://a.test:443/x?y=1', { host: 'a.test', port: 443, scheme: 'https', path: '/x?y=1' }],
+    ['[::1]:8080', { host: '::1', port: 8080, scheme: null, path: '/' }],
+    ['2001:db8::1', { host: '2001:db8::1', port: null, scheme: null, path: '/' }],
+    ['two words', null],
+    ['ftp://a.test', null],
+    ['', null],
+  ])('%j is taken apart', (typed, parts) => {
+    expect(parseTyped(typed)).toEqual(parts);
   });
 });
 
