@@ -49,7 +49,14 @@ export async function withRawConnection<T>(db: Knex, work: (raw: Database.Databa
   }
 }
 
-/** The one way to open a transaction. The body has no side effects outside the database. */
+/**
+ * The one way to open a transaction. The body has no side effects outside the database. It takes the right to write
+ * first: a transaction that reads and then writes is refused without waiting when the other process has written in
+ * between (SQLITE_BUSY_SNAPSHOT).
+ */
 export function transaction<T>(db: Knex, body: (trx: Knex.Transaction) => Promise<T>): Promise<T> {
-  return db.transaction(body);
+  return db.transaction(async (trx) => {
+    await trx.raw('UPDATE settings SET value = value WHERE 0');
+    return body(trx);
+  });
 }

@@ -112,10 +112,12 @@ export class Recorder {
     await withRawConnection(this.db, (raw) => {
       this.statements ??= new Statements(raw);
       const s = this.statements;
-      raw.transaction(() => {
-        for (const outcome of outcomes) saveOutcome(s, outcome);
-        for (const [watchId, latest] of latestOf(outcomes)) saveStatus(s, watchId, latest);
-      })();
+      raw
+        .transaction(() => {
+          for (const outcome of outcomes) saveOutcome(s, outcome);
+          for (const [watchId, latest] of latestOf(outcomes)) saveStatus(s, watchId, latest);
+        })
+        .immediate();
     });
   }
 }

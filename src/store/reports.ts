@@ -25,11 +25,13 @@ export async function saveReports(db: Knex, reports: readonly NewReport[]): Prom
     const insert = raw.prepare(
       `INSERT INTO reports (watch_id, at, kind, code, run, method, address, output) VALUES (?, ?, ?, ?, ?, ?, ?, ?)`,
     );
-    raw.transaction(() => {
-      for (const r of reports) {
-        insert.run(r.watchId, r.at, r.kind, r.code, r.run, r.method, r.address, r.output);
-      }
-    })();
+    raw
+      .transaction(() => {
+        for (const r of reports) {
+          insert.run(r.watchId, r.at, r.kind, r.code, r.run, r.method, r.address, r.output);
+        }
+      })
+      .immediate();
   });
 }
 

@@ -20,18 +20,20 @@ export async function inSteps<T>(
   let steps = 0;
   for (let done = false; !done; steps += 1) {
     await withRawConnection(db, (raw) =>
-      raw.transaction(() => {
-        const end = monotonic() + STEP_MS;
-        const work = prepare(raw);
-        do {
-          const next = iterator.next();
-          if (next.done) {
-            done = true;
-            return;
-          }
-          work(next.value);
-        } while (monotonic() < end);
-      })(),
+      raw
+        .transaction(() => {
+          const end = monotonic() + STEP_MS;
+          const work = prepare(raw);
+          do {
+            const next = iterator.next();
+            if (next.done) {
+              done = true;
+              return;
+            }
+            work(next.value);
+          } while (monotonic() < end);
+        })
+        .immediate(),
     );
     await new Promise((resolve) => setImmediate(resolve));
   }

@@ -36,23 +36,29 @@ export function AddressOffer() {
     setChoices(result.ok ? result.value.map((offer) => ({ ...offer, ticked: offer.fits })) : null);
     if (!result.ok) setProblem(Object.values(result.fields)[0] ?? result.detail);
   };
+  const change = (i: number, part: Partial<Choice>) =>
+    setChoices((old) => old?.map((choice, at) => (at === i ? { ...choice, ...part } : choice)) ?? null);
   const save = async () => {
     setBusy('save');
     setProblem(null);
     const made: number[] = [];
-    for (const { kind, name, settings, ticked } of choices ?? []) {
+    let failed = false;
+    for (const [i, { kind, name, settings, ticked }] of (choices ?? []).entries()) {
       if (!ticked) continue;
       const result = await callApi<{ id: number }>('POST', '/watches', { kind, name, settings });
-      if (result.ok) made.push(result.value.id);
-      else setProblem(`${name}: ${Object.values(result.fields)[0] ?? result.detail}`);
+      if (result.ok) {
+        made.push(result.value.id);
+        change(i, { ticked: false, said: 'Saved.' });
+      } else {
+        failed = true;
+        setProblem(`${name}: ${Object.values(result.fields)[0] ?? result.detail}`);
+      }
     }
     setBusy('');
-    if (made.length === 0) return;
+    if (failed || made.length === 0) return;
     router.push(made.length === 1 ? `/watches/${made[0]}` : '/');
     router.refresh();
   };
-  const change = (i: number, part: Partial<Choice>) =>
-    setChoices((old) => old?.map((choice, at) => (at === i ? { ...choice, ...part } : choice)) ?? null);
   const count = choices?.filter((choice) => choice.ticked).length ?? 0;
 
   return (

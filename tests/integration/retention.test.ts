@@ -1,3 +1,5 @@
+import { join } from 'node:path';
+import { Worker } from 'node:worker_threads';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import type { Finding } from '../../src/core/finding';
 import { newStatus } from '../../src/core/status';
@@ -107,6 +109,30 @@ describe('what is kept for a time', () => {
     expect(done).toEqual(pieces);
     // Four pieces of four milliseconds fill a step of fifteen.
     expect(steps).toBe(26);
+  });
+
+  it('whoever reads and then writes is not refused while another process writes', async () => {
+    const writer = new Worker(
+      `const Database = require('better-sqlite3');
+       const { workerData, parentPort } = require('node:worker_threads');
+       const db = new Database(workerData.file, { timeout: 5000 });
+       const end = Date.now() + 1500;
+       const put = db.prepare("INSERT OR REPLACE INTO settings (key, value) VALUES ('noise', ?)");
+       const turn = () => (Date.now() < end ? (put.run(String(Math.random())), setImmediate(turn)) : parentPort.postMessage('done'));
+       turn();`,
+      { eval: true, workerData: { file: join(store.folder, 'lantern.db') } },
+    );
+    let noisy = true;
+    writer.once('message', () => (noisy = false));
+    let made = 0;
+    for (; noisy && made < 2000; made += 1) {
+      await makeWatch(store.db, webConfig(`http://site.test/${made}`));
+      // The driver is synchronous: without a breath, the end would never be heard of.
+      await new Promise((resolve) => setImmediate(resolve));
+    }
+    expect(made).toBeGreaterThan(0);
+    expect(await store.db('watches')).toHaveLength(made + 1);
+    await writer.terminate();
   });
 
   it('evidence goes with its findings, but stays with an outage', async () => {
