@@ -50,10 +50,39 @@ await picture('public-page', '/p/ferries');
 await picture('public-page-phone', '/p/ferries', { options: { viewport: { width: 390, height: 844 } } });
 await picture('add-watch', '/watches/new', {
   before: async (page) => {
-    await page.getByLabel('Address').fill('https://rota.ternferry.test:4793');
-    await page.getByLabel('These words must be on the page').fill('Who sails today');
+    await page.getByLabel('What do you want to keep an eye on?').fill('https://rota.ternferry.test:4793');
+    await page.getByRole('button', { name: 'See what fits' }).click();
+    await page.getByRole('button', { name: /^Save \d watches$/ }).waitFor();
+  },
+});
+await picture('form', '/watches/9/change', {
+  options: { viewport: { width: 1280, height: 1000 } },
+  before: async (page) => {
+    await page.getByText('What must come back').click();
     await page.getByRole('button', { name: 'Look now' }).click();
     await page.getByText(/^Fine in /).waitFor();
+  },
+});
+await picture('reading', '/watches/15', { options: { viewport: { width: 1280, height: 900 } } });
+await picture('why', '/watches/1', {
+  options: { viewport: { width: 1280, height: 1000 } },
+  before: async (page) => {
+    const seen = page.locator('details').filter({ hasText: 'replies 500' }).first();
+    await seen.locator('summary').click();
+    await seen.scrollIntoViewIfNeeded();
+  },
+});
+await picture('many', '/watches/many', {
+  before: async (page) => {
+    const list = [
+      'tides.ternferry.test/feed',
+      'kiosk-east.ternferry.test:9100',
+      'rota.ternferry.test',
+      'the old server',
+    ];
+    await page.getByLabel('Addresses or CSV').fill(list.join('\n'));
+    await page.getByRole('button', { name: 'Judge each line' }).click();
+    await page.getByRole('table').waitFor();
   },
 });
 await picture('check-in', '/watches/11');

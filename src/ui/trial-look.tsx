@@ -62,7 +62,7 @@ export function TrialLook({ body, watchId, onRefused, onLooked }: TrialLookProps
       )}
       {trial && (
         <div>
-          <p className={`text-[16px] font-semibold ${TONES[trial.verdict]}`}>
+          <p className={`mb-1.5 text-[16px] font-semibold ${TONES[trial.verdict]}`}>
             {trial.verdict === 'fine' ? `Fine in ${formatMs(trial.ms)}.` : trial.sentence}
           </p>
           {trial.advice && <p className="text-muted mb-2 text-[14px]">{trial.advice}</p>}
