@@ -135,9 +135,18 @@ describe('probes meet real servers', () => {
           ...account,
         },
       );
+      const authority = await makeAuthority();
+      const pair = await issueCertificate(authority, { names: [host] });
+      for (const [name, pem] of [
+        ['server.crt', pair.cert],
+        ['server.key', pair.key],
+      ] as const) {
+        writeFileSync(join(data, name), pem, { mode: 0o600 });
+        if (account.uid !== undefined) execFileSync('chown', ['postgres', join(data, name)]);
+      }
       const server = await start(
         programs.PostgreSQL!,
-        ['-D', data, '-p', String(port), '-k', data, '-h', host],
+        ['-D', data, '-p', String(port), '-k', data, '-h', host, '-c', 'ssl=on'],
         port,
         account,
       );
@@ -169,8 +178,15 @@ describe('probes meet real servers', () => {
       expect(
         await came('database', { ...settings, query: 'SELECT pg_sleep(30)' }, { timeoutMs: 700 }),
       ).toMatch(/^(reply\.timeout|command\.refused)$/);
-      expect(await came('certificate', { host, port, starttls: 'postgresql' })).toBe('tls.not-offered');
-      expect(await came('database', { ...settings, tls: true })).toBe('tls.not-offered');
+      const trust = { authority: authority.pem };
+      const certificate = { host, port, starttls: 'postgresql' };
+      expect(await came('certificate', { ...certificate, ...trust })).toBe('fine');
+      expect(await came('certificate', certificate)).toBe('tls.untrusted');
+      expect(await came('database', { ...settings, tls: true, ...trust })).toBe('fine');
+      expect(await came('database', { ...settings, tls: true })).toBe('tls.untrusted');
+      expect(await came('database', { ...settings, tls: true, skipVerify: true })).toBe('fine');
+      const wrong = { ...settings, tls: true, ...trust, servername: 'other.test' };
+      expect(await came('database', wrong)).toMatch(/^tls\./);
       await end(server);
       expect(await came('database', settings)).toBe('port.refused');
     },
