@@ -309,7 +309,7 @@ test.describe.serial('the story of a newcomer', () => {
     ).toBeVisible();
     await page.getByRole('link', { name: 'Outages' }).click();
     await expect(
-      page.getByRole('row', { name: /Booking site The server answers, but replies 500\..*Crew room/ }),
+      page.getByRole('row', { name: /Booking site .*the server answers, but replies 500\..*Crew room/i }),
     ).toBeVisible();
   });
 

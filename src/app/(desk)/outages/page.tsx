@@ -1,6 +1,6 @@
 import Link from 'next/link';
-import { causeSentence } from '../../../core/causes';
 import { formatDuration, formatExactDuration } from '../../../core/duration';
+import { troubleSentence } from '../../../core/ladder-text';
 import { capitalise, numberWord } from '../../../core/state-text';
 import { requestTime } from '../../../server/clock';
 import { serverContext } from '../../../server/context';
@@ -70,7 +70,14 @@ export default async function Outages() {
                       {names.get(outage.watchId)}
                     </Link>
                   </td>
-                  <td className="pr-4">{causeSentence(outage.cause, outage.detail)}</td>
+                  <td className="pr-4">
+                    {troubleSentence(outage.cause, outage.detail, outage.evidence?.walk ?? [])}
+                    {outage.follows !== null && (
+                      <span className="text-muted block text-[13.5px]">
+                        followed from {names.get(outage.follows) ?? 'a watch that is gone'}
+                      </span>
+                    )}
+                  </td>
                   <td className="figures pr-4 text-[13.5px] whitespace-nowrap">
                     {formatDuration(outage.noticed - outage.began)}
                   </td>
