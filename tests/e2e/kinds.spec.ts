@@ -29,7 +29,7 @@ test.describe('kinds of watch and why they break', () => {
     rmSync(product.folder, { recursive: true, force: true });
   });
 
-  const portOf = (id: string) => /(\d+)\/?(?: |$)/.exec(harbour.find(id)!.address)![1]!;
+  const portOf = (id: string) => /(\d+)\/?$/.exec(harbour.find(id)!.address)![1]!;
   const heading = (text: string | RegExp) => expect(page.getByRole('heading', { level: 1 })).toHaveText(text);
 
   test('an address is looked at in every way that fits; what answered is ticked, and one click saves it', async () => {
