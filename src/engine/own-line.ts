@@ -74,7 +74,13 @@ export class OwnLine {
       if (!match) {
         const limit = AbortSignal.any([signal, AbortSignal.timeout(LIMIT_MS)]);
         const [ip] = await addressesOf(lookup, address);
-        return (await ping(ip!, { packets: 2, limitMs: LIMIT_MS - 1000, signal: limit })).received > 0;
+        const asking = {
+          packets: 2,
+          limitMs: () => LIMIT_MS - 1000,
+          signal: limit,
+          turn: 'at-once' as const,
+        };
+        return (await ping(ip!, asking)).received > 0;
       }
       const place = { host: (match[1] ?? match[2])!, port: Number(match[3]) };
       const context = { ...this.options, timeoutMs: LIMIT_MS };

@@ -173,17 +173,22 @@ export function requestHop(run: Run, url: URL, hop: Hop, wish: HopWish = {}): Pr
         return finish(proxyFailure(wish.proxy, 'it asks for a sign-in'));
       }
       const decode = DECODERS[(response.headers['content-encoding'] ?? '').toLowerCase()];
-      const onError = (error: NodeJS.ErrnoException) =>
+      let arrived = 0;
+      const ended = () => {
+        run.lap('download', 'download');
+        finish();
+      };
+      const onError = (error: NodeJS.ErrnoException) => {
+        // Nothing at all, as after HEAD or in a 204, is no broken encoding.
+        if (error.code === 'Z_BUF_ERROR' && arrived === 0 && response.complete) return ended();
         finish(
           error.code?.startsWith('Z_') || error.code?.startsWith('ERR_BROTLI')
             ? new LookFailure({ cause: 'reply.cut-off', detail: {} })
             : error,
         );
-      const body = decode ? response.on('error', onError).pipe(decode()) : response;
-      const ended = () => {
-        run.lap('download', 'download');
-        finish();
       };
+      if (decode) response.on('data', (chunk: Buffer) => (arrived += chunk.length));
+      const body = decode ? response.on('error', onError).pipe(decode()) : response;
       body.on('data', (chunk: Buffer) => {
         hop.bytes += chunk.length;
         if (hop.bytes - chunk.length < MOST_BODY_BYTES) hop.body.push(chunk);

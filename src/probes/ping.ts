@@ -33,7 +33,13 @@ function look(given: PingSettings, context: LookContext) {
     async (run) => {
       const address = await resolveFor(run, host);
       // The program's own limit comes before the look's, so that its figures are read.
-      const result = await sendPing(address, { packets, limitMs: run.leftMs - 500, signal: run.signal });
+      // Time spent waiting for its turn is this machine's, not the host's.
+      run.whenTimeIsUp = () => ({ cause: 'look.no-ping', detail: { reason: 'too many others wait' } });
+      const limitMs = () => {
+        run.whenTimeIsUp = null;
+        return run.leftMs - 500;
+      };
+      const result = await sendPing(address, { packets, limitMs, signal: run.signal });
       run.lap('connect', 'connect');
       const lost = Math.round((1 - result.received / Math.max(1, result.sent)) * 100);
       run.fact('packets', `${result.received} of ${result.sent} came back`);

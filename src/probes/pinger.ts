@@ -9,12 +9,16 @@ export interface PingResult {
 }
 
 /** More than this many pings at once spawn no further ones: each is a process. */
-const MOST_AT_ONCE = 8;
+const MOST_AT_ONCE = 16;
 let running = 0;
 const waiting: (() => void)[] = [];
 
-async function enter(): Promise<void> {
-  if (running >= MOST_AT_ONCE) await new Promise<void>((resolve) => waiting.push(resolve));
+/** What to do when too many pings run already: wait, do without, or go ahead all the same. */
+export type PingTurn = 'wait' | 'or-not' | 'at-once';
+
+async function enter(turn: PingTurn): Promise<void> {
+  if (running >= MOST_AT_ONCE && turn === 'or-not') throw noPing('too many others run at the moment');
+  if (running >= MOST_AT_ONCE && turn === 'wait') await new Promise<void>((resolve) => waiting.push(resolve));
   running += 1;
 }
 
@@ -49,13 +53,21 @@ export async function ping(
     packets,
     limitMs,
     signal,
+    turn = 'wait',
     command = 'ping',
-  }: { packets: number; limitMs: number; signal: AbortSignal; command?: string },
+  }: {
+    packets: number;
+    /** Asked when its turn has come. */
+    limitMs: () => number;
+    signal: AbortSignal;
+    turn?: PingTurn;
+    command?: string;
+  },
 ): Promise<PingResult> {
-  await enter();
+  await enter(turn);
   try {
     signal.throwIfAborted();
-    const seconds = Math.max(1, Math.floor(limitMs / 1000));
+    const seconds = Math.max(1, Math.floor(limitMs() / 1000));
     const args = [
       '-n',
       '-q',

@@ -42,7 +42,12 @@ function pingText(ms: number): string {
 
 async function walkHost(address: string, context: LookContext): Promise<Step> {
   try {
-    const result = await ping(address, { packets: 2, limitMs: PING_LIMIT_MS, signal: context.signal });
+    const result = await ping(address, {
+      packets: 2,
+      limitMs: () => PING_LIMIT_MS,
+      signal: context.signal,
+      turn: 'or-not',
+    });
     return result.received > 0
       ? { label: 'host', result: 'fine', note: pingText(result.meanMs ?? 0) }
       : { label: 'host', result: 'failed', note: 'no answer to ping' };

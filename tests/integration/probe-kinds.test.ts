@@ -441,6 +441,13 @@ describe('each kind of probe tells each way its stand-in breaks', () => {
       program(4, rtt);
       expect(await came('ping', { host, mostMs: 100 })).toBe('host.far');
       expect(await came('ping', { host, mostMs: 200 })).toBe('fine');
+      // More at once than this machine runs: whoever waits in vain blames the machine, not the host.
+      writeFileSync(join(folder, 'ping'), '#!/bin/sh\nexec /bin/sleep 2\n', { mode: 0o755 });
+      const crowd = (count: number, timeoutMs: number) =>
+        Promise.all(Array.from({ length: count }, () => came('ping', { host }, { timeoutMs })));
+      const [first, late] = await Promise.all([crowd(16, 1500), crowd(4, 400)]);
+      expect(new Set(first)).toEqual(new Set(['host.silent']));
+      expect(new Set(late)).toEqual(new Set(['look.no-ping']));
       rmSync(join(folder, 'ping'));
       const missing = await lookAt('ping', { host });
       expect(missing).toMatchObject({

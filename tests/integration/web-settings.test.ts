@@ -46,6 +46,7 @@ const HANDLERS: Record<string, http.RequestListener> = {
     response.writeHead(200, { 'content-encoding': 'br' }).end(brotliCompressSync('High water')),
   '/not-gzip': (_, response) =>
     response.writeHead(200, { 'content-encoding': 'gzip' }).end('High water at noon'),
+  '/empty-gzip': (_, response) => response.writeHead(204, { 'content-encoding': 'gzip' }).end(),
   '/bomb': (_, response) => response.writeHead(200, { 'content-encoding': 'gzip' }).end(BOMB),
   '/invalid': (_, response) => response.end(Buffer.from([0xff, 0xfe, 0x48, 0x69, 0xc3])),
   '/drip': (_, response) => {
@@ -270,6 +271,11 @@ describe('what a web look asks of the reply', () => {
 });
 
 describe('a web look stays bounded, whatever answers', () => {
+  it('an empty reply with an encoding, as after HEAD, is whole', async () => {
+    expect(await webCame('/gzip', { method: 'HEAD' })).toBe('fine');
+    expect(await webCame('/empty-gzip')).toBe('fine');
+  });
+
   it('a gzip bomb is unpacked no further than the first megabyte', async () => {
     const before = process.memoryUsage().rss;
     const finding = await web('/bomb', { largest: 500_000 });
