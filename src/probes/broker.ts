@@ -3,11 +3,12 @@ import { object, string } from 'yup';
 import { compare, expectedText, type Comparison } from '../core/compare';
 import { formatDuration } from '../core/duration';
 import { jsonPathProblem, valuesAt } from '../core/json-path';
+import { parseJson } from './answer';
 import { openConnection, secureConnection } from './connection';
 import { expectedValue } from './database';
 import { hostFields, signInFields } from './host-fields';
 import type { LookContext, ProbeKind } from './kind';
-import { carryOut, type Run } from './run';
+import { carryOut, certificateRung, type Run } from './run';
 import * as s from './schema';
 import { tlsFields, tlsShape, tlsWish, type TlsSettings } from './tls-wish';
 
@@ -66,7 +67,7 @@ export interface TopicMessage {
 export async function fetchTopic(run: Run, place: TopicPlace): Promise<TopicMessage | null> {
   const { host, port, tls, user, password, topic } = place;
   const plain = await openConnection(run, { host, port });
-  const wish = tlsWish(place, host, { soonDays: 21, urgentDays: 5, leastProtocol: 'TLSv1.2' });
+  const wish = tlsWish(place, host);
   const socket = tls ? await secureConnection(run, plain, wish) : plain;
   const client = new mqtt.MqttClient(() => socket, {
     protocolVersion: 4,
@@ -124,13 +125,7 @@ export async function fetchTopic(run: Run, place: TopicPlace): Promise<TopicMess
 /** The value in a message: the whole of it, or what is at a path. Throws a failure where there is none. */
 export function valueIn(run: Run, text: string, path: string): unknown {
   if (path === '') return text;
-  let document: unknown;
-  try {
-    document = JSON.parse(text);
-  } catch (error) {
-    run.fail('json.unreadable', { reason: (error as Error).message.slice(0, 120) });
-  }
-  return valuesAt(path, document)[0];
+  return valuesAt(path, parseJson(run, text))[0];
 }
 
 function momentOf(value: unknown): number | null {
@@ -166,7 +161,7 @@ function look(given: BrokerSettings, context: LookContext) {
     () => [
       ['name', 'name'],
       ['port', `port ${port}`],
-      ...(settings.tls ? [['certificate', 'certificate'] as ['certificate', string]] : []),
+      ...certificateRung(settings.tls),
       ['reply', 'sign-in'],
       ...(topic ? [['content', 'topic'] as ['content', string]] : []),
     ],

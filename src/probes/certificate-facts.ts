@@ -32,6 +32,13 @@ export interface CertificateChecks {
   strongKey?: boolean;
 }
 
+/** What is asked where a kind has no limits of its own. */
+export const USUAL_CHECKS = {
+  soonDays: 21,
+  urgentDays: 5,
+  leastProtocol: 'TLSv1.2',
+} satisfies CertificateChecks;
+
 function single(value: string | string[] | undefined): string {
   return Array.isArray(value) ? value.join(', ') : (value ?? '');
 }

@@ -4,7 +4,10 @@ import { formatDuration } from '../core/duration';
 import type { StepTaken } from '../core/finding';
 import { jsonPathProblem, valuesAt } from '../core/json-path';
 import { Pattern, patternProblem } from '../core/pattern';
-import { normaliseWebAddress, parseStatusRanges } from './address';
+import { countWords } from '../core/words-advice';
+import { normaliseWebAddress } from './address';
+import { expectStatus, parseJson } from './answer';
+import { USUAL_CHECKS } from './certificate-facts';
 import { hostOf, newHop, portOf, textOf, type Hop } from './http-hop';
 import type { LookContext, ProbeKind } from './kind';
 import { carryOut, type Run } from './run';
@@ -136,11 +139,7 @@ function takeFrom(travel: Travel, step: Step, hop: Hop, text: string): void {
     if (taking.way === 'header') value = hop.headers?.[taking.what];
     else if (taking.way === 'pattern') value = Pattern.of(taking.what).firstIn(text) ?? undefined;
     else {
-      try {
-        document ??= JSON.parse(text);
-      } catch (error) {
-        travel.run.fail('json.unreadable', { reason: (error as Error).message.slice(0, 120) });
-      }
+      document ??= parseJson(travel.run, text);
       value = valuesAt(taking.what, document)[0];
     }
     if (value === undefined) travel.run.fail('value.none', { what: taking.what });
@@ -167,7 +166,7 @@ async function takeStep(travel: Travel, step: Step, fetched: Fetched): Promise<v
       method: step.method,
       headers: { ...headers, ...(cookie && { cookie }) },
       body: fill(travel, step.body, escape),
-      checks: { soonDays: 21, urgentDays: 5, leastProtocol: 'TLSv1.2' },
+      checks: USUAL_CHECKS,
     };
   };
   await fetchPage(run, url, wishFor(url), 'follow', fetched, (at, hop) => {
@@ -178,13 +177,10 @@ async function takeStep(travel: Travel, step: Step, fetched: Fetched): Promise<v
   });
   travel.at = fetched.url;
   const { hop } = fetched;
-  const status = hop.status ?? 0;
-  const ranges = parseStatusRanges(step.accepted) ?? [[200, 299]];
-  if (!ranges.some(([from, to]) => status >= from && status <= to)) run.fail('reply.status', { status });
+  expectStatus(run, step.accepted, hop.status ?? 0);
   const text = textOf(hop);
   const words = step.words.trim();
-  if (words !== '' && !text.replace(/\s+/g, ' ').includes(words.replace(/\s+/g, ' ')))
-    run.fail('text.missing', { words });
+  if (words !== '' && countWords(text, words, false) === 0) run.fail('text.missing', { words });
   takeFrom(travel, step, hop, text);
 }
 

@@ -3,7 +3,7 @@ import { formatDuration } from '../core/duration';
 import { Conversation, openConnection, secureConnection } from './connection';
 import { hostFields, signInFields } from './host-fields';
 import type { LookContext, ProbeKind } from './kind';
-import { carryOut, type Run } from './run';
+import { carryOut, certificateRung, type Run } from './run';
 import * as s from './schema';
 import { askForTls, imapCommand, imapGreeting, smtpCommand, smtpGreeting, smtpReply } from './starttls';
 import { tlsFields, tlsShape, tlsWish, type TlsSettings } from './tls-wish';
@@ -89,12 +89,12 @@ function look(given: MailSettings, context: LookContext) {
     () => [
       ['name', 'name'],
       ['port', `port ${port}`],
-      ...(security === 'none' ? [] : [['certificate', 'certificate'] as ['certificate', string]]),
+      ...certificateRung(security !== 'none'),
       ['reply', settings.user ? 'sign-in' : 'greeting'],
     ],
     async (run) => {
       let socket = await openConnection(run, { host, port });
-      const wish = tlsWish(settings, host, { soonDays: 21, urgentDays: 5, leastProtocol: 'TLSv1.2' });
+      const wish = tlsWish(settings, host);
       if (security === 'tls') socket = await secureConnection(run, socket, wish);
       let talk = new Conversation(run, socket);
       if (security === 'starttls') {

@@ -3,7 +3,7 @@ import { formatDuration } from '../core/duration';
 import { Conversation, openConnection, secureConnection } from './connection';
 import { hostFields } from './host-fields';
 import type { LookContext, ProbeKind } from './kind';
-import { carryOut, type PlannedRung, type Run } from './run';
+import { carryOut, certificateRung, type PlannedRung, type Run } from './run';
 import * as s from './schema';
 import { excerptText } from './excerpt';
 import { LookFailure, type Failure } from './socket-cause';
@@ -67,7 +67,7 @@ function rungs({ port, tls, expect }: PortSettings): PlannedRung[] {
   return [
     ['name', 'name'],
     ['port', `port ${port}`],
-    ...(tls ? [['certificate', 'certificate'] as PlannedRung] : []),
+    ...certificateRung(tls),
     ...(expect ? [['content', 'answer'] as PlannedRung] : []),
   ];
 }

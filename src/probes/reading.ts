@@ -3,11 +3,13 @@ import { jsonPathProblem } from '../core/json-path';
 import { judgeReading, limitsProblem, readingText, type Limits } from '../core/limits';
 import { Pattern } from '../core/pattern';
 import { normaliseWebAddress } from './address';
+import { expectStatus } from './answer';
+import { USUAL_CHECKS } from './certificate-facts';
 import { fetchTopic, topicName, valueIn } from './broker';
 import { fetchRows, firstValue, placeFields, placeShape, type DatabasePlace } from './database';
 import { hostOf, newHop, portOf, textOf } from './http-hop';
 import type { FieldDescription, LookContext, ProbeKind } from './kind';
-import { carryOut, type PlannedRung, type Run } from './run';
+import { carryOut, certificateRung, type PlannedRung, type Run } from './run';
 import * as s from './schema';
 import { tlsFields } from './tls-wish';
 import { fetchPage, headersOf, keepExcerpt, noteReply, type Fetched } from './web-request';
@@ -115,11 +117,10 @@ async function fromPage(run: Run, settings: ReadingSettings): Promise<unknown> {
   let passed = false;
   const secretHeaders = headersOf(settings.secretHeaders);
   const { authority, skipVerify } = settings;
-  const checks = { soonDays: 21, urgentDays: 5, leastProtocol: 'TLSv1.2' };
+  const checks = USUAL_CHECKS;
   try {
     await fetchPage(run, url, { headers: secretHeaders, authority, skipVerify, checks }, 'follow', fetched);
-    const status = fetched.hop.status ?? 0;
-    if (status < 200 || status > 299) run.fail('reply.status', { status });
+    expectStatus(run, '200-299', fetched.hop.status ?? 0);
     const text = textOf(fetched.hop);
     const value =
       settings.source === 'json'
@@ -153,7 +154,7 @@ function rungs(settings: ReadingSettings): PlannedRung[] {
   return [
     ['name', 'name'],
     ['port', `port ${portOfSettings(settings)}`],
-    ...(secure ? [['certificate', 'certificate'] as PlannedRung] : []),
+    ...certificateRung(secure),
     ['reply', 'reply'],
     ['content', 'reading'],
   ];

@@ -6,7 +6,7 @@ import { openConnection, secureConnection } from './connection';
 import { expectedValue } from './database';
 import { hostFields, signInFields } from './host-fields';
 import type { LookContext, ProbeKind } from './kind';
-import { carryOut } from './run';
+import { carryOut, certificateRung } from './run';
 import * as s from './schema';
 import { tlsFields, tlsShape, tlsWish, type TlsSettings } from './tls-wish';
 
@@ -42,13 +42,13 @@ function look(given: RedisSettings, context: LookContext) {
     () => [
       ['name', 'name'],
       ['port', `port ${port}`],
-      ...(settings.tls ? [['certificate', 'certificate'] as ['certificate', string]] : []),
+      ...certificateRung(settings.tls),
       ['reply', 'PING'],
       ...(key ? [['content', 'value'] as ['content', string]] : []),
     ],
     async (run) => {
       const plain = await openConnection(run, { host, port });
-      const wish = tlsWish(settings, host, { soonDays: 21, urgentDays: 5, leastProtocol: 'TLSv1.2' });
+      const wish = tlsWish(settings, host);
       const socket = settings.tls ? await secureConnection(run, plain, wish) : plain;
       // The connection is already there; the library only speaks on it.
       class Ready {

@@ -136,6 +136,11 @@ export class Run {
 /** A rung that this kind of look walks, in order. */
 export type PlannedRung = [RungName, string];
 
+/** The rung of the certificate, for a look that speaks TLS. */
+export function certificateRung(spoken: boolean): PlannedRung[] {
+  return spoken ? [['certificate', 'certificate']] : [];
+}
+
 function ladderOf(planned: readonly PlannedRung[], failure: Failure | null, stage: Stage): Rung[] {
   if (!failure) return planned.map(([rung, label]) => ({ rung, label, result: 'fine' }));
   const broke = rungOf(failure.cause, stage);

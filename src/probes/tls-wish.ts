@@ -1,4 +1,4 @@
-import type { CertificateChecks } from './certificate-facts';
+import { USUAL_CHECKS, type CertificateChecks } from './certificate-facts';
 import type { TlsWish } from './connection';
 import type { FieldDescription } from './kind';
 import * as s from './schema';
@@ -47,7 +47,11 @@ export function tlsFields(when?: FieldDescription['when']): FieldDescription[] {
   ];
 }
 
-export function tlsWish(settings: TlsSettings, host: string, checks?: CertificateChecks): TlsWish {
+export function tlsWish(
+  settings: TlsSettings,
+  host: string,
+  checks: CertificateChecks = USUAL_CHECKS,
+): TlsWish {
   const { servername, authority, skipVerify } = settings;
   return { servername: servername || host, authority, skipVerify, checks };
 }

@@ -6,7 +6,9 @@ import { valuesAt } from '../core/json-path';
 import { Pattern } from '../core/pattern';
 import { countWords } from '../core/words-advice';
 import { normaliseWebAddress, parseStatusRanges } from './address';
+import { expectStatus, parseJson } from './answer';
 import { hostOf, newHop, portOf, textOf, type HopWish } from './http-hop';
+import { USUAL_CHECKS } from './certificate-facts';
 import type { LookContext, ProbeKind } from './kind';
 import { carryOut, type PlannedRung, type Run } from './run';
 import * as s from './schema';
@@ -140,14 +142,9 @@ function judgeText(run: Run, settings: WebSettings, text: string): void {
 }
 
 /** Parses an answer as JSON and tests the values at its paths; any of the values at a path will do. */
-export function judgeJson(run: Run, text: string, tests: readonly s.ValueTest[]): void {
+function judgeJson(run: Run, text: string, tests: readonly s.ValueTest[]): void {
   if (tests.length === 0) return;
-  let document: unknown;
-  try {
-    document = JSON.parse(text);
-  } catch (error) {
-    run.fail('json.unreadable', { reason: (error as Error).message.slice(0, 120) });
-  }
+  const document = parseJson(run, text);
   for (const { what, comparison, value } of tests) {
     const values = valuesAt(what, document);
     if (values.length === 0 && comparison !== 'is not there') run.fail('value.none', { what });
@@ -164,8 +161,7 @@ function judge(run: Run, settings: WebSettings, { url, hop }: Fetched): void {
   if (settings.redirects === 'lead to' && !url.href.startsWith(settings.leadTo)) {
     run.fail('reply.redirect-elsewhere', { location: url.href.slice(0, 200), expected: settings.leadTo });
   }
-  const ranges = parseStatusRanges(settings.accepted) ?? [[200, 299]];
-  if (!ranges.some(([from, to]) => status >= from && status <= to)) run.fail('reply.status', { status });
+  expectStatus(run, settings.accepted, status);
   for (const { what, comparison, value } of settings.headerTests) {
     const got = hop.headers?.[what.toLowerCase()];
     const text = Array.isArray(got) ? got.join(', ') : got;
@@ -178,11 +174,10 @@ function judge(run: Run, settings: WebSettings, { url, hop }: Fetched): void {
     run.fail('reply.too-small', { size: formatBytes(hop.bytes), limit: formatBytes(smallest) });
   }
   if (largest !== null && hop.bytes > largest) run.fail('reply.too-large', { limit: formatBytes(largest) });
-  const { words, unwanted, pattern, jsonTests } = settings;
-  if (words.trim() === '' && unwanted.trim() === '' && pattern === '' && jsonTests.length === 0) return;
+  if (!hasContentTest(settings)) return;
   const text = textOf(hop);
   judgeText(run, settings, text);
-  judgeJson(run, text, jsonTests);
+  judgeJson(run, text, settings.jsonTests);
 }
 
 /** How the page is asked for. */
@@ -208,7 +203,11 @@ export function wishOf(settings: WebSettings, url: URL): HopWish {
     clientCertificate: settings.clientCertificate,
     clientKey: settings.clientKey,
     skipVerify: settings.skipVerify,
-    checks: { soonDays: settings.soonDays, urgentDays: settings.urgentDays, leastProtocol: 'TLSv1.2' },
+    checks: {
+      soonDays: settings.soonDays,
+      urgentDays: settings.urgentDays,
+      leastProtocol: USUAL_CHECKS.leastProtocol,
+    },
     readBytes: largest === null ? undefined : largest + 1,
   };
 }

@@ -5,7 +5,7 @@ import { formatDuration } from '../core/duration';
 import { openConnection, secureConnection } from './connection';
 import { hostOf, portOf } from './http-hop';
 import type { LookContext, ProbeKind } from './kind';
-import { carryOut } from './run';
+import { carryOut, certificateRung } from './run';
 import * as s from './schema';
 import { LookFailure, type Failure } from './socket-cause';
 import { tlsFields, tlsShape, tlsWish, type TlsSettings } from './tls-wish';
@@ -63,7 +63,7 @@ function look(given: WebSocketSettings, context: LookContext) {
     () => [
       ['name', 'name'],
       ['port', `port ${port}`],
-      ...(secure ? [['certificate', 'certificate'] as ['certificate', string]] : []),
+      ...certificateRung(secure),
       ['reply', 'handshake'],
       ...(settings.expect ? [['content', 'answer'] as ['content', string]] : []),
     ],
@@ -72,7 +72,7 @@ function look(given: WebSocketSettings, context: LookContext) {
       if (wrong) run.fail('look.broken', { reason: wrong });
       let socket = await openConnection(run, { host, port });
       if (secure) {
-        const wish = tlsWish(settings, host, { soonDays: 21, urgentDays: 5, leastProtocol: 'TLSv1.2' });
+        const wish = tlsWish(settings, host);
         socket = await secureConnection(run, socket, { ...wish, alpn: ['http/1.1'] });
       }
       const client = new WebSocket(settings.address, {

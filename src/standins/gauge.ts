@@ -1,5 +1,5 @@
 import { createSocket } from 'node:dgram';
-import type { AddressInfo } from 'node:net';
+import { bindDatagrams } from './listener';
 import { PracticeService, type Opened } from './service';
 
 /** The tide gauge: a UDP port that tells the water level. */
@@ -16,13 +16,6 @@ export class PracticeGauge extends PracticeService {
       if (this.mode === 'silent') return;
       socket.send(this.mode === 'fine' ? 'LEVEL 214 cm' : 'SENSOR FAULT', from.port, from.address);
     });
-    await new Promise<void>((resolve, reject) => {
-      socket.once('error', reject);
-      socket.bind(port, '127.0.0.1', resolve);
-    });
-    return {
-      port: (socket.address() as AddressInfo).port,
-      close: () => new Promise((resolve) => socket.close(() => resolve())),
-    };
+    return bindDatagrams(socket, port);
   }
 }

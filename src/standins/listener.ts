@@ -1,3 +1,4 @@
+import type { Socket as DatagramSocket } from 'node:dgram';
 import type { AddressInfo, Server, Socket } from 'node:net';
 
 /** Listens on loopback and resolves to the port. */
@@ -9,6 +10,18 @@ export function listen(server: Server, port: number): Promise<number> {
       resolve((server.address() as AddressInfo).port);
     });
   });
+}
+
+/** Binds a UDP socket on loopback; resolves to the port, and what closes it again. */
+export async function bindDatagrams(socket: DatagramSocket, port: number) {
+  await new Promise<void>((resolve, reject) => {
+    socket.once('error', reject);
+    socket.bind(port, '127.0.0.1', resolve);
+  });
+  return {
+    port: socket.address().port,
+    close: () => new Promise<void>((resolve) => socket.close(() => resolve())),
+  };
 }
 
 /** Remembers open connections, so that a server can be stopped at once, as a crash would. */

@@ -1,6 +1,6 @@
 import { createSocket } from 'node:dgram';
-import type { AddressInfo } from 'node:net';
 import packet, { type Answer, type Packet } from 'dns-packet';
+import { bindDatagrams } from './listener';
 import { PracticeService, type Opened } from './service';
 
 const RECORDS: Answer[] = [
@@ -61,13 +61,6 @@ export class PracticeNames extends PracticeService {
       if (this.mode !== 'silent')
         socket.send(packet.encode(this.answer(packet.decode(message))), from.port, from.address);
     });
-    await new Promise<void>((resolve, reject) => {
-      socket.once('error', reject);
-      socket.bind(port, '127.0.0.1', resolve);
-    });
-    return {
-      port: (socket.address() as AddressInfo).port,
-      close: () => new Promise((resolve) => socket.close(() => resolve())),
-    };
+    return bindDatagrams(socket, port);
   }
 }
