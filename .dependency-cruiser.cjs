@@ -6,7 +6,7 @@ const MAY_KNOW = {
   store: ['core'],
   accounts: [],
   engine: ['core', 'probes', 'channels', 'store'],
-  server: ['core', 'store', 'engine', 'accounts'],
+  server: ['core', 'probes', 'store', 'engine', 'accounts'],
   api: ['core', 'probes', 'channels', 'store', 'engine', 'accounts', 'server'],
   views: ['core', 'probes', 'channels', 'store'],
   ui: ['core', 'probes', 'store', 'views'],

@@ -3,7 +3,7 @@ import { uniqueName } from '../core/unique-name';
 import { parseTyped, type Typed } from '../probes/address';
 import { probeKind, probeKinds } from '../probes/registry';
 import { Problem } from './problem';
-import { validateWatch, type Around } from './schemas/watch';
+import { validateWatch, type Around } from './valid-watch';
 
 /** What would be made of one line, or why nothing can be. */
 export interface BulkVerdict {

@@ -19,6 +19,7 @@ import { makeOffers } from './offers';
 import { Outbox, sendThrough } from './outbox';
 import type { EngineCall, EngineCalls, EngineNews } from './protocol';
 import { openSecrets, type Vault } from '../store/vault';
+import type { Watch } from '../store/watches';
 import { WatchBook, type BookedWatch } from './watch-book';
 
 export interface EngineOptions {
@@ -45,8 +46,8 @@ const BELOW_LIMIT_MS = 5_000;
 /** After a start, looks that are overdue are spread over this time, or one interval if that is shorter. */
 const START_SPREAD_MS = 5_000;
 
-function settingsOf(booked: BookedWatch | undefined): string {
-  return booked?.watch.config.type === 'probe' ? JSON.stringify(booked.watch.config.settings) : '';
+function settingsOf(watch: Watch | undefined): string {
+  return watch?.config.type === 'probe' ? JSON.stringify(watch.config.settings) : '';
 }
 
 type Handlers = { [C in EngineCall]: (ask: EngineCalls[C]['ask']) => Promise<EngineCalls[C]['answer']> };
@@ -245,6 +246,24 @@ export class Engine {
     await this.queue.runNow(id, booked.host);
   }
 
+  /** Goes on with a watch as it is now. What is new, looks elsewhere or was paused is looked at at once. */
+  private takeOver(id: number, before: Watch | undefined, booked: BookedWatch | null): State | null {
+    if (!booked) {
+      this.queue.remove(id);
+      const gone = { id, state: 'paused' as const, at: this.options.now() };
+      this.options.onNews({ watches: [gone], deliveries: false });
+      return null;
+    }
+    const elsewhere = settingsOf(before) !== settingsOf(booked.watch);
+    if (elsewhere) this.afresh.add(id);
+    this.reconcile(booked);
+    const { watch, rules } = booked;
+    if (rules.type === 'probe' && !watch.paused && (elsewhere || before?.paused !== false)) {
+      this.queue.schedule(id, booked.host, this.options.now());
+    }
+    return booked.status.state;
+  }
+
   readonly handlers: Handlers = {
     tryLook: async ({ kind, config }) => {
       if (config.type !== 'probe') throw new Error('Only a probe can look; a check-in waits to hear.');
@@ -257,7 +276,7 @@ export class Engine {
     },
     lookNow: async ({ watchId, afresh }) => {
       if (afresh) this.afresh.add(watchId);
-      const booked = this.book.get(watchId) ?? (await this.book.reload(watchId));
+      const booked = this.book.get(watchId) ?? (await this.book.reload([watchId]))[0];
       if (!booked) throw new Error(`There is no watch ${watchId}.`);
       if (booked.rules.type !== 'probe')
         throw new Error('A check-in watch waits to hear; there is nothing to look at.');
@@ -278,24 +297,12 @@ export class Engine {
       await this.line.load();
       return { out: await this.line.isOut() };
     },
-    watchChanged: async ({ watchId }) => {
-      const before = settingsOf(this.book.get(watchId));
-      const booked = await this.book.reload(watchId);
-      if (!booked) {
-        this.queue.remove(watchId);
-        this.options.onNews({
-          watches: [{ id: watchId, state: 'paused', at: this.options.now() }],
-          deliveries: false,
-        });
-        return { state: null };
-      }
-      if (before !== settingsOf(booked)) this.afresh.add(watchId);
-      this.reconcile(booked);
-      if (booked.rules.type === 'probe' && !booked.watch.paused) {
-        this.queue.schedule(watchId, booked.host, this.options.now());
-      }
+    watchesChanged: async ({ watchIds }) => {
+      const before = new Map(watchIds.map((id) => [id, this.book.get(id)?.watch]));
+      const booked = await this.book.reload(watchIds);
+      const states = booked.map((one, i) => this.takeOver(watchIds[i]!, before.get(watchIds[i]!), one));
       await this.book.flush();
-      return { state: booked.status.state };
+      return { states };
     },
     inbox: async () => {
       await this.drainInbox();

@@ -23,8 +23,8 @@ export interface EngineCalls {
   lineChanged: { ask: Record<string, never>; answer: { out: boolean } };
   /** Sends a test message with settings that were not saved. */
   testChannel: { ask: { kind: string; settings: object }; answer: Answer };
-  /** A watch was made, changed, paused or deleted. */
-  watchChanged: { ask: { watchId: number }; answer: { state: State | null } };
+  /** Watches were made, changed, paused or deleted; answers the states they are in, null for those that are gone. */
+  watchesChanged: { ask: { watchIds: number[] }; answer: { states: (State | null)[] } };
   /** Reports were committed to the inbox. */
   inbox: { ask: Record<string, never>; answer: Record<string, never> };
   /** Maintenance windows were changed. */

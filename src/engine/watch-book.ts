@@ -55,17 +55,21 @@ export class WatchBook {
     for (const watch of await fetchWatches(this.options.db)) this.book(watch);
   }
 
-  /** Reads one watch anew; its status stays the book's. Null when it is gone. */
-  async reload(id: number): Promise<BookedWatch | null> {
+  /** Reads watches anew; their status stays the book's. Null for those that are gone. */
+  async reload(ids: readonly number[]): Promise<(BookedWatch | null)[]> {
     await this.flush();
-    const watch = await fetchWatch(this.options.db, id);
-    if (!watch) {
+    const { db } = this.options;
+    const only = ids.length === 1 ? await fetchWatch(db, ids[0]!) : null;
+    const found = ids.length === 1 ? (only ? [only] : []) : await fetchWatches(db);
+    const watches = new Map(found.map((watch) => [watch.id, watch]));
+    return ids.map((id) => {
+      const watch = watches.get(id);
+      if (watch) return this.book(watch);
       this.watches.delete(id);
       this.ties.remove(id);
       this.failing.delete(id);
       return null;
-    }
-    return this.book(watch);
+    });
   }
 
   private book(watch: WatchWithStatus): BookedWatch {

@@ -87,12 +87,14 @@ export const certificate: ProbeKind<CertificateSettings> = {
     },
     {
       name: 'soonDays',
+      shared: true,
       label: 'Soon, days before its end',
       help: 'From here on it is shown as wanting a hand, and one message says so.',
       control: 'number',
     },
     {
       name: 'urgentDays',
+      shared: true,
       label: 'Urgent, days before its end',
       help: 'From here on it fails.',
       control: 'number',
@@ -106,6 +108,7 @@ export const certificate: ProbeKind<CertificateSettings> = {
     },
     {
       name: 'authority',
+      shared: true,
       label: 'Trust this authority too',
       help: 'Its certificate (PEM), for a server with an authority of your own.',
       control: 'textarea',
@@ -114,6 +117,7 @@ export const certificate: ProbeKind<CertificateSettings> = {
     },
     {
       name: 'leastProtocol',
+      shared: true,
       label: 'Oldest protocol that is fine',
       help: 'TLS 1.0 and 1.1 are out of use (RFC 8996).',
       control: 'select',
@@ -127,6 +131,7 @@ export const certificate: ProbeKind<CertificateSettings> = {
     },
     {
       name: 'strongKey',
+      shared: true,
       label: 'Ask for a strong key',
       help: 'RSA 2048 or EC 224 at least.',
       control: 'switch',

@@ -157,6 +157,7 @@ export const container: ProbeKind<ContainerSettings> = {
     },
     {
       name: 'engine',
+      shared: true,
       label: 'Engine',
       help: 'The path of its Unix socket, or host:port. Whoever may open the socket rules the machine: a read-only proxy in between is wise.',
       control: 'text',

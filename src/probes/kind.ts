@@ -23,6 +23,8 @@ export interface FieldDescription {
   placeholder?: string;
   options?: readonly { value: string; text: string }[];
   columns?: readonly ColumnDescription[];
+  /** May be set once for many watches; fields of one name mean the same in all kinds. */
+  shared?: true;
   /** Shown only when asked for more, under this heading. */
   extra?: string;
   /** Shown only while another field has one of these values. */

@@ -199,6 +199,7 @@ export const name: ProbeKind<NameSettings> = {
     },
     {
       name: 'resolver',
+      shared: true,
       label: 'Name server to ask',
       help: 'Its address, with :port where it is not 53. Leave empty for the system’s own.',
       control: 'text',

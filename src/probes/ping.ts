@@ -69,6 +69,7 @@ export const ping: ProbeKind<PingSettings> = {
     },
     {
       name: 'packets',
+      shared: true,
       label: 'Packets in one look',
       help: 'From 1 to 20.',
       control: 'number',
@@ -76,6 +77,7 @@ export const ping: ProbeKind<PingSettings> = {
     },
     {
       name: 'mostLoss',
+      shared: true,
       label: 'Most loss, in percent',
       help: 'More than this fails. All lost always fails.',
       control: 'number',
@@ -83,6 +85,7 @@ export const ping: ProbeKind<PingSettings> = {
     },
     {
       name: 'mostMs',
+      shared: true,
       label: 'Longest round trip, in milliseconds',
       help: 'The mean of one look. Leave empty for no limit.',
       control: 'number',

@@ -44,6 +44,23 @@ export function probeKind(id: string): ProbeKind<object> | undefined {
   return BY_ID.get(id);
 }
 
+/** What ships for each kind beside what ships for all, as the cascade of settings takes it. */
+export function shippedForKinds(): Record<string, Record<string, unknown>> {
+  return Object.fromEntries(
+    KINDS.map(({ id, every, fields, defaults }) => [
+      id,
+      {
+        ...(every !== undefined && { every }),
+        ...Object.fromEntries(
+          fields
+            .filter((field) => field.shared)
+            .map(({ name }) => [`settings.${name}`, (defaults as Record<string, unknown>)[name]]),
+        ),
+      },
+    ]),
+  );
+}
+
 /** The names of the settings of a kind that are kept sealed. */
 export function secretsOf(kind: ProbeKind<object>): string[] {
   return kind.fields.filter((field) => field.control.startsWith('secret')).map((field) => field.name);

@@ -29,6 +29,7 @@ export function tlsFields(when?: FieldDescription['when']): FieldDescription[] {
     },
     {
       name: 'authority',
+      shared: true,
       label: 'Trust this authority too',
       help: 'Its certificate (PEM), for a server with an authority of your own.',
       control: 'textarea',
@@ -38,6 +39,7 @@ export function tlsFields(when?: FieldDescription['when']): FieldDescription[] {
     },
     {
       name: 'skipVerify',
+      shared: true,
       label: 'Do not check the certificate',
       help: 'Anybody in between could answer in its place. A warning stays on the watch.',
       control: 'switch',

@@ -24,6 +24,7 @@ export const webFields: FieldDescription[] = [
   },
   {
     name: 'accepted',
+    shared: true,
     label: 'Status codes that are fine',
     help: 'Single codes and ranges, such as 200-299, 401.',
     control: 'text',
@@ -69,6 +70,7 @@ export const webFields: FieldDescription[] = [
   },
   {
     name: 'redirects',
+    shared: true,
     label: 'Redirects',
     help: 'What it means when the server sends visitors elsewhere.',
     control: 'select',
@@ -115,6 +117,7 @@ export const webFields: FieldDescription[] = [
   },
   {
     name: 'headers',
+    shared: true,
     label: 'Headers',
     help: 'One “Name: value” a line.',
     control: 'textarea',
@@ -160,6 +163,7 @@ export const webFields: FieldDescription[] = [
   },
   {
     name: 'family',
+    shared: true,
     label: 'Addresses',
     help: 'A host may be reachable by one kind only.',
     control: 'select',
@@ -172,6 +176,7 @@ export const webFields: FieldDescription[] = [
   },
   {
     name: 'proxy',
+    shared: true,
     label: 'Through an HTTP proxy',
     help: 'Its address; leave empty for none.',
     control: 'text',
@@ -180,6 +185,7 @@ export const webFields: FieldDescription[] = [
   },
   {
     name: 'soonDays',
+    shared: true,
     label: 'Certificate: soon, days before its end',
     help: 'From here on the watch is shown as wanting a hand, and one message says so.',
     control: 'number',
@@ -187,6 +193,7 @@ export const webFields: FieldDescription[] = [
   },
   {
     name: 'urgentDays',
+    shared: true,
     label: 'Certificate: urgent, days before its end',
     help: 'From here on it is said once more.',
     control: 'number',
@@ -194,6 +201,7 @@ export const webFields: FieldDescription[] = [
   },
   {
     name: 'authority',
+    shared: true,
     label: 'Trust this authority too',
     help: 'Its certificate (PEM), for a server with an authority of your own.',
     control: 'textarea',
@@ -217,6 +225,7 @@ export const webFields: FieldDescription[] = [
   },
   {
     name: 'skipVerify',
+    shared: true,
     label: 'Do not check the certificate',
     help: 'Anybody in between could answer in its place. A warning stays on the watch.',
     control: 'switch',

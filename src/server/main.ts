@@ -4,6 +4,8 @@ import next from 'next';
 import { linkBase, readEnvironment } from '../core/environment';
 import type { EngineNews } from '../engine/protocol';
 import { sealChannelSettings } from '../store/channels';
+import { shippedForKinds } from '../probes/registry';
+import { saveShipped } from '../store/cascade';
 import { openStore } from '../store/connection';
 import { saveOpening, savePulse } from '../store/ears';
 import { openVault } from '../store/vault';
@@ -30,6 +32,7 @@ async function main(): Promise<void> {
   const db = await openStore(environment.dataFolder);
   const vault = openVault(environment.dataFolder);
   await sealChannelSettings(db, vault);
+  await saveShipped(db, shippedForKinds());
   await prepareFirstStart(db, environment, now());
 
   const hub = new EventEmitter();

@@ -2,14 +2,25 @@ import { transaction, type Db } from './connection';
 import type { Knex } from 'knex';
 import { newStatus, type Status } from '../core/status';
 import type { Finding } from '../core/finding';
+import { ownValues, resolve, wholeConfig, type Level, type Levels, type OwnConfig } from '../core/cascade';
+import type { Tag } from '../core/tag';
 import type { WatchConfig } from '../core/watch-config';
+import { fetchLevels } from './cascade';
+import { sectionId } from './sections';
+import { fetchTagsOf, setTags } from './tags';
 
 export interface Watch {
   id: number;
   kind: string;
   name: string;
   section: string | null;
+  tags: Tag[];
+  /** What holds for it, whoever set it. */
   config: WatchConfig;
+  /** Only what was set on the watch itself. */
+  own: OwnConfig;
+  /** Where each shared setting comes from. */
+  from: Readonly<Record<string, Level>>;
   paused: boolean;
   checkinKey: string | null;
   createdAt: number;
@@ -33,13 +44,19 @@ interface Row {
   last_finding: string | null;
 }
 
-function watchOf(row: Row): WatchWithStatus {
+function watchOf(row: Row, levels: Levels, tags: Tag[]): WatchWithStatus {
+  const { id, kind, section_name: section } = row;
+  const own = JSON.parse(row.config) as OwnConfig;
+  const resolved = resolve({ id, kind, section, own: ownValues(kind, own, levels.usual) }, levels);
   return {
-    id: row.id,
-    kind: row.kind,
+    id,
+    kind,
     name: row.name,
-    section: row.section_name,
-    config: JSON.parse(row.config) as WatchConfig,
+    section,
+    tags,
+    config: wholeConfig(own, resolved),
+    own,
+    from: resolved.from,
     paused: Boolean(row.paused),
     checkinKey: row.checkin_key,
     createdAt: row.created_at,
@@ -61,17 +78,23 @@ function selectWatches(db: Db) {
     );
 }
 
+async function watchesOf(db: Db, rows: Row[], watchId?: number): Promise<WatchWithStatus[]> {
+  const levels = await fetchLevels(db);
+  const tags = await fetchTagsOf(db, watchId);
+  return rows.map((row) => watchOf(row, levels, tags.get(row.id) ?? []));
+}
+
 /** All watches in the order of their sections, those without one last. */
 export async function fetchWatches(db: Db): Promise<WatchWithStatus[]> {
   const rows = await selectWatches(db).orderByRaw(
     'sections.position IS NULL, sections.position, watches.position, watches.id',
   );
-  return (rows as Row[]).map(watchOf);
+  return watchesOf(db, rows as Row[]);
 }
 
 export async function fetchWatch(db: Db, id: number): Promise<WatchWithStatus | null> {
   const rows = (await selectWatches(db).where('watches.id', id)) as Row[];
-  return rows[0] ? watchOf(rows[0]) : null;
+  return rows.length === 0 ? null : (await watchesOf(db, rows, id))[0]!;
 }
 
 export async function fetchWatchIdByKey(db: Db, key: string): Promise<number | null> {
@@ -79,24 +102,13 @@ export async function fetchWatchIdByKey(db: Db, key: string): Promise<number | n
   return row ? row.id : null;
 }
 
-export async function fetchSectionNames(db: Db): Promise<string[]> {
-  return (await db('sections').orderBy('position').orderBy('id').select('name')).map((row) => row.name);
-}
-
-async function sectionId(trx: Knex.Transaction, name: string | null): Promise<number | null> {
-  if (name === null || name === '') return null;
-  const row = await trx('sections').where({ name }).first('id');
-  if (row) return row.id;
-  const last = await trx('sections').max({ position: 'position' }).first();
-  const [id] = await trx('sections').insert({ name, position: Number(last?.position ?? 0) + 1 });
-  return id!;
-}
-
 export interface NewWatch {
   kind: string;
   name: string;
   section: string | null;
-  config: WatchConfig;
+  /** Names of tags; those that are new are made. */
+  tags?: readonly string[];
+  config: OwnConfig;
   checkinKey: string | null;
   createdAt: number;
 }
@@ -114,6 +126,7 @@ export async function saveNewWatch(db: Knex, watch: NewWatch): Promise<number> {
       position: Number(last?.position ?? 0) + 1,
       created_at: watch.createdAt,
     });
+    await setTags(trx, id!, watch.tags ?? []);
     await trx('watch_status').insert({
       watch_id: id,
       state: 'waiting',
@@ -125,33 +138,45 @@ export async function saveNewWatch(db: Knex, watch: NewWatch): Promise<number> {
   });
 }
 
-export async function saveWatchChange(
-  db: Knex,
-  id: number,
-  change: { name: string; section: string | null; config: WatchConfig },
-): Promise<void> {
+export interface WatchChange {
+  name: string;
+  section: string | null;
+  tags?: readonly string[];
+  config: OwnConfig;
+}
+
+export async function saveWatchChange(db: Knex, id: number, change: WatchChange): Promise<void> {
+  await saveWatchChanges(db, new Map([[id, change]]));
+}
+
+/** Changes several watches in one go: all of them or none. */
+export async function saveWatchChanges(db: Knex, changes: ReadonlyMap<number, WatchChange>): Promise<void> {
   await transaction(db, async (trx) => {
-    await trx('watches')
-      .where({ id })
-      .update({
-        name: change.name,
-        section_id: await sectionId(trx, change.section),
-        config: JSON.stringify(change.config),
-      });
-    await trx('sections')
-      .whereNotIn(
-        'id',
-        trx('watches').whereNotNull('section_id').whereNull('deleted_at').select('section_id'),
-      )
-      .delete();
+    for (const [id, { name, section, tags, config }] of changes) {
+      await trx('watches')
+        .where({ id })
+        .update({ name, section_id: await sectionId(trx, section), config: JSON.stringify(config) });
+      if (tags) await setTags(trx, id, tags);
+    }
   });
 }
 
-export async function saveWatchPaused(db: Db, id: number, paused: boolean): Promise<void> {
-  await db('watches').where({ id }).update({ paused });
+const IDS_AT_ONCE = 500;
+
+function inChunks(ids: readonly number[]): number[][] {
+  const chunks = Math.ceil(ids.length / IDS_AT_ONCE);
+  return Array.from({ length: chunks }, (_, i) => ids.slice(i * IDS_AT_ONCE, (i + 1) * IDS_AT_ONCE));
 }
 
-/** Marks a watch as deleted; it can be brought back until retention takes it. */
-export async function deleteWatch(db: Db, id: number, now: number): Promise<void> {
-  await db('watches').where({ id }).update({ deleted_at: now });
+export async function saveWatchesPaused(db: Knex, ids: readonly number[], paused: boolean): Promise<void> {
+  await transaction(db, async (trx) => {
+    for (const some of inChunks(ids)) await trx('watches').whereIn('id', some).update({ paused });
+  });
+}
+
+/** Marks watches as deleted; they can be brought back until retention takes them. */
+export async function deleteWatches(db: Knex, ids: readonly number[], now: number): Promise<void> {
+  await transaction(db, async (trx) => {
+    for (const some of inChunks(ids)) await trx('watches').whereIn('id', some).update({ deleted_at: now });
+  });
 }

@@ -1,5 +1,8 @@
 import type { Db } from '../store/connection';
-import { fetchSectionNames, fetchWatches } from '../store/watches';
+import { fetchLevels } from '../store/cascade';
+import { fetchSectionNames } from '../store/sections';
+import { fetchTags } from '../store/tags';
+import { fetchWatches } from '../store/watches';
 import { kindChoices } from './kind-choices';
 
 /** What the form for a watch offers to choose from; the watch itself is left out. */
@@ -8,6 +11,8 @@ export async function fetchFormChoices(db: Db, watchId: number | null) {
   return {
     kinds: kindChoices(),
     sections: await fetchSectionNames(db),
+    tags: await fetchTags(db),
+    levels: await fetchLevels(db),
     watches: watches.filter((watch) => watch.id !== watchId).map(({ id, name }) => ({ id, name })),
   };
 }

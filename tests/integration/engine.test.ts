@@ -14,7 +14,7 @@ import { fetchDeliveries } from '../../src/store/outbox';
 import { fetchOutages } from '../../src/store/outages';
 import { saveReports } from '../../src/store/reports';
 import { fetchStretches } from '../../src/store/stretches';
-import { deleteWatch, fetchWatch, saveWatchPaused } from '../../src/store/watches';
+import { deleteWatches, fetchWatch, saveWatchesPaused } from '../../src/store/watches';
 import { openVault } from '../../src/store/vault';
 import { saveNewWindow } from '../../src/store/windows';
 import { availabilityFor, fetchHistory, lastDays } from '../../src/views/history';
@@ -96,7 +96,7 @@ describe('the engine', () => {
   it('looks at a new watch as soon as it is told of it', async () => {
     await start();
     const id = await makeWatch(store.db, webConfig(address('booking'), { every: 3600 }));
-    expect(await engine!.handlers.watchChanged({ watchId: id })).toEqual({ state: 'waiting' });
+    expect(await engine!.handlers.watchesChanged({ watchIds: [id] })).toEqual({ states: ['waiting'] });
     await inState(id, 'up');
   });
 
@@ -372,13 +372,13 @@ describe('the engine', () => {
     const id = await makeWatch(store.db, webConfig(address('booking'), { every: 5 }));
     await start();
     await inState(id, 'up');
-    await saveWatchPaused(store.db, id, true);
-    expect(await engine!.handlers.watchChanged({ watchId: id })).toEqual({ state: 'paused' });
-    await saveWatchPaused(store.db, id, false);
-    expect(await engine!.handlers.watchChanged({ watchId: id })).toEqual({ state: 'waiting' });
+    await saveWatchesPaused(store.db, [id], true);
+    expect(await engine!.handlers.watchesChanged({ watchIds: [id] })).toEqual({ states: ['paused'] });
+    await saveWatchesPaused(store.db, [id], false);
+    expect(await engine!.handlers.watchesChanged({ watchIds: [id] })).toEqual({ states: ['waiting'] });
     await inState(id, 'up');
-    await deleteWatch(store.db, id, Date.now());
-    expect(await engine!.handlers.watchChanged({ watchId: id })).toEqual({ state: null });
+    await deleteWatches(store.db, [id], Date.now());
+    expect(await engine!.handlers.watchesChanged({ watchIds: [id] })).toEqual({ states: [null] });
     await expect(engine!.handlers.lookNow({ watchId: id })).rejects.toThrow('There is no watch 1.');
   });
 

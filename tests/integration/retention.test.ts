@@ -15,7 +15,7 @@ import { Recorder } from '../../src/store/recorder';
 import { deleteRollupsBefore, fetchRollups, HOUR_MS, saveRollups } from '../../src/store/rollups';
 import { inSteps } from '../../src/store/steps';
 import { openVault } from '../../src/store/vault';
-import { deleteWatch, fetchWatch } from '../../src/store/watches';
+import { deleteWatches, fetchWatch } from '../../src/store/watches';
 import { fetchColumns } from '../../src/views/columns';
 import { fetchReadings } from '../../src/views/readings';
 import { makeWatch, tempStore, webConfig, type TempStore } from './helpers';
@@ -172,7 +172,7 @@ describe('what is kept for a time', () => {
     await fill(2);
     await saveRollups(store.db, T0 + 2 * DAY_MS);
     const deleted = T0 + 2 * DAY_MS;
-    await deleteWatch(store.db, id, deleted);
+    await deleteWatches(store.db, [id], deleted);
     expect(await fetchWatch(store.db, id)).toBeNull();
     expect(await fetchDeletedWatches(store.db, deleted + 1)).toMatchObject([
       { id, name: 'Booking site', deletedAt: deleted },
@@ -182,7 +182,7 @@ describe('what is kept for a time', () => {
     expect((await fetchWatch(store.db, id))!.name).toBe('Booking site');
     expect(await fetchFindings(store.db, id, { limit: 1000 })).toHaveLength(288);
 
-    await deleteWatch(store.db, id, deleted);
+    await deleteWatches(store.db, [id], deleted);
     expect(await restoreWatch(store.db, id, deleted + KEEP_DELETED_MS + 1)).toBe(false);
     await purgeWatches(store.db, deleted + 1);
     for (const table of ['watches', 'watch_status', 'stretches', 'findings', 'rollups', 'rollups_by_day']) {

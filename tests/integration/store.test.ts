@@ -4,6 +4,8 @@ import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import { composeMessage } from '../../src/core/message';
 import { newStatus, type Status, type StatusEvent } from '../../src/core/status';
 import { histogramOf, quantileOf } from '../../src/core/histogram';
+import { shippedForKinds } from '../../src/probes/registry';
+import { saveShipped } from '../../src/store/cascade';
 import { deleteChannel, saveNewChannel } from '../../src/store/channels';
 import { openStore } from '../../src/store/connection';
 import { clearEarGaps, readEarGaps, saveOpening, savePulse } from '../../src/store/ears';
@@ -25,10 +27,11 @@ import { saveNewPage } from '../../src/store/pages';
 import { Recorder, REPORT_CURSOR, type Outcome } from '../../src/store/recorder';
 import { fetchLastRuns, fetchReports, fetchReportsAfter, saveReports } from '../../src/store/reports';
 import { fetchRollupCursor, fetchRollups, HOUR_MS, saveRollups } from '../../src/store/rollups';
+import { deleteSection, fetchSections, saveSectionOrder } from '../../src/store/sections';
 import { fetchSetting } from '../../src/store/settings';
 import { fetchStretches } from '../../src/store/stretches';
 import {
-  deleteWatch,
+  deleteWatches,
   fetchWatch,
   fetchWatches,
   fetchWatchIdByKey,
@@ -101,11 +104,20 @@ describe('the store', () => {
     const folder = join(store.folder, 'old');
     const fresh = await openStore(folder);
     const { migrationSource } = await import('../../src/store/migrations');
+    await makeWatch(fresh, webConfig('http://site.test/', { secondLooks: 2 }), { name: 'Kept' });
     await fresh.migrate.down({ migrationSource });
-    await makeWatch(fresh, webConfig('http://site.test/'), { name: 'Kept' });
     await fresh.destroy();
     const again = await openStore(folder);
-    expect((await fetchWatches(again)).map((w) => w.name)).toEqual(['Kept']);
+    await saveShipped(again, shippedForKinds());
+    const [kept] = await fetchWatches(again);
+    // What was as it ships is no setting of its own any more; what differed is.
+    expect(kept).toMatchObject({
+      name: 'Kept',
+      config: webConfig('http://site.test/', { secondLooks: 2 }),
+      from: { every: 'product', secondLooks: 'product', timeout: 'watch', 'settings.accepted': 'product' },
+    });
+    expect(kept!.own).not.toHaveProperty('every');
+    expect((kept!.own as { settings: object }).settings).not.toHaveProperty('soonDays');
     expect(await again.schema.hasTable('pages')).toBe(true);
     await again.destroy();
   });
@@ -124,7 +136,7 @@ describe('the store', () => {
     await second.destroy();
   });
 
-  it('keeps watches with their section, and lets empty sections go', async () => {
+  it('keeps watches with their section; an empty section stays until it is deleted', async () => {
     const id = await makeWatch(store.db, webConfig('http://site.test/'), {
       section: 'On the water',
       createdAt: T0,
@@ -138,14 +150,22 @@ describe('the store', () => {
     const config = webConfig('http://other.test/');
     await saveWatchChange(store.db, id, { name: 'Other', section: 'Crew house', config });
     expect(await fetchWatch(store.db, id)).toMatchObject({ name: 'Other', section: 'Crew house', config });
-    expect(await store.db('sections').pluck('name')).toEqual(['Crew house']);
+    const [water, house] = await fetchSections(store.db);
+    expect([water, house]).toMatchObject([
+      { name: 'On the water', watches: 0 },
+      { name: 'Crew house', watches: 1 },
+    ]);
+    await saveSectionOrder(store.db, [house!.id]);
+    expect((await fetchSections(store.db)).map((s) => s.name)).toEqual(['Crew house', 'On the water']);
+    await deleteSection(store.db, house!.id);
+    expect(await fetchWatch(store.db, id)).toMatchObject({ name: 'Other', section: null });
   });
 
   it('forgets a deleted watch everywhere it is read', async () => {
     const id = await makeWatch(store.db, periodConfig(60, 10), { checkinKey: 'k'.repeat(32) });
     expect(await fetchWatchIdByKey(store.db, 'k'.repeat(32))).toBe(id);
     await recorder.save([downOutcome(id, T0 + 1000)]);
-    await deleteWatch(store.db, id, T0);
+    await deleteWatches(store.db, [id], T0);
     expect(await fetchWatch(store.db, id)).toBeNull();
     expect(await fetchWatches(store.db)).toEqual([]);
     expect(await fetchWatchIdByKey(store.db, 'k'.repeat(32))).toBeNull();

@@ -1,15 +1,23 @@
 import type { Route } from '../route';
 import { lineRoutes } from './line';
+import { manyRoutes } from './many';
 import { messageRoutes } from './messages';
 import { publicRoutes } from './pages';
+import { filterRoutes, sectionRoutes, tagRoutes } from './sections';
+import { sharedRoutes } from './shared';
 import { trialRoutes } from './trials';
 import { watchRoutes } from './watches';
 
 /** Every operation of the API. */
 export const ROUTES: readonly Route[] = [
+  ...manyRoutes,
+  ...sectionRoutes,
   ...watchRoutes,
   ...trialRoutes,
   ...messageRoutes,
   ...publicRoutes,
   ...lineRoutes,
+  ...sharedRoutes,
+  ...tagRoutes,
+  ...filterRoutes,
 ];

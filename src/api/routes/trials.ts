@@ -9,7 +9,7 @@ import { bulkSchema, offerSchema, probeSchema } from '../schemas/watch';
 import { withoutSecrets } from '../secret-settings';
 import { findingShape } from '../shapes';
 import { validateBody } from '../validate';
-import { likeWatch, validWatch, watchBody } from './watch-calls';
+import { aroundOf, likeWatch, validWatch, watchBody } from './watch-calls';
 
 /** What can be tried before anything is saved, through the code that will run it. */
 export const trialRoutes: Route[] = [
@@ -67,8 +67,7 @@ export const trialRoutes: Route[] = [
     answer: 'An array with one verdict a line: the body to make the watch with, or what is wrong.',
     handle: async (call) => {
       const { text } = await validateBody<{ text: string }>(bulkSchema, call.body);
-      const { db, vault } = call.context;
-      return judgeBulk(text, { vault, stored: null, id: null, others: await fetchWatches(db) });
+      return judgeBulk(text, await aroundOf(call, null));
     },
   },
   {

@@ -1,12 +1,26 @@
-import { probeKinds } from '../../probes/registry';
+import { fetchLevels } from '../../store/cascade';
 import { fetchWatch, fetchWatches, type WatchWithStatus } from '../../store/watches';
+import { probeKinds } from '../../probes/registry';
 import type { Call } from '../route';
-import { checkinSchema, probeSchema, validateWatch, type ValidWatch } from '../schemas/watch';
+import { checkinSchema, probeSchema } from '../schemas/watch';
+import { validateWatch, type Around, type ValidWatch } from '../valid-watch';
 
 /** The body that describes a watch: one shape for each kind. */
 export const watchBody = {
   oneOf: () => [...probeKinds().map((kind) => probeSchema(kind.id)!), checkinSchema],
 };
+
+/** What a check of a watch needs to know; null for one that is new. Secrets that stay are those of `like`. */
+export async function aroundOf(call: Call, watch: WatchWithStatus | null, like = watch): Promise<Around> {
+  const { db, vault } = call.context;
+  return {
+    vault,
+    levels: await fetchLevels(db),
+    stored: like?.config.type === 'probe' ? like.config.settings : null,
+    id: watch?.id ?? null,
+    others: await fetchWatches(db),
+  };
+}
 
 /** Checks what a call says of a watch, null for one that is new; secrets that stay are those of `like`. */
 export async function validWatch(
@@ -15,13 +29,18 @@ export async function validWatch(
   watch: WatchWithStatus | null,
   like = watch,
 ): Promise<ValidWatch> {
-  const { db, vault } = call.context;
-  const stored = like?.config.type === 'probe' ? like.config.settings : null;
-  return validateWatch(body, { vault, stored, id: watch?.id ?? null, others: await fetchWatches(db) });
+  return validateWatch(body, await aroundOf(call, watch, like));
 }
 
 /** The watch whose secrets a trial may use. */
 export async function likeWatch(call: Call): Promise<WatchWithStatus | null> {
   const id = Number(call.query.get('watch') ?? 0);
   return id > 0 ? fetchWatch(call.context.db, id) : null;
+}
+
+/** Tells the engine; while it is away the change waits in the database for its return. */
+export async function tellEngine(call: Call, watchIds: readonly number[]): Promise<void> {
+  call.context.forgetKeys();
+  if (watchIds.length === 0) return;
+  await call.context.engine.call('watchesChanged', { watchIds: [...watchIds] }).catch(() => undefined);
 }

@@ -1,5 +1,6 @@
 import { newCheckinKey } from '../../accounts/secrets';
 import { uniqueName } from '../../core/unique-name';
+import { filterFromQuery, passes } from '../../core/watch-filter';
 import { probeKind } from '../../probes/registry';
 import { fetchDeletedWatches, restoreWatch } from '../../store/deleted-watches';
 import { fetchEvidence } from '../../store/evidence';
@@ -7,19 +8,21 @@ import { fetchFindings } from '../../store/findings';
 import { fetchOutages } from '../../store/outages';
 import { fetchReports } from '../../store/reports';
 import {
-  deleteWatch,
+  deleteWatches,
   fetchWatch,
   fetchWatches,
   saveNewWatch,
   saveWatchChange,
-  saveWatchPaused,
+  saveWatchesPaused,
   type WatchWithStatus,
 } from '../../store/watches';
 import { notFound, Problem, refused } from '../problem';
 import { idOf, limitOf, type Call, type Route } from '../route';
 import { withoutSecrets } from '../secret-settings';
 import { evidenceShape, findingShape, iso, outageShape, reportShape, watchShape } from '../shapes';
-import { likeWatch, validWatch, watchBody } from './watch-calls';
+import { bodyOf, withoutInherited } from '../valid-watch';
+import { filterable } from './many';
+import { likeWatch, tellEngine, validWatch, watchBody } from './watch-calls';
 
 async function found(call: Call): Promise<WatchWithStatus> {
   const watch = await fetchWatch(call.context.db, idOf(call));
@@ -27,16 +30,10 @@ async function found(call: Call): Promise<WatchWithStatus> {
   return watch;
 }
 
-/** Tells the engine; while it is away the change waits in the database for its return. */
-async function tellEngine(call: Call, watchId: number): Promise<void> {
-  call.context.forgetKeys();
-  await call.context.engine.call('watchChanged', { watchId }).catch(() => undefined);
-}
-
 async function setPaused(call: Call, paused: boolean) {
   const watch = await found(call);
-  await saveWatchPaused(call.context.db, watch.id, paused);
-  await tellEngine(call, watch.id);
+  await saveWatchesPaused(call.context.db, [watch.id], paused);
+  await tellEngine(call, [watch.id]);
   return watchShape(await found(call), call.base);
 }
 
@@ -45,10 +42,21 @@ export const watchRoutes: Route[] = [
     method: 'GET',
     path: '/watches',
     tag: 'Watches',
-    summary: 'All watches with their state',
+    summary: 'All watches with their state, or those a filter lets through',
+    query: [
+      { name: 'state', description: 'Any of these states; may be given several times.' },
+      { name: 'kind', description: 'Any of these kinds; may be given several times.' },
+      { name: 'section', description: 'Any of these sections; may be given several times.' },
+      { name: 'tag', description: 'Any of these tags; may be given several times.' },
+      { name: 'text', description: 'Pieces of text that must all be in name, target, section or tags.' },
+    ],
     status: 200,
     answer: 'An array of watches, in the order of the desk.',
-    handle: async (call) => (await fetchWatches(call.context.db)).map((w) => watchShape(w, call.base)),
+    handle: async (call) => {
+      const filter = filterFromQuery(call.query);
+      const watches = (await fetchWatches(call.context.db)).filter((w) => passes(filter, filterable(w)));
+      return watches.map((w) => watchShape(w, call.base));
+    },
   },
   {
     method: 'POST',
@@ -70,10 +78,11 @@ export const watchRoutes: Route[] = [
       }
       const id = await saveNewWatch(call.context.db, {
         ...made,
+        config: made.own,
         checkinKey: made.config.type === 'checkin' ? newCheckinKey() : null,
         createdAt: call.now,
       });
-      await tellEngine(call, id);
+      await tellEngine(call, [id]);
       return watchShape((await fetchWatch(call.context.db, id))!, call.base);
     },
   },
@@ -100,26 +109,14 @@ export const watchRoutes: Route[] = [
       if (change.kind !== undefined && change.kind !== watch.kind) {
         throw refused([{ field: 'kind', message: 'The kind of a watch cannot be changed; make a new one.' }]);
       }
-      const { type: _, ...config } = watch.config;
-      const settings =
-        'settings' in config
-          ? {
-              settings: {
-                ...withoutSecrets(probeKind(watch.kind), config.settings),
-                ...(change.settings as object),
-              },
-            }
-          : {};
-      const changed = {
-        kind: watch.kind,
-        name: watch.name,
-        section: watch.section,
-        ...config,
-        ...change,
-        ...settings,
-      };
-      await saveWatchChange(call.context.db, watch.id, await validWatch(call, changed, watch));
-      await tellEngine(call, watch.id);
+      const { own } = watch;
+      const stored = own.type === 'probe' ? withoutSecrets(probeKind(watch.kind), own.settings) : null;
+      const settings = stored && { ...stored, ...(change.settings as object) };
+      const back = Array.isArray(change.inherit) ? change.inherit.map(String) : [];
+      const body = { ...bodyOf(watch, settings), ...change, ...(settings && { settings }) };
+      const valid = await validWatch(call, withoutInherited(body, back), watch);
+      await saveWatchChange(call.context.db, watch.id, { ...valid, config: valid.own });
+      await tellEngine(call, [watch.id]);
       return watchShape(await found(call), call.base);
     },
   },
@@ -132,8 +129,8 @@ export const watchRoutes: Route[] = [
     answer: 'Nothing.',
     handle: async (call) => {
       const watch = await found(call);
-      await deleteWatch(call.context.db, watch.id, call.now);
-      await tellEngine(call, watch.id);
+      await deleteWatches(call.context.db, [watch.id], call.now);
+      await tellEngine(call, [watch.id]);
     },
   },
   {
@@ -160,7 +157,7 @@ export const watchRoutes: Route[] = [
       if (!(await restoreWatch(call.context.db, idOf(call), call.now))) {
         throw notFound(`deleted watch ${call.params.id}`);
       }
-      await tellEngine(call, idOf(call));
+      await tellEngine(call, [idOf(call)]);
       return watchShape(await found(call), call.base);
     },
   },

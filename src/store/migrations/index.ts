@@ -5,6 +5,7 @@ import * as history from './20261103-history';
 import * as messages from './20261104-messages';
 import * as pages from './20261105-pages';
 import * as why from './20261123-why';
+import * as sharing from './20261124-sharing';
 
 interface Step {
   name: string;
@@ -20,6 +21,7 @@ const STEPS: Step[] = [
   { name: '20261104-messages', ...messages },
   { name: '20261105-pages', ...pages },
   { name: '20261123-why', ...why },
+  { name: '20261124-sharing', ...sharing },
 ];
 
 export const migrationSource: Knex.MigrationSource<Step> = {

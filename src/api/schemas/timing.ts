@@ -1,0 +1,80 @@
+import { array, mixed, number } from 'yup';
+import { cronProblem, isTimeZone } from '../../core/schedule';
+import { wholeNumber } from './common';
+
+export const SECONDS_30_DAYS = 30 * 86_400;
+
+const restsOn = array(number().integer().required())
+  .optional()
+  .default(undefined)
+  .max(20, 'Expected at most 20 watches to rest on.')
+  .meta({
+    description: 'Ids of the watches it rests on; while one is down, its own trouble is not announced.',
+  });
+
+const when = mixed()
+  .nullable()
+  .optional()
+  .test('when', 'Expected times.', function check(value) {
+    if (value === null || value === undefined) return true;
+    const { expression, zone, ...rest } = value as Record<string, unknown>;
+    const extra = Object.keys(rest)[0];
+    const fail = (field: string, message: string) => this.createError({ path: `when.${field}`, message });
+    if (extra !== undefined) return fail(extra, `Expected only expression, zone; got ${extra}.`);
+    if (!isTimeZone(String(zone ?? ''))) {
+      return fail('zone', `Expected a time zone such as Europe/Lisbon, got "${String(zone ?? '')}".`);
+    }
+    const problem = cronProblem(String(expression ?? ''), String(zone));
+    return problem === null ? true : fail('expression', problem);
+  })
+  .meta({
+    jsonSchema: {
+      oneOf: [
+        { type: 'null' },
+        {
+          type: 'object',
+          required: ['expression', 'zone'],
+          properties: {
+            expression: { type: 'string', examples: ['*/10 8-18 * * 1-5'] },
+            zone: { type: 'string', examples: ['Europe/Lisbon'] },
+          },
+        },
+      ],
+    },
+    description: 'Cron times to look at, in place of every so many seconds; second looks keep their own gap.',
+  });
+
+/** What may be set once for many probes. What is left out comes from farther away. */
+export const probeTiming = {
+  every: wholeNumber('every', 'seconds', 5, SECONDS_30_DAYS).meta({
+    description: 'Seconds between two looks.',
+  }),
+  when,
+  timeout: wholeNumber('timeout', 'seconds', 1, 120).meta({
+    description: 'How many seconds one look may take.',
+  }),
+  secondLooks: wholeNumber('secondLooks', '', 0, 20).meta({
+    description: 'How many more failed looks before the watch counts as down.',
+  }),
+  secondLookGap: wholeNumber('secondLookGap', 'seconds', 1, 3600).meta({
+    description: 'Seconds between second looks.',
+  }),
+  slowAfter: wholeNumber('slowAfter', 'milliseconds', 1, 120_000)
+    .nullable()
+    .meta({ description: 'Looks over this many milliseconds are slow; null for no limit.' }),
+  slowLooks: wholeNumber('slowLooks', '', 1, 100).meta({
+    description: 'How many slow looks in a row make the watch slow.',
+  }),
+  restsOn,
+};
+
+/** What may be set once for many check-ins. */
+export const checkinTiming = {
+  leeway: wholeNumber('leeway', 'seconds', 0, SECONDS_30_DAYS).meta({
+    description: 'How many seconds late a check-in may be before it counts as missed.',
+  }),
+  longestRun: wholeNumber('longestRun', 'seconds', 1, SECONDS_30_DAYS)
+    .nullable()
+    .meta({ description: 'Longest allowed run in seconds; null for no limit.' }),
+  restsOn,
+};

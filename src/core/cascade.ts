@@ -1,0 +1,153 @@
+import type { CheckinConfig, ProbeConfig, WatchConfig } from './watch-config';
+
+/** Settings by name, as JSON keeps them. Those of a kind's own form are called `settings.<name>`. */
+export type Values = Readonly<Record<string, unknown>>;
+
+/** Where a value comes from, the farthest first: what ships with the product, then what was set. */
+export type Level = 'product' | 'instance' | 'kind' | 'section' | 'watch';
+
+/** Everything that is set for more than one watch. */
+export interface Levels {
+  /** What ships for a kind, beside what ships for all: its pace, and its own settings that may be shared. */
+  usual: Readonly<Record<string, Values>>;
+  instance: Values;
+  kinds: Readonly<Record<string, Values>>;
+  /** By the name of the section. */
+  sections: Readonly<Record<string, Values>>;
+}
+
+export const NO_LEVELS: Levels = { usual: {}, instance: {}, kinds: {}, sections: {} };
+
+/** A watch as it is kept: only what was set on the watch itself. */
+export type OwnConfig =
+  | ({ type: 'probe'; settings: object } & Partial<Omit<ProbeConfig, 'type' | 'settings'>>)
+  | ({ type: 'checkin'; schedule: CheckinConfig['schedule'] } & Partial<
+      Omit<CheckinConfig, 'type' | 'schedule'>
+    >);
+
+const FOR_ALL: Values = { restsOn: [] };
+
+/** What ships for every probe and every check-in; kinds may bring other values. */
+const SHIPPED = {
+  probe: {
+    every: 60,
+    when: null,
+    timeout: 10,
+    secondLooks: 2,
+    secondLookGap: 10,
+    slowAfter: null,
+    slowLooks: 3,
+    ...FOR_ALL,
+  },
+  checkin: { leeway: 300, longestRun: null, ...FOR_ALL },
+} as const satisfies Record<WatchConfig['type'], Values>;
+
+const SETTING = 'settings.';
+
+/** The kind of a check-in; everything else is a probe. */
+export function typeOfKind(kind: string): WatchConfig['type'] {
+  return kind === 'checkin' ? 'checkin' : 'probe';
+}
+
+/** The names of all settings that watches of a kind share with others. */
+export function sharedNames(kind: string, usual: Levels['usual']): string[] {
+  const own = Object.keys(usual[kind] ?? {}).filter((name) => name.startsWith(SETTING));
+  return [...Object.keys(SHIPPED[typeOfKind(kind)]), ...own];
+}
+
+export interface Resolved {
+  values: Values;
+  from: Readonly<Record<string, Level>>;
+}
+
+/** What holds for a watch, or would hold for one without settings of its own, and where each value comes from. */
+export function resolve(
+  watch: { id?: number; kind: string; section: string | null; own?: Values },
+  levels: Levels,
+): Resolved {
+  const names = sharedNames(watch.kind, levels.usual);
+  const usual = Object.entries(levels.usual[watch.kind] ?? {});
+  const layers: [Level, Values][] = [
+    ['product', SHIPPED[typeOfKind(watch.kind)]],
+    ['product', Object.fromEntries(usual.filter(([name]) => name.startsWith(SETTING)))],
+    ['instance', levels.instance],
+    // A pace that suits a kind is not lost because all others are looked at more often.
+    ['product', Object.fromEntries(usual.filter(([name]) => !name.startsWith(SETTING)))],
+    ['kind', levels.kinds[watch.kind] ?? {}],
+    ['section', watch.section === null ? {} : (levels.sections[watch.section] ?? {})],
+    ['watch', watch.own ?? {}],
+  ];
+  const values: Record<string, unknown> = {};
+  const from: Record<string, Level> = {};
+  for (const [level, layer] of layers) {
+    for (const name of names) {
+      if (!Object.hasOwn(layer, name) || restsOnItself(name, layer[name], level, watch.id)) continue;
+      values[name] = layer[name];
+      from[name] = level;
+      // Whoever says how often means it: set times from farther away do not hold any more.
+      if (name === 'every' && !Object.hasOwn(layer, 'when') && names.includes('when')) {
+        values.when = null;
+        from.when = level;
+      }
+    }
+  }
+  return { values, from };
+}
+
+/** What others rest on does not rest on itself because it belongs to them. */
+function restsOnItself(name: string, value: unknown, level: Level, id: number | undefined): boolean {
+  return name === 'restsOn' && level !== 'watch' && id !== undefined && (value as number[]).includes(id);
+}
+
+/** The settings a watch has of its own, by name. */
+export function ownValues(kind: string, own: OwnConfig, usual: Levels['usual']): Values {
+  const entries = sharedNames(kind, usual).flatMap((name): [string, unknown][] => {
+    const { holder, key } = placeOf(own as unknown as Record<string, unknown>, name);
+    return Object.hasOwn(holder, key) ? [[name, holder[key]]] : [];
+  });
+  return Object.fromEntries(entries);
+}
+
+function placeOf(config: Record<string, unknown>, name: string) {
+  return name.startsWith(SETTING)
+    ? { holder: (config.settings ?? {}) as Record<string, unknown>, key: name.slice(SETTING.length) }
+    : { holder: config, key: name };
+}
+
+/** The whole settings of a watch from its own and what holds for it. */
+export function wholeConfig(own: OwnConfig, { values }: Resolved): WatchConfig {
+  const config: Record<string, unknown> = { ...own };
+  if (own.type === 'probe') config.settings = { ...own.settings };
+  for (const [name, value] of Object.entries(values)) {
+    const { holder, key } = placeOf(config, name);
+    holder[key] = value;
+  }
+  return config as unknown as WatchConfig;
+}
+
+/** Own settings without some of them, which then come from farther away. */
+export function giveBack(own: OwnConfig, names: readonly string[]): OwnConfig {
+  const config: Record<string, unknown> = { ...own };
+  if (own.type === 'probe') config.settings = { ...own.settings };
+  for (const name of names) {
+    const { holder, key } = placeOf(config, name);
+    delete holder[key];
+  }
+  return config as unknown as OwnConfig;
+}
+
+/** One setting of one watch that would be another. */
+export interface SettingChange {
+  name: string;
+  before: unknown;
+  after: unknown;
+}
+
+/** What differs between two states of what holds for a watch. */
+export function changesBetween(before: Resolved, after: Resolved): SettingChange[] {
+  const names = new Set([...Object.keys(before.values), ...Object.keys(after.values)]);
+  return [...names].flatMap((name) => {
+    const [was, is] = [before.values[name], after.values[name]];
+    return JSON.stringify(was) === JSON.stringify(is) ? [] : [{ name, before: was, after: is }];
+  });
+}
