@@ -85,6 +85,27 @@ await picture('many', '/watches/many', {
     await page.getByRole('table').waitFor();
   },
 });
+await picture('shared', '/shared?section=On%20the%20water', {
+  options: { viewport: { width: 1280, height: 900 } },
+  before: async (page) => {
+    const pace = page.getByRole('group', { name: 'When it looks' });
+    await pace.getByRole('button', { name: 'Set here' }).click();
+    await page.getByLabel('Looks every', { exact: true }).fill('2');
+    await page.getByRole('button', { name: 'Show what changes' }).click();
+    await page.getByText('would change').waitFor();
+  },
+});
+await picture('several', '/watches', {
+  before: async (page) => {
+    await page.getByLabel('Choose Booking site').check();
+    await page.getByLabel('Choose Tide table feed').check();
+    await page.getByRole('button', { name: 'Tag', exact: true }).last().click();
+    await page.getByLabel('Add these tags').fill('summer');
+    await page.getByLabel('Add these tags').press('Enter');
+    await page.getByRole('button', { name: 'Show what changes' }).click();
+    await page.getByText('would change').waitFor();
+  },
+});
 await picture('check-in', '/watches/11');
 await picture('messages', '/messages');
 await picture('incidents-dark', '/pages/1', { options: night });

@@ -151,3 +151,29 @@ export function changesBetween(before: Resolved, after: Resolved): SettingChange
     return JSON.stringify(was) === JSON.stringify(is) ? [] : [{ name, before: was, after: is }];
   });
 }
+
+/** A place where settings for several watches are kept. */
+export type SharedPlace =
+  { level: 'instance' } | { level: 'kind'; kind: string } | { level: 'section'; section: string };
+
+/** What holds at a place where nothing is set there, and the names for which kinds have values of their own. */
+export function heldAt(place: SharedPlace, levels: Levels): Resolved & { varying: ReadonlySet<string> } {
+  if (place.level === 'kind') {
+    const kinds = { ...levels.kinds, [place.kind]: {} };
+    return { ...resolve({ kind: place.kind, section: null }, { ...levels, kinds }), varying: new Set() };
+  }
+  const values: Record<string, unknown> = {};
+  const from: Record<string, Level> = {};
+  const varying = new Set<string>();
+  const below = place.level === 'instance' ? { ...levels, instance: {} } : levels;
+  for (const kind of [...Object.keys(levels.usual), 'checkin']) {
+    const resolved = resolve({ kind, section: null }, below);
+    for (const [name, value] of Object.entries(resolved.values)) {
+      if (!Object.hasOwn(values, name)) {
+        values[name] = value;
+        from[name] = resolved.from[name]!;
+      } else if (JSON.stringify(values[name]) !== JSON.stringify(value)) varying.add(name);
+    }
+  }
+  return { values, from, varying };
+}

@@ -1,3 +1,4 @@
+import type { Level } from './cascade';
 import { cronInWords } from './cron-words';
 import { formatDuration } from './duration';
 
@@ -50,5 +51,21 @@ export function settingValueText(
       const line = String(value).split('\n', 1)[0]!;
       return line.length > LONGEST ? `${line.slice(0, LONGEST)}…` : line;
     }
+  }
+}
+
+/** Where a value comes from, in words. */
+export function levelText(level: Level, place: { kind: string; section: string | null }): string {
+  switch (level) {
+    case 'product':
+      return 'as it ships';
+    case 'instance':
+      return 'set for everything';
+    case 'kind':
+      return `set for every ${place.kind} watch`;
+    case 'section':
+      return `set for the section ${place.section ?? ''}`;
+    default:
+      return 'set here';
   }
 }

@@ -70,3 +70,8 @@ export function publicSentence(down: readonly string[], slow: readonly string[],
   if (slow.length > 1) return `${capitalise(numberWord(slow.length))} services are slow.`;
   return 'Everything is running.';
 }
+
+/** "one watch", "14 watches". */
+export function countWatches(count: number): string {
+  return count === 1 ? 'one watch' : `${count} watches`;
+}

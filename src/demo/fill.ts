@@ -1,10 +1,14 @@
 import type { Knex } from 'knex';
 import { newCheckinKey } from '../accounts/secrets';
+import type { OwnConfig } from '../core/cascade';
 import type { Evidence, Finding, Phases, Rung } from '../core/finding';
 import { nextTickOf } from '../core/decide-checkin';
 import type { CheckinRules } from '../core/status';
 import { nextDue, nextLookDue, offsetOf } from '../core/schedule';
-import { rulesOf, scheduleOf, type WatchConfig } from '../core/watch-config';
+import { NO_FILTER } from '../core/watch-filter';
+import { rulesOf, scheduleOf } from '../core/watch-config';
+import { saveShared } from '../store/cascade';
+import { saveFilter } from '../store/filters';
 import { saveNewChannel } from '../store/channels';
 import { saveIncidentUpdate, saveNewIncident } from '../store/incidents';
 import { fetchDueDeliveries, saveAttempt } from '../store/outbox';
@@ -12,12 +16,13 @@ import { saveNewPage } from '../store/pages';
 import { Recorder } from '../store/recorder';
 import { fetchReportsAfter, saveReports, type NewReport } from '../store/reports';
 import { saveRollups } from '../store/rollups';
-import { saveNewWatch, saveWatchChange } from '../store/watches';
+import { fetchWatch, saveNewWatch, saveWatchChange } from '../store/watches';
 import { saveNewWindow } from '../store/windows';
 import { randomFrom } from './random';
 import { Replay } from './replay';
 import {
   DEMO_INCIDENTS,
+  DEMO_TAGS,
   demoWatches,
   ZONE,
   type DemoCheckin,
@@ -44,19 +49,14 @@ export interface FilledWatch {
   checkinKey: string | null;
 }
 
-function configOf(watch: DemoWatch): WatchConfig {
-  return watch.type === 'checkin'
-    ? { type: 'checkin', schedule: watch.schedule, leeway: watch.leeway, longestRun: null }
-    : {
-        type: 'probe',
-        settings: watch.settings,
-        every: EVERY_SECONDS,
-        timeout: 10,
-        secondLooks: 2,
-        secondLookGap: 20,
-        slowAfter: watch.slowAfter,
-        slowLooks: 3,
-      };
+/** What is set on the watch itself; its pace comes from what holds for everything. */
+function ownOf(watch: DemoWatch): OwnConfig {
+  if (watch.type === 'checkin') {
+    const { schedule, leeway } = watch;
+    return { type: 'checkin', schedule, leeway };
+  }
+  const { settings, slowAfter } = watch;
+  return { type: 'probe', settings, ...(slowAfter !== null && { slowAfter }) };
 }
 
 function ladderFor(watch: DemoProbe, happening: Extract<Happening, { type: 'failed' }>): Rung[] {
@@ -266,7 +266,7 @@ async function tieTogether(db: Knex, filled: readonly FilledWatch[]): Promise<vo
     if (demo.type !== 'probe' || !demo.restsOn) continue;
     const { name, section, restsOn } = demo;
     const ids = restsOn.map((key) => filled.find((other) => other.demo.key === key)!.id);
-    await saveWatchChange(db, id, { name, section, config: { ...configOf(demo), restsOn: ids } });
+    await saveWatchChange(db, id, { name, section, config: { ...ownOf(demo), restsOn: ids } });
   }
 }
 
@@ -280,30 +280,33 @@ export async function fillDemo(options: FillOptions): Promise<FilledWatch[]> {
     enabled: true,
     createdAt: now - 90 * DAY,
   });
+  await saveShared(db, { level: 'instance' }, { every: EVERY_SECONDS, secondLookGap: 20 });
   const demos = demoWatches(options.harbourPort);
   const recorder = new Recorder(db);
   const filled: FilledWatch[] = [];
   let cursor = 0;
   for (const [i, demo] of demos.entries()) {
-    const config = configOf(demo);
     const checkinKey = demo.type === 'checkin' ? newCheckinKey() : null;
     const createdAt = now - demo.age;
     const id = await saveNewWatch(db, {
       kind: demo.type === 'checkin' ? 'checkin' : demo.kind,
       name: demo.name,
       section: demo.section,
-      config,
+      tags: DEMO_TAGS[demo.key] ?? [],
+      config: ownOf(demo),
       checkinKey,
       createdAt,
     });
     filled.push({ demo, id, checkinKey });
-    const rules = rulesOf(config, ZONE);
+    const rules = rulesOf((await fetchWatch(db, id))!.config, ZONE);
     const replay = new Replay(recorder, { id, name: demo.name, rules, createdAt }, { zone: ZONE, linkBase });
     if (demo.type === 'probe') await fillProbe(replay, demo, id, now);
     else if (rules.type === 'checkin') cursor = await fillCheckin(db, replay, rules, demo, id, now, cursor);
     options.onProgress(i + 1, demos.length, demo.name);
   }
   await tieTogether(db, filled);
+  await saveFilter(db, 'On the piers', { ...NO_FILTER, tags: ['pier'] });
+  await saveFilter(db, 'Not well', { ...NO_FILTER, states: ['slow', 'doubtful', 'overdue', 'down'] });
   await deliverPast(db);
   await fillPage(db, filled, now);
   await saveRollups(db, now);

@@ -76,7 +76,7 @@ function web(
     kind: 'web',
     name,
     section,
-    settings: { address, words, accepted: '200-299' },
+    settings: { address, words },
     usualMs: 140,
     slowAfter: 800,
     age: NINETY,
@@ -283,6 +283,21 @@ export function demoWatches(base: number): DemoWatch[] {
     web('guest', 'Guest network page', HOME, `${tides}/guest`, { usualMs: 30, age: 73 * DAY }),
   ];
 }
+
+/** Tags by the keys of the watches that carry them. */
+export const DEMO_TAGS: Record<string, string[]> = {
+  booking: ['passengers', 'money'],
+  'kiosk-north': ['pier', 'money'],
+  'kiosk-south': ['pier', 'money'],
+  tides: ['passengers'],
+  camera: ['pier', 'passengers'],
+  counter: ['pier'],
+  timetable: ['passengers'],
+  ledger: ['money'],
+  manifest: ['night'],
+  payroll: ['money'],
+  photos: ['night'],
+};
 
 export interface DemoIncident {
   title: string;

@@ -70,7 +70,6 @@ export const webFields: FieldDescription[] = [
   },
   {
     name: 'redirects',
-    shared: true,
     label: 'Redirects',
     help: 'What it means when the server sends visitors elsewhere.',
     control: 'select',

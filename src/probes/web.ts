@@ -231,7 +231,7 @@ function rungsFor(url: URL, status: number | undefined, settings: WebSettings): 
 /** Looks at a web page once: at most ten redirects, each over a new connection, within one time limit. */
 async function look(given: WebSettings, context: LookContext): Promise<Finding> {
   // What was saved since this kind has all its settings is whole already; this runs at every look.
-  const settings = given.skipVerify === undefined ? { ...web.defaults, ...given } : given;
+  const settings = given.unwanted === undefined ? { ...web.defaults, ...given } : given;
   const url = new URL(settings.address);
   const fetched: Fetched = { url, hop: newHop() };
   const wish = wishOf(settings, url);

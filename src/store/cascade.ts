@@ -1,5 +1,5 @@
 import type { Knex } from 'knex';
-import type { Levels, Values } from '../core/cascade';
+import type { Levels, SharedPlace, Values } from '../core/cascade';
 import { transaction, type Db } from './connection';
 import { fetchSetting, saveSetting } from './settings';
 
@@ -29,10 +29,6 @@ export async function saveShipped(db: Db, shipped: Levels['usual']): Promise<voi
   const text = JSON.stringify(shipped);
   if ((await fetchSetting(db, SHIPPED)) !== text) await saveSetting(db, SHIPPED, text);
 }
-
-/** A place where settings for several watches are kept. */
-export type SharedPlace =
-  { level: 'instance' } | { level: 'kind'; kind: string } | { level: 'section'; section: string };
 
 /** The values of one place within all levels. */
 export function valuesAt(levels: Levels, place: SharedPlace): Values {

@@ -3,10 +3,12 @@
 import { DurationField } from './duration-field';
 import { CronFields } from './cron-fields';
 import { TextField } from './fields';
+import { SharedField, type SharedForm } from './shared-field';
 import type { SetValue, WatchFormValues } from './watch-form-values';
 
 interface CheckinFieldsProps {
   values: WatchFormValues;
+  form: SharedForm;
   set: SetValue;
   errors: Record<string, string>;
 }
@@ -17,7 +19,7 @@ const TYPES = [
 ] as const;
 
 /** When a job is expected, how late it may be, how long it may run. */
-export function CheckinFields({ values, set, errors }: CheckinFieldsProps) {
+export function CheckinFields({ values, form, set, errors }: CheckinFieldsProps) {
   return (
     <>
       <fieldset>
@@ -53,7 +55,16 @@ export function CheckinFields({ values, set, errors }: CheckinFieldsProps) {
           onChange={(seconds) => set('period', seconds)}
         />
       )}
-      <div className="grid gap-5 sm:grid-cols-2">
+      <CheckinTimingGrid {...{ values, form, set, errors }} />
+    </>
+  );
+}
+
+/** How late a check-in may be, and how long a run may take. */
+export function CheckinTimingGrid({ values, form, set, errors }: CheckinFieldsProps) {
+  return (
+    <div className="grid items-start gap-5 sm:grid-cols-2">
+      <SharedField name="leeway" label="Leeway" form={form}>
         <DurationField
           label="Leeway"
           help="How late a check-in may be before it counts as missed."
@@ -61,6 +72,8 @@ export function CheckinFields({ values, set, errors }: CheckinFieldsProps) {
           seconds={values.leeway}
           onChange={(seconds) => set('leeway', seconds)}
         />
+      </SharedField>
+      <SharedField name="longestRun" label="Longest run" form={form}>
         <TextField
           label="Longest run, in minutes"
           help="Needs the job to report begun and done. Leave empty for no limit."
@@ -69,7 +82,7 @@ export function CheckinFields({ values, set, errors }: CheckinFieldsProps) {
           value={values.longestRun}
           onChange={(event) => set('longestRun', event.target.value)}
         />
-      </div>
-    </>
+      </SharedField>
+    </div>
   );
 }

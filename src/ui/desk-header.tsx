@@ -1,7 +1,18 @@
 'use client';
 
 import { DropdownMenu } from 'radix-ui';
-import { Cable, KeyRound, Keyboard, LogOut, Menu, Plus, Undo2 } from 'lucide-react';
+import {
+  Cable,
+  Folders,
+  KeyRound,
+  Keyboard,
+  Layers,
+  ListChecks,
+  LogOut,
+  Menu,
+  Plus,
+  Undo2,
+} from 'lucide-react';
 import Link from 'next/link';
 import { usePathname } from 'next/navigation';
 import { callApi } from './call-api';
@@ -38,6 +49,21 @@ function AccountMenu({ email }: { email: string }) {
       <DropdownMenu.Portal>
         <DropdownMenu.Content align="end" className="sheet z-30 min-w-56 p-1.5 shadow-lg">
           <DropdownMenu.Label className="text-muted px-3 py-1.5 text-[13px]">{email}</DropdownMenu.Label>
+          <DropdownMenu.Item asChild>
+            <Link href="/watches" className={ITEM}>
+              <ListChecks size={16} aria-hidden /> All watches
+            </Link>
+          </DropdownMenu.Item>
+          <DropdownMenu.Item asChild>
+            <Link href="/sections" className={ITEM}>
+              <Folders size={16} aria-hidden /> Sections and tags
+            </Link>
+          </DropdownMenu.Item>
+          <DropdownMenu.Item asChild>
+            <Link href="/shared" className={ITEM}>
+              <Layers size={16} aria-hidden /> Set once for many
+            </Link>
+          </DropdownMenu.Item>
           <DropdownMenu.Item asChild>
             <Link href="/access" className={ITEM}>
               <KeyRound size={16} aria-hidden /> API tokens

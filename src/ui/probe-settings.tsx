@@ -1,7 +1,9 @@
 'use client';
 
+import type { ReactNode } from 'react';
 import type { FieldDescription } from '../probes/kind';
 import { ProbeField } from './probe-field';
+import { SharedField, type SharedForm } from './shared-field';
 import { isSame, isShown, type SettingValue, type SettingValues } from './setting-value';
 import type { PickableWatch } from './watch-picker';
 
@@ -12,7 +14,11 @@ interface ProbeSettingsProps {
   onChange: (name: string, value: SettingValue) => void;
   errors: Record<string, string>;
   watches: readonly PickableWatch[];
+  /** For settings that may come from farther away. */
+  form: SharedForm;
   autoFocus: boolean;
+  /** What belongs right below the fields everybody fills in. */
+  children?: ReactNode;
 }
 
 function hasError(field: FieldDescription, errors: Record<string, string>): boolean {
@@ -28,22 +34,35 @@ export function ProbeSettings({
   onChange,
   errors,
   watches,
+  form,
   autoFocus,
+  children,
 }: ProbeSettingsProps) {
   const all = { ...defaults, ...values };
   const shown = fields.filter((field) => isShown(field, all));
   const groups = [...new Set(shown.map((field) => field.extra).filter((extra) => extra !== undefined))];
-  const show = (field: FieldDescription, focus = false) => (
-    <ProbeField
-      key={field.name}
-      field={field}
-      value={all[field.name]}
-      onChange={(value) => onChange(field.name, value)}
-      errors={errors}
-      watches={watches}
-      autoFocus={focus}
-    />
-  );
+  const show = (field: FieldDescription, focus = false) => {
+    const control = (
+      <ProbeField
+        key={field.name}
+        field={field}
+        value={all[field.name]}
+        onChange={(value) => onChange(field.name, value)}
+        errors={errors}
+        watches={watches}
+        autoFocus={focus}
+      />
+    );
+    return field.shared ? (
+      <SharedField key={field.name} name={`settings.${field.name}`} label={field.label} form={form}>
+        {control}
+      </SharedField>
+    ) : (
+      control
+    );
+  };
+  const isSet = (field: FieldDescription) =>
+    field.shared ? form.owns(`settings.${field.name}`) : !isSame(all[field.name], defaults[field.name]);
   return (
     <>
       <div className="grid items-start gap-5 sm:grid-cols-2">
@@ -55,9 +74,10 @@ export function ProbeSettings({
             </div>
           ))}
       </div>
+      {children}
       {groups.map((group) => {
         const inside = shown.filter((field) => field.extra === group);
-        const set = inside.filter((field) => !isSame(all[field.name], defaults[field.name]));
+        const set = inside.filter(isSet);
         return (
           <details
             key={group}

@@ -5,10 +5,14 @@ import { DurationField } from './duration-field';
 import { CronFields } from './cron-fields';
 import { DuePreview } from './due-preview';
 import { Field, INPUT_CLASS, TextField } from './fields';
+import { SharedField, type SharedForm } from './shared-field';
 import type { SetValue, WatchFormValues } from './watch-form-values';
 
 interface ProbeTimingFieldsProps {
   values: WatchFormValues;
+  /** The same with what holds where nothing is set here. */
+  shown: WatchFormValues;
+  form: SharedForm;
   set: SetValue;
   errors: Record<string, string>;
   now: number;
@@ -22,63 +26,39 @@ const FIELDS = [
   'secondLooks',
   'secondLookGap',
   'slowAfter',
+  'slowLooks',
 ];
 
-/** How often a probe looks, how long it waits, and when it is sure. */
-export function ProbeTimingFields({ values, set, errors, now }: ProbeTimingFieldsProps) {
+/** How often a probe looks, how long it waits, and when it is sure; folded away under its own summary. */
+export function ProbeTimingFields({ shown, ...rest }: ProbeTimingFieldsProps) {
   const said = (seconds: number) => (Number.isNaN(seconds) ? '…' : formatDuration(seconds * 1000));
-  const wrong = FIELDS.some((name) => name in errors);
+  const wrong = FIELDS.some((name) => name in rest.errors);
   return (
     <details className="sheet px-4 py-3" open={wrong || undefined}>
       <summary className="cursor-pointer font-semibold">
         Pace and patience{' '}
         <span className="text-muted font-normal">
-          {values.byCron ? 'looks at set times' : `looks every ${said(values.every)}`}, waits{' '}
-          {said(values.timeout)}, {values.secondLooks || '…'} second looks {said(values.secondLookGap)} apart
+          {shown.byCron ? 'looks at set times' : `looks every ${said(shown.every)}`}, waits{' '}
+          {said(shown.timeout)}, {shown.secondLooks || '…'} second looks {said(shown.secondLookGap)} apart
         </span>
       </summary>
-      <div className="mt-4 grid gap-5 sm:grid-cols-2">
-        <Field
-          label="When it looks"
-          help="At set times: in working hours only, or at minute 5 of every hour."
-        >
-          {(props) => (
-            <select
-              {...props}
-              className={INPUT_CLASS}
-              value={values.byCron ? 'cron' : 'period'}
-              onChange={(event) => set('byCron', event.target.value === 'cron')}
-            >
-              <option value="period">every so often</option>
-              <option value="cron">at set times (cron)</option>
-            </select>
-          )}
-        </Field>
-        {values.byCron && (
-          <>
-            <CronFields
-              values={values}
-              set={set}
-              errors={errors}
-              path="when"
-              zoneHelp="The zone these times are meant in."
-            />
-            <DuePreview
-              schedule={{ type: 'cron', expression: values.expression, zone: values.zone }}
-              now={now}
-              zone={values.zone}
-            />
-          </>
-        )}
-        {!values.byCron && (
-          <DurationField
-            label="Looks every"
-            help="From 5 seconds to 30 days."
-            error={errors.every}
-            seconds={values.every}
-            onChange={(seconds) => set('every', seconds)}
-          />
-        )}
+      <div className="mt-4">
+        <ProbeTimingGrid {...rest} />
+      </div>
+    </details>
+  );
+}
+
+/** The same fields, laid open. */
+export function ProbeTimingGrid({ values, form, set, errors, now }: Omit<ProbeTimingFieldsProps, 'shown'>) {
+  return (
+    <div className="grid items-start gap-5 sm:grid-cols-2">
+      <div className={form.owns('every') ? 'sm:col-span-2' : ''}>
+        <SharedField name="every" label="When it looks" form={form}>
+          <PaceFields {...{ values, set, errors, now }} />
+        </SharedField>
+      </div>
+      <SharedField name="timeout" label="Waits at most" form={form}>
         <DurationField
           label="Waits at most"
           help="A look that takes longer has failed."
@@ -86,6 +66,8 @@ export function ProbeTimingFields({ values, set, errors, now }: ProbeTimingField
           seconds={values.timeout}
           onChange={(seconds) => set('timeout', seconds)}
         />
+      </SharedField>
+      <SharedField name="secondLooks" label="Second looks" form={form}>
         <TextField
           label="Second looks"
           help="How many more looks have to fail before it counts as down."
@@ -94,6 +76,8 @@ export function ProbeTimingFields({ values, set, errors, now }: ProbeTimingField
           value={values.secondLooks}
           onChange={(event) => set('secondLooks', event.target.value)}
         />
+      </SharedField>
+      <SharedField name="secondLookGap" label="Second looks are apart" form={form}>
         <DurationField
           label="Second looks are apart"
           help="The time between them."
@@ -101,15 +85,76 @@ export function ProbeTimingFields({ values, set, errors, now }: ProbeTimingField
           seconds={values.secondLookGap}
           onChange={(seconds) => set('secondLookGap', seconds)}
         />
+      </SharedField>
+      <SharedField name="slowAfter" label="Slow over" form={form}>
         <TextField
           label="Slow over, in milliseconds"
-          help="Leave empty for no limit. Three slow looks in a row make it slow."
+          help="Leave empty for no limit."
           inputMode="numeric"
           error={errors.slowAfter}
           value={values.slowAfter}
           onChange={(event) => set('slowAfter', event.target.value)}
         />
-      </div>
-    </details>
+      </SharedField>
+      <SharedField name="slowLooks" label="Slow looks in a row" form={form}>
+        <TextField
+          label="Slow looks in a row"
+          help="How many of them make the watch slow."
+          inputMode="numeric"
+          error={errors.slowLooks}
+          value={values.slowLooks}
+          onChange={(event) => set('slowLooks', event.target.value)}
+        />
+      </SharedField>
+    </div>
+  );
+}
+
+function PaceFields({
+  values,
+  set,
+  errors,
+  now,
+}: Pick<ProbeTimingFieldsProps, 'values' | 'set' | 'errors' | 'now'>) {
+  return (
+    <div className="grid items-start gap-5 sm:grid-cols-2">
+      <Field label="When it looks" help="At set times: in working hours only, or at minute 5 of every hour.">
+        {(props) => (
+          <select
+            {...props}
+            className={INPUT_CLASS}
+            value={values.byCron ? 'cron' : 'period'}
+            onChange={(event) => set('byCron', event.target.value === 'cron')}
+          >
+            <option value="period">every so often</option>
+            <option value="cron">at set times (cron)</option>
+          </select>
+        )}
+      </Field>
+      {values.byCron ? (
+        <>
+          <CronFields
+            values={values}
+            set={set}
+            errors={errors}
+            path="when"
+            zoneHelp="The zone these times are meant in."
+          />
+          <DuePreview
+            schedule={{ type: 'cron', expression: values.expression, zone: values.zone }}
+            now={now}
+            zone={values.zone}
+          />
+        </>
+      ) : (
+        <DurationField
+          label="Looks every"
+          help="From 5 seconds to 30 days."
+          error={errors.every}
+          seconds={values.every}
+          onChange={(seconds) => set('every', seconds)}
+        />
+      )}
+    </div>
   );
 }

@@ -1,3 +1,13 @@
+import {
+  resolve,
+  sharedNames,
+  wholeConfig,
+  type Level,
+  type Levels,
+  type Resolved,
+  type SharedPlace,
+  type Values,
+} from '../core/cascade';
 import type { WatchConfig } from '../core/watch-config';
 import { settingValues, type SettingValues } from './setting-value';
 
@@ -6,6 +16,9 @@ export interface WatchFormValues {
   kind: string;
   name: string;
   section: string;
+  tags: string[];
+  /** Names of the shared settings that are set here; the others come from farther away. */
+  own: string[];
   settings: SettingValues;
   restsOn: number[];
   every: number;
@@ -15,6 +28,7 @@ export interface WatchFormValues {
   secondLooks: string;
   secondLookGap: number;
   slowAfter: string;
+  slowLooks: string;
   scheduleType: 'period' | 'cron';
   period: number;
   expression: string;
@@ -25,11 +39,43 @@ export interface WatchFormValues {
 
 export type SetValue = <K extends keyof WatchFormValues>(key: K, value: WatchFormValues[K]) => void;
 
+const SETTING = 'settings.';
+
+/** Shared values as the form holds them; those it was not given are left out. */
+function formValuesOf(values: Readonly<Record<string, unknown>>): Partial<WatchFormValues> {
+  const when = values.when as { expression: string; zone: string } | null | undefined;
+  const text = (value: unknown) => (value === null ? '' : String(value));
+  const plain: [keyof WatchFormValues, unknown][] = [
+    ['every', values.every],
+    ['timeout', values.timeout],
+    ['secondLooks', values.secondLooks === undefined ? undefined : text(values.secondLooks)],
+    ['secondLookGap', values.secondLookGap],
+    ['slowAfter', values.slowAfter === undefined ? undefined : text(values.slowAfter)],
+    ['slowLooks', values.slowLooks === undefined ? undefined : text(values.slowLooks)],
+    ['leeway', values.leeway],
+    [
+      'longestRun',
+      values.longestRun === undefined
+        ? undefined
+        : values.longestRun === null
+          ? ''
+          : String(Number(values.longestRun) / 60),
+    ],
+    ['restsOn', values.restsOn],
+  ];
+  return {
+    ...Object.fromEntries(plain.filter(([, value]) => value !== undefined)),
+    ...(when !== undefined && { byCron: when !== null, ...when }),
+  };
+}
+
 export function emptyWatchForm(zone: string): WatchFormValues {
   return {
     kind: 'web',
     name: '',
     section: '',
+    tags: [],
+    own: [],
     settings: {},
     restsOn: [],
     every: 60,
@@ -38,49 +84,45 @@ export function emptyWatchForm(zone: string): WatchFormValues {
     secondLooks: '2',
     secondLookGap: 10,
     slowAfter: '',
+    slowLooks: '3',
     scheduleType: 'cron',
     period: 86_400,
     expression: '30 2 * * *',
     zone,
-    leeway: 1800,
+    leeway: 300,
     longestRun: '',
   };
 }
 
+interface ExistingWatch {
+  kind: string;
+  name: string;
+  section: string | null;
+  tags: readonly { name: string }[];
+  config: WatchConfig;
+  from: Readonly<Record<string, Level>>;
+}
+
 /** The form for a watch that exists. */
-export function watchFormOf(
-  watch: { kind: string; name: string; section: string | null; config: WatchConfig },
-  zone: string,
-): WatchFormValues {
-  const values = {
+export function watchFormOf(watch: ExistingWatch, zone: string): WatchFormValues {
+  const { config, from } = watch;
+  const values: WatchFormValues = {
     ...emptyWatchForm(zone),
+    ...formValuesOf(config as unknown as Record<string, unknown>),
     kind: watch.kind,
     name: watch.name,
     section: watch.section ?? '',
-    restsOn: watch.config.restsOn ?? [],
+    tags: watch.tags.map((tag) => tag.name),
+    own: Object.keys(from).filter((name) => from[name] === 'watch'),
   };
-  const { config } = watch;
-  if (config.type === 'checkin') {
-    const { schedule } = config;
-    return {
-      ...values,
-      scheduleType: schedule.type,
-      ...(schedule.type === 'period'
-        ? { period: schedule.every }
-        : { expression: schedule.expression, zone: schedule.zone }),
-      leeway: config.leeway,
-      longestRun: config.longestRun === null ? '' : String(config.longestRun / 60),
-    };
-  }
+  if (config.type === 'probe') return { ...values, settings: settingValues(config.settings) };
+  const { schedule } = config;
   return {
     ...values,
-    settings: settingValues(config.settings),
-    every: config.every,
-    ...(config.when && { byCron: true, ...config.when }),
-    timeout: config.timeout,
-    secondLooks: String(config.secondLooks),
-    secondLookGap: config.secondLookGap,
-    slowAfter: config.slowAfter === null ? '' : String(config.slowAfter),
+    scheduleType: schedule.type,
+    ...(schedule.type === 'period'
+      ? { period: schedule.every }
+      : { expression: schedule.expression, zone: schedule.zone }),
   };
 }
 
@@ -91,62 +133,119 @@ function typedNumber(text: string): number | string | null {
   return Number.isNaN(value) ? text : value;
 }
 
-/** The body the API takes. */
-export function watchBodyOf(values: WatchFormValues): Record<string, unknown> {
-  const { kind, name, restsOn } = values;
-  const common = { kind, name, section: values.section || null, restsOn };
-  if (values.kind === 'checkin') {
-    const minutes = typedNumber(values.longestRun);
-    return {
-      ...common,
-      schedule:
-        values.scheduleType === 'period'
-          ? { type: 'period', every: values.period }
-          : { type: 'cron', expression: values.expression, zone: values.zone },
-      leeway: values.leeway,
-      longestRun: typeof minutes === 'number' ? minutes * 60 : minutes,
-    };
+/** The value of a shared setting as the API takes it. */
+function sharedValue(name: string, values: WatchFormValues): unknown {
+  switch (name) {
+    case 'when':
+      return values.byCron ? { expression: values.expression, zone: values.zone } : null;
+    case 'secondLooks':
+    case 'slowAfter':
+    case 'slowLooks':
+      return typedNumber(values[name]);
+    case 'longestRun': {
+      const minutes = typedNumber(values.longestRun);
+      return typeof minutes === 'number' ? minutes * 60 : minutes;
+    }
+    default:
+      return name.startsWith(SETTING)
+        ? values.settings[name.slice(SETTING.length)]
+        : values[name as keyof WatchFormValues];
   }
+}
+
+/** How often is one choice: who sets times does not say how often, and the other way round. */
+export function ownNames(values: WatchFormValues): string[] {
+  const pace = values.own.some((name) => name === 'every' || name === 'when');
+  const others = values.own.filter((name) => name !== 'every' && name !== 'when');
+  return pace ? [...others, values.byCron ? 'when' : 'every'] : others;
+}
+
+/** The shared settings among some names as a body takes them: those that are set here, and those given back. */
+export function sharedBodyOf(values: WatchFormValues, names: readonly string[]): Record<string, unknown> {
+  const own = ownNames(values).filter((name) => names.includes(name));
+  const inner = own.filter((name) => name.startsWith(SETTING));
   return {
-    ...common,
-    settings: values.settings,
-    every: values.every,
-    when: values.byCron ? { expression: values.expression, zone: values.zone } : null,
-    timeout: values.timeout,
-    secondLooks: typedNumber(values.secondLooks),
-    secondLookGap: values.secondLookGap,
-    slowAfter: typedNumber(values.slowAfter),
+    ...Object.fromEntries(
+      own.filter((name) => !name.startsWith(SETTING)).map((name) => [name, sharedValue(name, values)]),
+    ),
+    ...(inner.length > 0 && {
+      settings: Object.fromEntries(
+        inner.map((name) => [name.slice(SETTING.length), sharedValue(name, values)]),
+      ),
+    }),
+    inherit: names.filter((name) => !own.includes(name)),
+  };
+}
+
+/** The body the API takes for a watch. */
+export function watchBodyOf(values: WatchFormValues, usual: Levels['usual']): Record<string, unknown> {
+  const { kind, name, tags } = values;
+  const names = sharedNames(kind, usual);
+  const { settings: sharedSettings, ...shared } = sharedBodyOf(values, names);
+  const common = { kind, name, section: values.section || null, tags, ...shared };
+  if (kind === 'checkin') return { ...common, schedule: scheduleOf(values) };
+  const own = Object.entries(values.settings).filter(([one]) => !names.includes(`${SETTING}${one}`));
+  return { ...common, settings: { ...Object.fromEntries(own), ...(sharedSettings as object) } };
+}
+
+function scheduleOf(values: WatchFormValues) {
+  return values.scheduleType === 'period'
+    ? ({ type: 'period', every: values.period } as const)
+    : ({ type: 'cron', expression: values.expression, zone: values.zone } as const);
+}
+
+/** What would hold for the watch if nothing were set on it. */
+export function heldFor(values: WatchFormValues, levels: Levels, id?: number): Resolved {
+  const { kind, section } = values;
+  return resolve({ ...(id !== undefined && { id }), kind, section: section.trim() || null }, levels);
+}
+
+/** The form with what holds from farther away in every field that is not set here. */
+export function withHeld(values: WatchFormValues, held: Resolved): WatchFormValues {
+  const own = values.own.some((name) => name === 'every' || name === 'when')
+    ? [...values.own, 'every', 'when']
+    : values.own;
+  const others = Object.entries(held.values).filter(([name]) => !own.includes(name));
+  const settings = others
+    .filter(([name]) => name.startsWith(SETTING))
+    .map(([name, value]) => [name.slice(SETTING.length), value]);
+  return {
+    ...values,
+    ...formValuesOf(Object.fromEntries(others)),
+    settings: { ...values.settings, ...settingValues(Object.fromEntries(settings)) },
   };
 }
 
 /** The settings as the core takes them, or null while a number is missing. */
-export function configOf(values: WatchFormValues): WatchConfig | null {
-  if (values.kind === 'checkin') {
-    const longest = typedNumber(values.longestRun);
-    if (Number.isNaN(values.leeway) || Number.isNaN(values.period) || typeof longest === 'string')
-      return null;
-    return {
-      type: 'checkin',
-      schedule:
-        values.scheduleType === 'period'
-          ? { type: 'period', every: values.period }
-          : { type: 'cron', expression: values.expression, zone: values.zone },
-      leeway: values.leeway,
-      longestRun: longest === null ? null : longest * 60,
-    };
-  }
-  const secondLooks = Number(values.secondLooks);
-  const numbers = [values.every, values.timeout, secondLooks, values.secondLookGap];
-  if (numbers.some((n) => !Number.isFinite(n) || n < 0)) return null;
+export function configOf(values: WatchFormValues, held: Resolved): WatchConfig | null {
+  const own = Object.fromEntries(ownNames(values).map((name) => [name, sharedValue(name, values)]));
+  const numbers = Object.entries(own).filter(
+    ([name]) => !name.startsWith(SETTING) && !['when', 'restsOn'].includes(name),
+  );
+  const free = ['slowAfter', 'longestRun'];
+  const wrong = numbers.some(([name, value]) =>
+    value === null ? !free.includes(name) : !Number.isFinite(value) || Number(value) < 0,
+  );
+  if (wrong || (values.kind === 'checkin' && Number.isNaN(values.period))) return null;
+  const whole = { ...held.values, ...(Object.hasOwn(own, 'every') && { when: null }), ...own };
+  const bare =
+    values.kind === 'checkin'
+      ? ({ type: 'checkin', schedule: scheduleOf(values) } as const)
+      : ({ type: 'probe', settings: values.settings } as const);
+  return wholeConfig(bare, { values: whole, from: {} });
+}
+
+/** The form for settings that hold for many watches. */
+export function sharedFormOf(place: SharedPlace, values: Values, zone: string): WatchFormValues {
+  const settings = Object.entries(values).filter(([name]) => name.startsWith(SETTING));
   return {
-    type: 'probe',
-    settings: values.settings,
-    every: values.every,
-    when: values.byCron ? { expression: values.expression, zone: values.zone } : null,
-    timeout: values.timeout,
-    secondLooks,
-    secondLookGap: values.secondLookGap,
-    slowAfter: null,
-    slowLooks: 3,
+    ...emptyWatchForm(zone),
+    ...formValuesOf(values),
+    kind: place.level === 'kind' ? place.kind : '',
+    section: place.level === 'section' ? place.section : '',
+    own: Object.keys(values),
+    settings: settingValues(
+      Object.fromEntries(settings.map(([name, value]) => [name.slice(SETTING.length), value])),
+    ),
   };
 }

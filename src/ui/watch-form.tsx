@@ -2,7 +2,9 @@
 
 import { useRouter } from 'next/navigation';
 import { useState, type FormEvent } from 'react';
+import type { Levels } from '../core/cascade';
 import { knowWithinSentence, looksPerDaySentence } from '../core/foresight';
+import type { Tag } from '../core/tag';
 import { uniqueName } from '../core/unique-name';
 import type { WordsAdvice } from '../core/words-advice';
 import { rulesOf } from '../core/watch-config';
@@ -18,12 +20,24 @@ import { ProbeTimingFields } from './probe-timing-fields';
 import { askPageWords, PageWords, WordsWarning } from './page-words';
 import { isSame, settingValues } from './setting-value';
 import { TrialLook } from './trial-look';
-import { configOf, watchBodyOf, type SetValue, type WatchFormValues } from './watch-form-values';
+import { SharedField } from './shared-field';
+import { sharedForm } from './shared-form';
+import { TagField } from './tag-field';
+import {
+  configOf,
+  heldFor,
+  watchBodyOf,
+  withHeld,
+  type SetValue,
+  type WatchFormValues,
+} from './watch-form-values';
 import { WatchPicker, type PickableWatch } from './watch-picker';
 
 interface WatchFormProps {
   kinds: KindChoice[];
   sections: string[];
+  tags: Pick<Tag, 'name' | 'colour'>[];
+  levels: Levels;
   /** All other watches. */
   watches: PickableWatch[];
   initial: WatchFormValues;
@@ -35,7 +49,8 @@ interface WatchFormProps {
 }
 
 /** Makes or changes a watch: what to watch, how, and what can be tried before it is saved. */
-export function WatchForm({ kinds, sections, watches, initial, watchId, likeId, now }: WatchFormProps) {
+export function WatchForm(props: WatchFormProps) {
+  const { kinds, sections, tags, levels, watches, initial, watchId, likeId, now } = props;
   const router = useRouter();
   const [values, setValues] = useState(initial);
   const [errors, setErrors] = useState<Record<string, string>>({});
@@ -46,17 +61,18 @@ export function WatchForm({ kinds, sections, watches, initial, watchId, likeId, 
   const set: SetValue = (key, value) => setValues((old) => ({ ...old, [key]: value }));
   const isCheckin = values.kind === 'checkin';
   const kind = kinds.find((k) => k.id === values.kind);
-  const config = configOf(values);
+  const held = heldFor(values, levels, watchId);
+  const shown = withHeld(values, held);
+  const config = configOf(values, held);
+  const form = sharedForm({ values, setValues, held, kinds, watches });
+  const body = () => watchBodyOf(values, levels.usual);
 
   const refuse = (detail: string, fields: Record<string, string>) => {
     setErrors(fields);
     setProblem(detail === '' ? null : detail);
   };
   const choose = (id: string) => {
-    const next = kinds.find((k) => k.id === id)!;
-    // A pace of the person's own stays; the usual one of a kind does not follow to the next.
-    const every = values.every === kind?.every ? next.every : values.every;
-    setValues((old) => ({ ...old, kind: id, every }));
+    setValues((old) => ({ ...old, kind: id }));
     refuse('', {});
   };
   /** Words are doubted once before they are saved; saving again keeps them. */
@@ -66,7 +82,7 @@ export function WatchForm({ kinds, sections, watches, initial, watchId, likeId, 
     const changed = !isSame(words, initial.settings.words) || !isSame(address, initial.settings.address);
     if (values.kind !== 'web' || !changed || String(words ?? '').trim() === '' || doubted === key)
       return false;
-    const result = await askPageWords(watchBodyOf(values), watchId ?? likeId);
+    const result = await askPageWords(body(), watchId ?? likeId);
     setDoubted(key);
     setAdvice(result.ok ? result.value.advice : []);
     return result.ok && result.value.advice.length > 0;
@@ -78,13 +94,26 @@ export function WatchForm({ kinds, sections, watches, initial, watchId, likeId, 
     const [method, path] = watchId
       ? (['PATCH', `/watches/${watchId}`] as const)
       : (['POST', likeId ? `/watches?watch=${likeId}` : '/watches'] as const);
-    const result = await callApi<{ id: number }>(method, path, watchBodyOf(values));
+    const result = await callApi<{ id: number }>(method, path, body());
     setBusy(false);
     if (result.ok) {
       router.push(`/watches/${result.value.id}`);
       router.refresh();
     } else refuse(result.detail, result.fields);
   };
+
+  const restsOnPicker = (
+    <WatchPicker
+      label="It rests on these"
+      help="A router, a host, a database: while one of them is down, this one’s trouble is recorded and follows from it, and nobody is told of it by itself."
+      error={errors.restsOn}
+      watches={watches}
+      chosen={values.restsOn}
+      onChange={(restsOn) =>
+        setValues((old) => ({ ...old, restsOn, own: [...new Set([...old.own, 'restsOn'])] }))
+      }
+    />
+  );
 
   return (
     <form onSubmit={submit} noValidate className="grid items-start gap-6 lg:grid-cols-[minmax(0,1fr)_24rem]">
@@ -94,25 +123,27 @@ export function WatchForm({ kinds, sections, watches, initial, watchId, likeId, 
           <ProbeSettings
             key={values.kind}
             fields={kind.fields}
-            values={values.settings}
+            values={shown.settings}
             defaults={settingValues(kind.defaults)}
             onChange={(name, value) =>
               setValues((old) => ({ ...old, settings: { ...old.settings, [name]: value } }))
             }
             errors={errors}
             watches={watches}
+            form={form}
             autoFocus={false}
-          />
+          >
+            {values.kind === 'web' && (
+              <PageWords
+                body={body}
+                watchId={watchId ?? likeId}
+                onRefused={refuse}
+                onPick={(words) => setValues((old) => ({ ...old, settings: { ...old.settings, words } }))}
+              />
+            )}
+          </ProbeSettings>
         )}
-        {values.kind === 'web' && (
-          <PageWords
-            body={() => watchBodyOf(values)}
-            watchId={watchId ?? likeId}
-            onRefused={refuse}
-            onPick={(words) => setValues((old) => ({ ...old, settings: { ...old.settings, words } }))}
-          />
-        )}
-        {isCheckin && <CheckinFields values={values} set={set} errors={errors} />}
+        {isCheckin && <CheckinFields {...{ values, form, set, errors }} />}
         <div className="grid gap-5 sm:grid-cols-2">
           <div>
             <TextField
@@ -140,27 +171,32 @@ export function WatchForm({ kinds, sections, watches, initial, watchId, likeId, 
             ))}
           </datalist>
         </div>
-        {!isCheckin && <ProbeTimingFields values={values} set={set} errors={errors} now={now} />}
+        <TagField
+          chosen={values.tags}
+          known={tags}
+          error={errors.tags}
+          onChange={(names) => set('tags', names)}
+        />
+        {!isCheckin && <ProbeTimingFields {...{ values, shown, form, set, errors, now }} />}
         {watches.length > 0 && (
           <details className="sheet px-4 py-3" open={'restsOn' in errors || undefined}>
             <summary className="cursor-pointer font-semibold">
               Rests on{' '}
               <span className="text-muted font-normal">
                 {watches
-                  .filter((watch) => values.restsOn.includes(watch.id))
+                  .filter((watch) => shown.restsOn.includes(watch.id))
                   .map((watch) => watch.name)
                   .join(', ') || 'nothing'}
               </span>
             </summary>
             <div className="mt-3">
-              <WatchPicker
-                label="It rests on these"
-                help="A router, a host, a database: while one of them is down, this one’s trouble is recorded and follows from it, and nobody is told of it by itself."
-                error={errors.restsOn}
-                watches={watches}
-                chosen={values.restsOn}
-                onChange={(restsOn) => set('restsOn', restsOn)}
-              />
+              {held.from.restsOn === 'product' ? (
+                restsOnPicker
+              ) : (
+                <SharedField name="restsOn" label="It rests on these" form={form}>
+                  {restsOnPicker}
+                </SharedField>
+              )}
             </div>
           </details>
         )}
@@ -192,7 +228,7 @@ export function WatchForm({ kinds, sections, watches, initial, watchId, likeId, 
         </section>
       ) : (
         <TrialLook
-          body={() => watchBodyOf(values)}
+          body={body}
           watchId={watchId ?? likeId}
           onRefused={refuse}
           onLooked={({ address }) => {

@@ -102,7 +102,7 @@ export function HowItDecides({ view, watchId }: { view: WatchView; watchId: numb
       <p className="text-muted mt-1 text-[14.5px]">
         {view.decides}{' '}
         <Link href={`/watches/${watchId}/change`} className="underline">
-          set here
+          Set it otherwise
         </Link>
       </p>
     </section>

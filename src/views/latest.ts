@@ -22,14 +22,3 @@ export function kindText(watch: WatchWithStatus): string {
   if (watch.kind === 'port') return `port ${settings.port}`;
   return probeKind(watch.kind)?.title ?? watch.kind;
 }
-
-/** What is looked at; for the desk only. */
-export function targetText(watch: WatchWithStatus): string {
-  if (watch.config.type === 'checkin') {
-    const { schedule } = watch.config;
-    return schedule.type === 'cron'
-      ? `${schedule.expression} in ${schedule.zone}`
-      : `every ${formatDuration(schedule.every * 1000)}`;
-  }
-  return probeKind(watch.kind)?.targetOf(watch.config.settings) ?? '';
-}

@@ -3,6 +3,8 @@ import type { Stretch } from '../core/availability';
 import { SEVERITY, type State } from '../core/state';
 import { capitalise, numberWord, overviewSentence } from '../core/state-text';
 import { formatDuration } from '../core/duration';
+import { passes, type WatchFilter } from '../core/watch-filter';
+import { filterable } from '../probes/watch-target';
 import { fetchChannels } from '../store/channels';
 import type { Db } from '../store/connection';
 import { fetchLatestEvidence } from '../store/evidence';
@@ -12,6 +14,7 @@ import { fetchLastRuns } from '../store/reports';
 import { fetchWatches, type WatchWithStatus } from '../store/watches';
 import { availabilityFor, fetchHistory, lastDays, lineOf, type History } from './history';
 import { kindText, latestText } from './latest';
+import { fetchFilterView, type FilterView } from './watch-list';
 import { togetherOf } from './together';
 import { needsHand, troubleOf, type Trouble } from './trouble';
 
@@ -42,7 +45,9 @@ export interface OverviewCard extends Omit<Trouble, 'evidence'> {
   follows: { id: number; name: string } | null;
 }
 
-export interface Overview {
+export interface Overview extends FilterView {
+  /** How many watches there are, filtered or not. */
+  all: number;
   now: number;
   range: { from: number; to: number };
   sentence: string;
@@ -61,7 +66,7 @@ export interface Overview {
 /** Everything the overview shows, for the range and the order asked for. */
 export async function fetchOverview(
   db: Db,
-  options: { range: RangeName; worstFirst: boolean; now: number; zone: string },
+  options: { range: RangeName; worstFirst: boolean; filter: WatchFilter; now: number; zone: string },
 ): Promise<Overview> {
   const { now, zone } = options;
   const days = RANGES[options.range];
@@ -109,8 +114,11 @@ export async function fetchOverview(
     cards: watchIds.map((id) => cards.get(id)).filter((card) => card !== undefined),
   }));
   const grouped = new Set(groups.flatMap((group) => group.watchIds));
-  const rows = watches.map((watch) => rowOf(watch, history, range, runs.get(watch.id) ?? null));
+  const shown = watches.filter((watch) => passes(options.filter, filterable(watch)));
+  const rows = shown.map((watch) => rowOf(watch, history, range, runs.get(watch.id) ?? null));
   return {
+    ...(await fetchFilterView(db, watches)),
+    all: watches.length,
     now,
     range,
     sentence: overviewSentence(watches.length, needing.length),
@@ -118,7 +126,7 @@ export async function fetchOverview(
     cards: [...cards.values()].filter((card) => !grouped.has(card.id)),
     together,
     lineLostSince: (await fetchOpenLineLoss(db))?.began ?? null,
-    sections: options.worstFirst ? worstFirst(rows) : bySection(watches, rows),
+    sections: options.worstFirst ? worstFirst(rows) : bySection(shown, rows),
     unreached: watches.length > 0 && !channels.some((channel) => channel.enabled),
   };
 }

@@ -8,6 +8,7 @@ import { chartPoints, type ChartPoint } from '../core/response-chart';
 import { nextDues } from '../core/schedule';
 import { rulesOf, scheduleOf } from '../core/watch-config';
 import { probeKind } from '../probes/registry';
+import { targetText } from '../probes/watch-target';
 import { fetchChannels } from '../store/channels';
 import type { Db } from '../store/connection';
 import { fetchFindings, fetchTimes, type KeptFinding } from '../store/findings';
@@ -57,6 +58,8 @@ export interface WatchView {
   /** What was seen when looks first failed, or failed in a new way; the newest first. */
   evidence: KeptEvidence[];
   ties: WatchTies;
+  /** What is looked at, or when a job is expected. */
+  target: string;
   /** What goes with it when it is deleted. */
   goesWith: string;
   /** What was read, for a watch that reads a number. */
@@ -127,6 +130,7 @@ export async function fetchWatchView(
     ),
     trouble: needsHand(watch, now) ? troubleOf(watch, open, kept.at(0), zone) : null,
     ties: tiesOf(watch, others, open),
+    target: targetText(watch),
     goesWith: goesWithSentence(watch, others, await fetchPages(db), own.length),
     readings: hasReading ? await fetchReadings(db, watch.id, chartRange, COLUMN_MS[options.range]) : null,
     unit: reading?.unit ?? '',

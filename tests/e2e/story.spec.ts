@@ -86,6 +86,10 @@ test.describe.serial('the story of a newcomer', () => {
     await page.getByLabel('Section').fill('On the water');
     await page.getByLabel('These words must be on the page').fill('Choose your crossing');
     await page.getByText('Pace and patience').click();
+    for (const setting of ['When it looks', 'Waits at most', 'Second looks', 'Second looks are apart']) {
+      const inherited = page.getByRole('group', { name: setting, exact: true });
+      await inherited.getByRole('button', { name: 'Set here' }).click();
+    }
     await expect(page.getByText('You would know within 1 min 50 s.')).toBeVisible();
     await page.getByLabel('Looks every', { exact: true }).fill('0');
     await page.getByRole('button', { name: 'Save changes' }).click();

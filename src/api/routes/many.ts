@@ -8,7 +8,7 @@ import {
   type WatchChange,
   type WatchWithStatus,
 } from '../../store/watches';
-import { probeKind } from '../../probes/registry';
+import { filterable } from '../../probes/watch-target';
 import { refused } from '../problem';
 import type { Call, Route } from '../route';
 import { manySchema } from '../schemas/shared';
@@ -25,13 +25,6 @@ interface ManyBody {
   removeTags?: string[];
   inherit?: string[];
   preview: boolean;
-}
-
-/** What a filter looks at, of a watch. */
-export function filterable(watch: WatchWithStatus) {
-  const { name, kind, section, tags, config, status } = watch;
-  const target = config.type === 'probe' ? (probeKind(kind)?.targetOf(config.settings) ?? '') : '';
-  return { name, kind, section, tags, state: status.state, target };
 }
 
 function meant(watches: readonly WatchWithStatus[], { ids, filter }: ManyBody): WatchWithStatus[] {

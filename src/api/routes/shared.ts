@@ -1,6 +1,6 @@
-import { NO_LEVELS, sharedNames } from '../../core/cascade';
+import { sharedNames, type Levels, type SharedPlace } from '../../core/cascade';
 import { sharedWords } from '../../probes/shared-words';
-import { fetchLevels, saveShared, valuesAt, withValuesAt, type SharedPlace } from '../../store/cascade';
+import { fetchLevels, saveShared, valuesAt, withValuesAt } from '../../store/cascade';
 import { fetchWatches } from '../../store/watches';
 import { notFound, refused } from '../problem';
 import type { Call, Route } from '../route';
@@ -25,7 +25,7 @@ function placeOf({ level, kind, section }: SharedBody): SharedPlace {
 }
 
 /** The names of all settings that may be shared, each with the kinds that have it. */
-function kindsBySetting(usual: typeof NO_LEVELS.usual): Map<string, string[]> {
+function kindsBySetting(usual: Levels['usual']): Map<string, string[]> {
   const kinds = new Map<string, string[]>();
   for (const kind of watchKindIds()) {
     for (const name of sharedNames(kind, usual)) kinds.set(name, [...(kinds.get(name) ?? []), kind]);

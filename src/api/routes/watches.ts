@@ -2,6 +2,7 @@ import { newCheckinKey } from '../../accounts/secrets';
 import { uniqueName } from '../../core/unique-name';
 import { filterFromQuery, passes } from '../../core/watch-filter';
 import { probeKind } from '../../probes/registry';
+import { filterable } from '../../probes/watch-target';
 import { fetchDeletedWatches, restoreWatch } from '../../store/deleted-watches';
 import { fetchEvidence } from '../../store/evidence';
 import { fetchFindings } from '../../store/findings';
@@ -21,7 +22,6 @@ import { idOf, limitOf, type Call, type Route } from '../route';
 import { withoutSecrets } from '../secret-settings';
 import { evidenceShape, findingShape, iso, outageShape, reportShape, watchShape } from '../shapes';
 import { bodyOf, withoutInherited } from '../valid-watch';
-import { filterable } from './many';
 import { likeWatch, tellEngine, validWatch, watchBody } from './watch-calls';
 
 async function found(call: Call): Promise<WatchWithStatus> {

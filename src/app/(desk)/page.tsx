@@ -1,13 +1,16 @@
+import { filterFromQuery, filterToQuery } from '../../core/watch-filter';
 import { requestTime } from '../../server/clock';
 import { serverContext } from '../../server/context';
 import { ButtonLink } from '../../ui/button';
 import { SideBySide } from '../../ui/charts/side-by-side';
 import { Choice } from '../../ui/choice';
+import { FilterBar } from '../../ui/filter-bar';
 import { Live } from '../../ui/live';
 import { LineLost } from '../../ui/line-lost';
 import { NeedsHand, NeedsHandTogether } from '../../ui/needs-hand';
 import { Unreached } from '../../ui/unreached';
 import { fetchOverview, RANGES, type RangeName } from '../../views/overview';
+import { queryOf, type AskedQuery } from '../query-of';
 
 const RANGE_TEXTS: Record<RangeName, string> = {
   '6h': '6 h',
@@ -17,17 +20,23 @@ const RANGE_TEXTS: Record<RangeName, string> = {
   '90d': '90 d',
 };
 
-export default async function Overview({
-  searchParams,
-}: {
-  searchParams: Promise<{ range?: string; order?: string }>;
-}) {
-  const asked = await searchParams;
-  const range: RangeName = asked.range && asked.range in RANGES ? (asked.range as RangeName) : '24h';
-  const worstFirst = asked.order === 'worst';
+export default async function Overview({ searchParams }: { searchParams: Promise<AskedQuery> }) {
+  const asked = queryOf(await searchParams);
+  const wanted = asked.get('range') ?? '';
+  const range: RangeName = wanted in RANGES ? (wanted as RangeName) : '24h';
+  const worstFirst = asked.get('order') === 'worst';
+  const filter = filterFromQuery(asked);
   const { db, environment } = serverContext();
-  const view = await fetchOverview(db, { range, worstFirst, now: requestTime(), zone: environment.zone });
-  const href = (r: string, order: string) => `/?range=${r}${order ? `&order=${order}` : ''}`;
+  const view = await fetchOverview(db, {
+    range,
+    worstFirst,
+    filter,
+    now: requestTime(),
+    zone: environment.zone,
+  });
+  const narrowed = filterToQuery(filter);
+  const href = (r: string, order: string) =>
+    `/?${[`range=${r}`, order && `order=${order}`, narrowed].filter(Boolean).join('&')}`;
   const order = worstFirst ? 'worst' : '';
   return (
     <div className="flex flex-col gap-5">
@@ -48,7 +57,7 @@ export default async function Overview({
           ))}
         </div>
       )}
-      {view.sections.length === 0 ? (
+      {view.all === 0 ? (
         <FirstWatch />
       ) : (
         <div>
@@ -73,6 +82,22 @@ export default async function Overview({
                   { href: href(range, 'worst'), text: 'Worst first', chosen: worstFirst },
                 ]}
               />
+            </div>
+          </div>
+          <div className="mb-2 flex flex-wrap items-start gap-x-3 gap-y-2">
+            <FilterBar
+              path="/"
+              rest={{ ...(range !== '24h' && { range }), ...(worstFirst && { order }) }}
+              filter={filter}
+              choices={view.choices}
+              kept={view.kept}
+              shown={view.sections.reduce((sum, section) => sum + section.rows.length, 0)}
+              all={view.all}
+            />
+            <div className="ml-auto">
+              <ButtonLink href={narrowed === '' ? '/watches' : `/watches?${narrowed}`}>
+                Change several
+              </ButtonLink>
             </div>
           </div>
           <SideBySide sections={view.sections} range={view.range} rangeLabel={RANGE_TEXTS[range]} />

@@ -24,7 +24,6 @@ const TRUST = { authority: '', skipVerify: false };
 const SHIPPED_SETTINGS: Record<string, Fields> = {
   web: {
     accepted: '200-299',
-    redirects: 'follow',
     headers: '',
     family: 'any',
     proxy: '',

@@ -21,7 +21,7 @@ import { Unreached } from '../../../../ui/unreached';
 import { WatchActions } from '../../../../ui/watch-actions';
 import { FindingList, OutageList, ReportList } from '../../../../ui/watch-history';
 import { CheckinAddress, DueTimes, HowItDecides, IfItGoesDown, LastLook } from '../../../../ui/watch-side';
-import { kindText, targetText } from '../../../../views/latest';
+import { kindText } from '../../../../views/latest';
 import { CHART_RANGES, fetchWatchView, type ChartRange } from '../../../../views/watch';
 import { requestBase } from '../../../session';
 import { watchOfPath } from '../../../watch-of';
@@ -60,7 +60,7 @@ export default async function WatchPage({ params, searchParams }: WatchPageProps
       <div className="flex min-w-0 flex-col gap-4">
         <div>
           <p className="text-muted truncate text-[14px]">
-            {[watch.section, kindText(watch), targetText(watch)].filter(Boolean).join(' · ')}
+            {[watch.section, kindText(watch), view.target].filter(Boolean).join(' · ')}
           </p>
           <h1 className="flex items-start gap-2.5">
             <span className="mt-1.5">

@@ -1,0 +1,31 @@
+import { capitalise, countWatches } from '../../../core/state-text';
+import { serverContext } from '../../../server/context';
+import { SectionList } from '../../../ui/section-list';
+import { TagList } from '../../../ui/tag-list';
+import { fetchSectionsView } from '../../../views/sections';
+
+export const metadata = { title: 'Sections and tags' };
+
+export default async function SectionsPage() {
+  const { sections, tags, loose } = await fetchSectionsView(serverContext().db);
+  return (
+    <div className="flex max-w-4xl flex-col gap-8">
+      <div>
+        <h1>How the watches are put together</h1>
+        <p className="text-muted mt-1.5">
+          Sections stand on the desk in this order. Drag them by their handle, or lift one with space and move
+          it with the arrow keys.
+          {loose > 0 && ` ${capitalise(countWatches(loose))} ${loose === 1 ? 'is' : 'are'} in none.`}
+        </p>
+      </div>
+      <section className="flex flex-col gap-2">
+        <h2>Sections</h2>
+        <SectionList sections={sections} />
+      </section>
+      <section className="flex flex-col gap-2">
+        <h2>Tags</h2>
+        <TagList tags={tags} />
+      </section>
+    </div>
+  );
+}

@@ -1,0 +1,63 @@
+import { capitalise, countWatches } from '../../../core/state-text';
+import { filterFromQuery, isFiltering } from '../../../core/watch-filter';
+import { requestTime } from '../../../server/clock';
+import { serverContext } from '../../../server/context';
+import { ButtonLink } from '../../../ui/button';
+import { FilterBar } from '../../../ui/filter-bar';
+import { Live } from '../../../ui/live';
+import { WatchTable } from '../../../ui/watch-table';
+import { fetchFormChoices } from '../../../views/form-choices';
+import { fetchSharedView } from '../../../views/shared-settings';
+import { fetchWatchList } from '../../../views/watch-list';
+import { queryOf, type AskedQuery } from '../../query-of';
+
+export const metadata = { title: 'All watches' };
+
+export default async function AllWatches({ searchParams }: { searchParams: Promise<AskedQuery> }) {
+  const filter = filterFromQuery(queryOf(await searchParams));
+  const { db, environment } = serverContext();
+  const now = requestTime();
+  const list = await fetchWatchList(db, filter);
+  const { kinds, sections, tags, watches } = await fetchFormChoices(db, null);
+  const { fields } = (await fetchSharedView(db, { level: 'instance' }))!;
+  return (
+    <div className="flex flex-col gap-4">
+      <Live source="/live" readAt={now} />
+      <div className="flex flex-wrap items-end gap-3">
+        <h1>
+          {list.all === 0
+            ? 'Nothing is being watched yet.'
+            : isFiltering(filter)
+              ? `${capitalise(countWatches(list.rows.length))} of ${list.all}.`
+              : `All ${countWatches(list.all)}.`}
+        </h1>
+        <div className="ml-auto flex flex-wrap gap-2">
+          <ButtonLink href="/sections">Sections and tags</ButtonLink>
+          <ButtonLink href="/shared">Set once for many</ButtonLink>
+        </div>
+      </div>
+      {list.all === 0 ? (
+        <p>
+          <ButtonLink href="/watches/new" look="strong">
+            Add the first watch
+          </ButtonLink>
+        </p>
+      ) : (
+        <>
+          <FilterBar
+            path="/watches"
+            filter={filter}
+            choices={list.choices}
+            kept={list.kept}
+            shown={list.rows.length}
+            all={list.all}
+          />
+          <WatchTable
+            rows={list.rows}
+            change={{ sections, tags, kinds, fields, watches, zone: environment.zone, now }}
+          />
+        </>
+      )}
+    </div>
+  );
+}

@@ -1,0 +1,29 @@
+import { formatDuration } from '../core/duration';
+import type { State } from '../core/state';
+import type { WatchConfig } from '../core/watch-config';
+import type { Filterable } from '../core/watch-filter';
+import { probeKind } from './registry';
+
+interface Targeted {
+  kind: string;
+  config: WatchConfig;
+}
+
+/** What is looked at, or when a job is expected; for the desk only. */
+export function targetText({ kind, config }: Targeted): string {
+  if (config.type === 'checkin') {
+    const { schedule } = config;
+    return schedule.type === 'cron'
+      ? `${schedule.expression} in ${schedule.zone}`
+      : `every ${formatDuration(schedule.every * 1000)}`;
+  }
+  return probeKind(kind)?.targetOf(config.settings) ?? '';
+}
+
+/** A watch as filters look at it. */
+export function filterable(
+  watch: Targeted & Pick<Filterable, 'name' | 'section' | 'tags'> & { status: { state: State } },
+): Filterable {
+  const { name, kind, section, tags, status } = watch;
+  return { name, kind, section, tags, state: status.state, target: targetText(watch) };
+}

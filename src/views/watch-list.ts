@@ -1,0 +1,77 @@
+import { STRETCH_WORDS } from '../core/line-text';
+import { settingValueText, TIMING_WORDS } from '../core/setting-words';
+import { STATES, type State } from '../core/state';
+import type { Tag } from '../core/tag';
+import { passes, type WatchFilter } from '../core/watch-filter';
+import { filterable, targetText } from '../probes/watch-target';
+import type { Db } from '../store/connection';
+import { fetchFilters, type KeptFilter } from '../store/filters';
+import { fetchSectionNames } from '../store/sections';
+import { fetchTags } from '../store/tags';
+import { fetchWatches, type WatchWithStatus } from '../store/watches';
+import { kindChoices } from './kind-choices';
+import { kindText } from './latest';
+
+export interface FilterView {
+  choices: Record<'states' | 'kinds' | 'sections' | 'tags', { value: string; text: string }[]>;
+  kept: KeptFilter[];
+}
+
+/** What a list of watches can be narrowed by: only what there is. */
+export async function fetchFilterView(db: Db, watches: readonly WatchWithStatus[]): Promise<FilterView> {
+  const sections = await fetchSectionNames(db);
+  const tags = await fetchTags(db);
+  const kinds = kindChoices().filter((kind) => watches.some((watch) => watch.kind === kind.id));
+  const loose = watches.some((watch) => watch.section === null);
+  return {
+    choices: {
+      states: STATES.map((state) => ({ value: state, text: STRETCH_WORDS[state] })),
+      kinds: kinds.map(({ id, title }) => ({ value: id, text: title })),
+      sections: [
+        ...sections.map((name) => ({ value: name, text: name })),
+        ...(loose && sections.length > 0 ? [{ value: '', text: 'in no section' }] : []),
+      ],
+      tags: tags.map(({ name }) => ({ value: name, text: name })),
+    },
+    kept: await fetchFilters(db),
+  };
+}
+
+export interface ListedWatch {
+  id: number;
+  name: string;
+  state: State;
+  kind: string;
+  target: string;
+  section: string;
+  tags: Tag[];
+  pace: string;
+  paused: boolean;
+}
+
+function paceText({ config }: WatchWithStatus): string {
+  if (config.type === 'checkin') return '';
+  const name = config.when ? 'when' : 'every';
+  return settingValueText(TIMING_WORDS[name]!, config[name], () => undefined);
+}
+
+/** All watches a filter lets through, as one table. */
+export async function fetchWatchList(db: Db, filter: WatchFilter) {
+  const watches = await fetchWatches(db);
+  const shown = watches.filter((watch) => passes(filter, filterable(watch)));
+  return {
+    all: watches.length,
+    rows: shown.map((watch): ListedWatch => ({
+      id: watch.id,
+      name: watch.name,
+      state: watch.status.state,
+      kind: kindText(watch),
+      target: targetText(watch),
+      section: watch.section ?? '',
+      tags: watch.tags,
+      pace: paceText(watch),
+      paused: watch.paused,
+    })),
+    ...(await fetchFilterView(db, watches)),
+  };
+}
