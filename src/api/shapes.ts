@@ -54,7 +54,11 @@ export function watchShape(watch: WatchWithStatus, base: string) {
     state: watch.status.state,
     since: iso(watch.status.since),
     createdAt: iso(watch.createdAt),
-    ...(watch.checkinKey && { checkinAddress: `${base}/in/${watch.checkinKey}` }),
+    ...(watch.checkinKey && {
+      checkinAddress: `${base}/in/${watch.checkinKey}`,
+      checkinName: watch.checkinName,
+      oldAddress: watch.oldKey && { until: iso(watch.oldKey.until), usedAt: iso(watch.oldKey.usedAt) },
+    }),
     lastFinding: watch.lastFinding ? findingShape(watch.lastFinding) : null,
   };
 }
@@ -88,7 +92,9 @@ export function reportShape(report: KeptReport) {
     code: report.code,
     run: report.run,
     runMs: report.runMs,
+    progress: report.progress,
     from: report.address,
+    agent: report.agent,
     output: report.output,
   };
 }

@@ -39,7 +39,7 @@ const SHIPPED = {
     slowLooks: 3,
     ...FOR_ALL,
   },
-  checkin: { leeway: 300, longestRun: null, ...FOR_ALL },
+  checkin: { leeway: 300, longestRun: null, shortestGap: null, methods: 'any', ...FOR_ALL },
 } as const satisfies Record<WatchConfig['type'], Values>;
 
 const SETTING = 'settings.';

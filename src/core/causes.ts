@@ -307,6 +307,14 @@ export const CAUSES = {
     sentence: 'The job began at {begun}, but never said it was done.',
     advice: 'It may hang or may have been ended: look for it on its machine.',
   },
+  'checkin.doubled': {
+    sentence: 'The job began again while the run begun at {begun} had not said it was done.',
+    advice: 'Two runs at once may spoil each other’s work: let the job take a lock, or run it less often.',
+  },
+  'checkin.too-soon': {
+    sentence: 'The job was done again {gap} after the last time; at least {limit} should lie between.',
+    advice: 'Look whether it is scheduled twice, or started by hand or by another machine too.',
+  },
   'checkin.overlong': {
     sentence: 'The job began at {begun} and has run longer than the allowed {limit}.',
     advice: 'Look whether it hangs, or allow it longer if it has more to do than it had.',

@@ -72,6 +72,11 @@ export function takeReport(draft: Draft, rules: CheckinRules, report: Report, no
   status.lastAt = report.at;
   const run = report.run ?? '';
   if (report.is === 'begun') {
+    const others = Object.values(status.running);
+    if (others.length > 0) {
+      const begun = formatClock(Math.max(...others), rules.zone);
+      warn(draft, report.at, 'checkin.doubled', { begun });
+    }
     status.running[run] = report.at;
     const oldest = Object.entries(status.running).sort((a, b) => b[1] - a[1]);
     status.running = Object.fromEntries(oldest.slice(0, MOST_RUNNING));
@@ -81,10 +86,12 @@ export function takeReport(draft: Draft, rules: CheckinRules, report: Report, no
   if (begun !== undefined) {
     delete status.running[run];
     draft.events.push({ type: 'run-ended', at: report.at, ms: report.at - begun });
-  }
+  } else if (report.took) draft.events.push({ type: 'run-ended', at: report.at, ms: report.took });
   status.due = expectedAfter(rules.schedule, report.at);
   const failed = report.is === 'failed' || (report.code !== null && report.code !== 0);
   status.lastFine = !failed;
+  const sinceDone = status.doneAt === undefined || status.doneAt === null ? null : report.at - status.doneAt;
+  status.doneAt = report.at;
   if (status.state === 'paused') return;
   if (failed) {
     if (status.state === 'maintenance') return;
@@ -100,7 +107,28 @@ export function takeReport(draft: Draft, rules: CheckinRules, report: Report, no
   }
   closeOutage(draft, report.at);
   if (status.state === 'overdue') forgiveLateness(draft, report.at);
-  else if (status.state !== 'maintenance') moveTo(draft, 'up', report.at);
+  if (status.state !== 'maintenance') {
+    // Of two runs at once, the first to end does not undo that they ran together.
+    const still = status.warned === 'checkin.doubled' && Object.keys(status.running).length > 0;
+    if (!still) status.warned = null;
+    moveTo(draft, still ? 'slow' : 'up', report.at);
+  }
+  const { shortestGapMs } = rules;
+  if (shortestGapMs && sinceDone !== null && sinceDone < shortestGapMs) {
+    const detail = { gap: formatDuration(sinceDone), limit: formatDuration(shortestGapMs) };
+    warn(draft, report.at, 'checkin.too-soon', detail);
+  }
+}
+
+/** Something is not as it should be, though the job runs: it wants a hand, and is said once. */
+function warn(draft: Draft, at: number, cause: CauseCode, detail: CauseDetail): void {
+  const { status } = draft;
+  if (status.outage || !['up', 'waiting', 'slow', 'overdue'].includes(status.state)) return;
+  if (status.warned !== cause) draft.events.push({ type: 'warned', at, cause, detail });
+  status.warned = cause;
+  status.warnedDetail = detail;
+  // What is overdue stays so until the job is done.
+  if (status.state !== 'overdue') moveTo(draft, 'slow', at);
 }
 
 /**

@@ -20,7 +20,7 @@ export function knowWithinSentence(rules: Rules): string {
     const sure = timeoutMs + secondLooks * (secondLookGapMs + timeoutMs);
     return `You would know within ${formatDuration(sure)} of the look that finds it.`;
   }
-  if (rules.type === 'checkin' && rules.schedule.type === 'cron') {
+  if (rules.type === 'checkin' && rules.schedule.type !== 'period') {
     return rules.leewayMs === 0
       ? 'You would know as soon as a due time passes without a check-in.'
       : `You would know within ${formatDuration(rules.leewayMs)} of a due time.`;

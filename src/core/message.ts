@@ -11,6 +11,8 @@ export type MessageEvent =
   | { kind: 'warned'; at: number; cause: CauseCode; detail: CauseDetail }
   /** This machine cannot reach out; `ended` once it can again. */
   | { kind: 'line'; began: number; ended: number | null }
+  /** A job made its own check-in by its first contact. */
+  | { kind: 'new-checkin'; section: string; address: string }
   | { kind: 'test' };
 
 /** What is said, independent of the channel that carries it. */
@@ -70,6 +72,15 @@ export function composeMessage(event: MessageEvent, subject: MessageSubject): Me
         link,
       };
     }
+    case 'new-checkin':
+      return {
+        title: `${watchName} reported for the first time`,
+        lines: [
+          `A check-in was made for it in the section ${event.section}; it came from ${event.address}.`,
+          'Say when it is expected, so that you hear when it stays away.',
+        ],
+        link,
+      };
     case 'test':
       return {
         title: 'A test from Calm Lantern',

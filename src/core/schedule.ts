@@ -1,61 +1,179 @@
 import { Cron } from 'croner';
+import { CalendarError, nextCalendar, parseCalendar, type CalendarEvent } from './calendar';
+import { dateAt, isTimeZone, momentsOf, wallAt } from './zone-time';
 
 /**
- * When a job is expected. A period promises that no more than `everyMs` passes between two check-ins; a cron
- * schedule names wall-clock times in a time zone.
+ * When a job is expected. A period promises that no more than `everyMs` passes between two check-ins; times are
+ * those of a wall clock in a time zone.
  */
-export type Schedule = { type: 'period'; everyMs: number } | CronSchedule;
+export type Schedule = { type: 'period'; everyMs: number } | TimesSchedule;
 
-export interface CronSchedule {
-  type: 'cron';
+/** Times as cron writes them (crontab(5)) or as calendar events (systemd.time(7)). */
+export interface TimesSchedule {
+  type: 'cron' | 'calendar';
+  /** Several expressions stand one a line; a time that any of them names is due. */
   expression: string;
   zone: string;
+  /** Days ("2026-12-25", as the zone's calendar has them) on which nothing is due. */
+  daysOff?: readonly string[];
 }
 
-const parsed = new Map<string, Cron>();
+const MOST_KEPT = 5000;
+const crons = new Map<string, Cron>();
+const calendars = new Map<string, CalendarEvent>();
+
+function keep<T>(map: Map<string, T>, key: string, make: () => T): T {
+  let value = map.get(key);
+  if (value === undefined) {
+    value = make();
+    if (map.size >= MOST_KEPT) map.clear();
+    map.set(key, value);
+  }
+  return value;
+}
 
 function cronOf(expression: string, zone: string): Cron {
-  const key = `${zone} ${expression}`;
-  let cron = parsed.get(key);
-  if (!cron) {
-    cron = new Cron(expression, { timezone: zone, paused: true, mode: '5-part' });
-    if (parsed.size > 5000) parsed.clear();
-    parsed.set(key, cron);
-  }
-  return cron;
+  const make = () => new Cron(expression, { timezone: zone, paused: true, mode: '5-part' });
+  return keep(crons, `${zone} ${expression}`, make);
 }
 
-export function isTimeZone(zone: string): boolean {
-  try {
-    new Intl.DateTimeFormat('en', { timeZone: zone });
-    return zone.length > 0;
-  } catch {
-    return false;
+function nextOfLine({ type, zone }: TimesSchedule, line: string, after: number): number | null {
+  if (type === 'cron') return cronOf(line, zone).nextRun(new Date(after))?.getTime() ?? null;
+  return nextCalendar(
+    keep(calendars, line, () => parseCalendar(line)),
+    after,
+    zone,
+  );
+}
+
+/** The expressions of a schedule, without empty lines and comments. */
+export function expressionLines(expression: string): string[] {
+  return expression
+    .split('\n')
+    .map((line) => line.trim())
+    .filter((line) => line !== '' && !line.startsWith('#'));
+}
+
+const CRON_FIELDS = [
+  { name: 'minute', allowed: '0 to 59' },
+  { name: 'hour', allowed: '0 to 23' },
+  { name: 'day of the month', allowed: '1 to 31, or L for the last' },
+  { name: 'month', allowed: '1 to 12, or Jan to Dec' },
+  { name: 'weekday', allowed: '0 to 7, Sun to Sat, 5#3 for the third Friday, or 5L for the last one' },
+] as const;
+
+/** Which of the five fields cannot be read, with where it begins (in characters from 1). */
+function wrongField(line: string): string | null {
+  const fields = [...line.matchAll(/\S+/g)];
+  for (const [i, { name, allowed }] of CRON_FIELDS.entries()) {
+    const alone = CRON_FIELDS.map((_, other) => (other === i ? fields[i]![0] : '*')).join(' ');
+    try {
+      new Cron(alone, { paused: true, mode: '5-part' });
+    } catch {
+      return (
+        `Expected a ${name} (${allowed}; with lists a,b, ranges a-b and steps */n) ` +
+        `at character ${fields[i]!.index + 1}, got “${fields[i]![0]}”.`
+      );
+    }
   }
+  return null;
+}
+
+function cronLineProblem(line: string, zone: string): string | null {
+  if (/^@reboot$/i.test(line)) return 'Expected times; @reboot has none. Choose a period, or none but notes.';
+  const fields = line.split(/\s+/);
+  if (!line.startsWith('@') && fields.length !== 5) {
+    const remedy =
+      fields.length === 6 ? ' Leave out the seconds, or the user or command behind the times.' : '';
+    return `Expected five fields (minute hour day month weekday), got ${fields.length}.${remedy}`;
+  }
+  try {
+    return cronOf(line, zone).nextRun(new Date(0)) ? null : 'This expression never comes due.';
+  } catch (error) {
+    const reason = error instanceof Error ? error.message.replace(/^CronPattern: /, '') : String(error);
+    return (
+      (line.startsWith('@') ? null : wrongField(line)) ?? `This cron expression cannot be read: ${reason}.`
+    );
+  }
+}
+
+function calendarLineProblem(line: string, zone: string, now: number): string | null {
+  try {
+    const event = keep(calendars, line, () => parseCalendar(line));
+    return nextCalendar(event, now, zone) === null ? 'This expression never comes due any more.' : null;
+  } catch (error) {
+    if (!(error instanceof CalendarError)) throw error;
+    return `${error.message.replace(/\.$/, '')}, at character ${error.position + 1}.`;
+  }
+}
+
+/**
+ * Why times cannot be used, in a sentence that says where and what was expected, or null when they can. `now` is
+ * from when on an expression has to come due.
+ */
+export function timesProblem(
+  { type, expression, zone, daysOff = [] }: TimesSchedule,
+  now = 0,
+): string | null {
+  const lines = expressionLines(expression);
+  if (lines.length === 0) {
+    return type === 'cron'
+      ? 'Expected five fields (minute hour day month weekday), got 0.'
+      : 'Expected a calendar event such as Mon..Fri 06:30, got nothing.';
+  }
+  if (!isTimeZone(zone)) return `Expected a time zone such as Europe/Lisbon, got "${zone}".`;
+  for (const [i, line] of lines.entries()) {
+    const problem = type === 'cron' ? cronLineProblem(line, zone) : calendarLineProblem(line, zone, now);
+    if (problem) return lines.length > 1 ? `Line ${i + 1}: ${problem}` : problem;
+  }
+  const strange = daysOff.find((day) => !isDay(day));
+  return strange === undefined ? null : `Expected days off such as 2026-12-25, got “${strange}”.`;
+}
+
+/** Whether a text is a day of the calendar, as "2026-12-25" (ISO 8601). */
+export function isDay(text: string): boolean {
+  const at = Date.parse(`${text}T00:00:00Z`);
+  return /^\d{4}-\d\d-\d\d$/.test(text) && !Number.isNaN(at) && new Date(at).toISOString().startsWith(text);
 }
 
 /** Why a cron expression cannot be used, in a sentence, or null when it can. */
 export function cronProblem(expression: string, zone: string): string | null {
-  const fields = expression.trim().split(/\s+/);
-  if (!expression.trim().startsWith('@') && fields.length !== 5) {
-    return `Expected five fields (minute hour day month weekday), got ${expression.trim() === '' ? 0 : fields.length}.`;
-  }
-  if (!isTimeZone(zone)) return `Expected a time zone such as Europe/Lisbon, got "${zone}".`;
-  try {
-    return cronOf(expression, zone).nextRun(new Date(0)) ? null : 'This expression never comes due.';
-  } catch (error) {
-    const reason = error instanceof Error ? error.message.replace(/^CronPattern: /, '') : String(error);
-    return `This cron expression cannot be read: ${reason}.`;
-  }
+  return timesProblem({ type: 'cron', expression, zone });
+}
+
+function startOfNextDay(at: number, zone: string): number {
+  const { year, month, day } = wallAt(at, zone);
+  const next = new Date(Date.UTC(year, month - 1, day + 1));
+  const wall = {
+    year: next.getUTCFullYear(),
+    month: next.getUTCMonth() + 1,
+    day: next.getUTCDate(),
+    hour: 0,
+    minute: 0,
+    second: 0,
+  };
+  // Where midnight is skipped, the day begins an hour later.
+  return momentsOf(wall, zone)[0] ?? momentsOf({ ...wall, hour: 1 }, zone)[0]!;
 }
 
 /**
  * The first due time strictly after `after`, or null when there is none. A cron time that daylight saving
- * skips is due once, right after the jump; one that it doubles is due once, at the first passing.
+ * skips is due once, right after the jump; a calendar event is not due then. One that is doubled is due once, at the
+ * first passing. Days off have no due times.
  */
 export function nextDue(schedule: Schedule, after: number): number | null {
   if (schedule.type === 'period') return after + schedule.everyMs;
-  return cronOf(schedule.expression, schedule.zone).nextRun(new Date(after))?.getTime() ?? null;
+  const { zone, daysOff = [], expression } = schedule;
+  const lines = expressionLines(expression);
+  const off = new Set(daysOff);
+  for (let from = after, tries = 0; tries <= off.size; tries += 1) {
+    const times = lines.map((line) => nextOfLine(schedule, line, from)).filter((at) => at !== null);
+    if (times.length === 0) return null;
+    const at = Math.min(...times);
+    if (off.size === 0 || !off.has(dateAt(at, zone))) return at;
+    from = startOfNextDay(at, zone) - 1;
+  }
+  return null;
 }
 
 /** The next `count` due times after `after`. */
@@ -99,7 +217,7 @@ export function nextLookDue(everyMs: number, offsetMs: number, after: number): n
 /** When a probe looks: every `everyMs` on a grid of its own, or at the times of a cron expression. */
 export interface LookPlan {
   everyMs: number;
-  cron?: CronSchedule;
+  cron?: TimesSchedule;
 }
 
 /** When the next look is due after a moment; a cron expression that never comes due falls back on the grid. */

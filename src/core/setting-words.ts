@@ -21,6 +21,8 @@ export const TIMING_WORDS: Readonly<Record<string, SettingWords>> = {
   slowLooks: { label: 'Slow looks in a row', unit: 'count', none: '' },
   leeway: { label: 'Leeway', unit: 'seconds', none: '' },
   longestRun: { label: 'Longest run', unit: 'seconds', none: 'no limit' },
+  shortestGap: { label: 'Shortest time between runs', unit: 'seconds', none: 'no limit' },
+  methods: { label: 'Requests that count', unit: 'text', none: '' },
   restsOn: { label: 'Rests on', unit: 'watches', none: 'nothing' },
 };
 

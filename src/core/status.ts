@@ -1,13 +1,13 @@
 import type { CauseCode, CauseDetail } from './causes';
 import type { Finding } from './finding';
-import type { CronSchedule, Schedule } from './schedule';
+import type { Schedule, TimesSchedule } from './schedule';
 import type { State } from './state';
 
 export interface ProbeRules {
   type: 'probe';
   everyMs: number;
   /** Looks at these times in place of every `everyMs`. */
-  cron?: CronSchedule;
+  cron?: TimesSchedule;
   timeoutMs: number;
   /** How many more failed looks before the watch counts as down. */
   secondLooks: number;
@@ -24,6 +24,8 @@ export interface CheckinRules {
   leewayMs: number;
   /** Longest allowed run; null for no limit. */
   longestRunMs: number | null;
+  /** No less than this should pass between two runs; null for no limit. */
+  shortestGapMs?: number | null;
   /** The zone in which times are said in causes. */
   zone: string;
 }
@@ -39,6 +41,8 @@ export interface Report {
   is: ReportKind;
   code: number | null;
   run: string | null;
+  /** How long it says it took, in ms; counts where its begun was not heard. */
+  took?: number | null;
 }
 
 export interface OpenOutage {
@@ -83,6 +87,10 @@ export interface Status {
   blindSince?: number | null;
   /** The cause of the last warning that still holds. */
   warned?: CauseCode | null;
+  /** What that warning names; a check-in has no finding that would. */
+  warnedDetail?: CauseDetail;
+  /** When a check-in last said it was done, well or not. */
+  doneAt?: number | null;
   /** When a check-in is expected; null until it was first heard of. */
   due: number | null;
   /** Runs that said begun and have not said done, by run id ("" without one). */

@@ -1,3 +1,5 @@
+import { zoneOffsetMs } from './zone-time';
+
 const MINUTE = 60_000;
 const HOUR = 60 * MINUTE;
 const DAY = 24 * HOUR;
@@ -15,23 +17,6 @@ const STEPS = [
   7 * DAY,
   14 * DAY,
 ];
-
-/** How far a zone's wall clock is ahead of UTC at a moment, in milliseconds. */
-export function zoneOffsetMs(at: number, zone: string): number {
-  const parts = new Intl.DateTimeFormat('en-US', {
-    timeZone: zone,
-    year: 'numeric',
-    month: 'numeric',
-    day: 'numeric',
-    hour: 'numeric',
-    minute: 'numeric',
-    second: 'numeric',
-    hourCycle: 'h23',
-  }).formatToParts(at);
-  const get = (type: string) => Number(parts.find((p) => p.type === type)!.value);
-  const wall = Date.UTC(get('year'), get('month') - 1, get('day'), get('hour'), get('minute'), get('second'));
-  return wall - Math.floor(at / 1000) * 1000;
-}
 
 export interface Tick {
   at: number;

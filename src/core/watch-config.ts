@@ -1,4 +1,4 @@
-import type { Schedule } from './schedule';
+import type { Schedule, TimesSchedule } from './schedule';
 import type { Rules } from './status';
 
 /** How a probe watch is set. Times are whole seconds, but `slowAfter`, which is milliseconds. */
@@ -17,8 +17,7 @@ export interface ProbeConfig {
   restsOn?: number[];
 }
 
-export type ScheduleConfig =
-  { type: 'period'; every: number } | { type: 'cron'; expression: string; zone: string };
+export type ScheduleConfig = { type: 'period'; every: number } | TimesSchedule;
 
 /** How a check-in watch is set. Times are whole seconds. */
 export interface CheckinConfig {
@@ -26,6 +25,10 @@ export interface CheckinConfig {
   schedule: ScheduleConfig;
   leeway: number;
   longestRun: number | null;
+  /** No less than this should pass between two runs; null for no limit. */
+  shortestGap?: number | null;
+  /** Which requests to its address count: any, or only POST, which no preview of a link sends. */
+  methods?: 'any' | 'post';
   /** Ids of the watches it rests on. */
   restsOn?: number[];
 }
@@ -33,9 +36,7 @@ export interface CheckinConfig {
 export type WatchConfig = ProbeConfig | CheckinConfig;
 
 export function scheduleOf(config: ScheduleConfig): Schedule {
-  return config.type === 'period'
-    ? { type: 'period', everyMs: config.every * 1000 }
-    : { type: 'cron', expression: config.expression, zone: config.zone };
+  return config.type === 'period' ? { type: 'period', everyMs: config.every * 1000 } : config;
 }
 
 /** The settings of a watch as `decide` takes them. `zone` is used to say times where a schedule has none. */
@@ -46,7 +47,8 @@ export function rulesOf(config: WatchConfig, zone: string): Rules {
       schedule: scheduleOf(config.schedule),
       leewayMs: config.leeway * 1000,
       longestRunMs: config.longestRun === null ? null : config.longestRun * 1000,
-      zone: config.schedule.type === 'cron' ? config.schedule.zone : zone,
+      shortestGapMs: config.shortestGap ? config.shortestGap * 1000 : null,
+      zone: config.schedule.type === 'period' ? zone : config.schedule.zone,
     };
   }
   return {

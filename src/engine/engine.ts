@@ -300,6 +300,7 @@ export class Engine {
     watchesChanged: async ({ watchIds }) => {
       const before = new Map(watchIds.map((id) => [id, this.book.get(id)?.watch]));
       const booked = await this.book.reload(watchIds);
+      this.outbox.wake();
       const states = booked.map((one, i) => this.takeOver(watchIds[i]!, before.get(watchIds[i]!), one));
       await this.book.flush();
       return { states };

@@ -48,10 +48,10 @@ export class Inbox {
         if (reports.length === 0) break;
         for (const report of reports) {
           this.passGaps(gaps, report.at);
-          const { at, kind, code, run } = report;
+          const { at, kind, code, run, took } = report;
           this.book.apply(
             report.watchId,
-            { type: 'report', report: { at, is: kind, code, run } },
+            { type: 'report', report: { at, is: kind, code, run, took } },
             { reportId: report.id },
           );
           this.cursor = report.id;

@@ -14,11 +14,17 @@ const DAY_MS = 24 * HOUR_MS;
 const KEEP_ROLLUPS_MS = 5 * 366 * DAY_MS;
 /** Findings may still arrive this long after their hour has ended. */
 const LATE_FINDINGS_MS = 5 * 60_000;
+/** Between two ticks a second apart; more means that the machine slept, or that its clock was set. */
+const JUMP_MS = 10_000;
+/** So long nobody is judged after that: the front door notes meanwhile that it could not hear. */
+const HOLD_AFTER_JUMP_MS = 3000;
 
 /** What has to be done by the clock: missed check-ins, maintenance windows, rollups, retention. */
 export class Keeper {
   private windows: MaintenanceWindow[] = [];
   private sweptDayAt = 0;
+  private tickedAt: number | null = null;
+  private holdUntil = 0;
 
   constructor(
     private readonly options: {
@@ -41,7 +47,11 @@ export class Keeper {
   tick(): void {
     const { book, now } = this.options;
     const at = now();
-    const blind = this.options.isBlind();
+    if (this.tickedAt !== null && Math.abs(at - this.tickedAt) > JUMP_MS)
+      this.holdUntil = at + HOLD_AFTER_JUMP_MS;
+    this.tickedAt = at;
+    const blind =
+      this.options.isBlind() || (at < this.holdUntil && at > this.holdUntil - 2 * HOLD_AFTER_JUMP_MS);
     const covered = new Set(
       this.windows.filter((w) => w.begins <= at && at < w.ends).flatMap((w) => w.watchIds),
     );

@@ -1,4 +1,5 @@
 import { formatDuration } from '../core/duration';
+import { expressionLines } from '../core/schedule';
 import type { State } from '../core/state';
 import type { WatchConfig } from '../core/watch-config';
 import type { Filterable } from '../core/watch-filter';
@@ -13,9 +14,9 @@ interface Targeted {
 export function targetText({ kind, config }: Targeted): string {
   if (config.type === 'checkin') {
     const { schedule } = config;
-    return schedule.type === 'cron'
-      ? `${schedule.expression} in ${schedule.zone}`
-      : `every ${formatDuration(schedule.every * 1000)}`;
+    return schedule.type === 'period'
+      ? `every ${formatDuration(schedule.every * 1000)}`
+      : `${expressionLines(schedule.expression).join('; ')} in ${schedule.zone}`;
   }
   return probeKind(kind)?.targetOf(config.settings) ?? '';
 }

@@ -8,6 +8,8 @@ export interface FrontDoorParts {
   trust: ProxyTrust;
   checkins: CheckinDesk;
   live: LiveDesk;
+  /** The wrapper for jobs, with the address it was asked for at. */
+  wrapper: (request: IncomingMessage) => string;
   pages: (request: IncomingMessage, response: ServerResponse) => Promise<void>;
   isReady: () => Promise<boolean>;
 }
@@ -26,6 +28,7 @@ async function route(
 ): Promise<void> {
   const client = parts.trust.clean(request);
   const path = (request.url ?? '/').split('?', 1)[0]!;
+  if (path === '/lantern-run') return plain(response, 200, parts.wrapper(request).trimEnd());
   if (path.startsWith('/in/')) return parts.checkins.handle(request, response, client);
   if (path === '/healthz') return plain(response, 200, 'ok');
   if (path === '/readyz') {

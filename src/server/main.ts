@@ -10,6 +10,7 @@ import { openStore } from '../store/connection';
 import { saveOpening, savePulse } from '../store/ears';
 import { openVault } from '../store/vault';
 import { CheckinDesk } from './checkin';
+import { wrapperFor } from './wrapper';
 import { setServerContext } from './context';
 import { EngineKeeper } from './engine-keeper';
 import { prepareFirstStart } from './first-start';
@@ -19,6 +20,7 @@ import { log, logError } from './log';
 import { ProxyTrust } from './proxy';
 
 const PULSE_MS = 2_000;
+const JUMP_MS = 10_000;
 const CLOSE_GRACE_MS = 5_000;
 
 function portTaken(port: number): string {
@@ -46,7 +48,16 @@ async function main(): Promise<void> {
       if (news.deliveries) hub.emit('deliveries');
     },
   });
-  const checkins = new CheckinDesk(db, now, () => void keeper.tellInbox());
+  const checkins = new CheckinDesk({
+    db,
+    now,
+    zone: environment.zone,
+    linkBase: linkBase(environment),
+    onCommitted: () => void keeper.tellInbox(),
+    onMade: async (watchId) => {
+      await keeper.link.call('watchesChanged', { watchIds: [watchId] }).catch(() => undefined);
+    },
+  });
   const live = new LiveDesk(db, hub, now);
   setServerContext({
     db,
@@ -70,6 +81,7 @@ async function main(): Promise<void> {
     trust,
     checkins,
     live,
+    wrapper: wrapperFor(environment),
     pages: (request, response) => handlePage(request, response),
     isReady: async () => {
       try {
@@ -89,12 +101,20 @@ async function main(): Promise<void> {
   });
   // From here on check-ins are heard; the engine comes after, so that it finds the gap noted.
   await saveOpening(db, now());
-  const pulse = setInterval(
-    () => void savePulse(db, now()).catch((error) => logError('pulse', error)),
-    PULSE_MS,
-  );
+  const pulse = setInterval(() => void beat().catch((error) => logError('pulse', error)), PULSE_MS);
   await keeper.start();
   log(`open at ${linkBase(environment)}`);
+
+  let heardAt = now();
+  /** A pulse long after the one before: the machine slept, or its clock was set. Nobody was heard in between. */
+  async function beat(): Promise<void> {
+    const at = now();
+    const jumped = at - heardAt > JUMP_MS;
+    heardAt = at;
+    if (!jumped) return savePulse(db, at);
+    await saveOpening(db, at);
+    void keeper.tellInbox();
+  }
 
   let stopping = false;
   const stop = async () => {

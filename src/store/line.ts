@@ -1,7 +1,7 @@
 import type { Knex } from 'knex';
 import type { MessageText } from '../core/message';
-import { channelsFor } from '../core/routing';
 import { transaction, type Db } from './connection';
+import { queueMessage } from './queue-message';
 import { fetchSetting, saveSetting } from './settings';
 
 const SETTING = 'own_line';
@@ -34,25 +34,8 @@ export async function fetchOpenLineLoss(db: Db): Promise<LineLoss | null> {
 /** Notes that the line is lost, with the one message about it. */
 export async function saveLineLost(db: Knex, began: number, text: MessageText): Promise<void> {
   await transaction(db, async (trx) => {
-    const [messageId] = await trx('messages').insert({
-      kind: 'line',
-      watch_id: null,
-      outage_id: null,
-      text: JSON.stringify(text),
-      created_at: began,
-    });
+    const messageId = await queueMessage(trx, { kind: 'line', watchId: null, text, at: began });
     await trx('line_losses').insert({ began, ended: null, message_id: messageId });
-    const channels = await trx('channels').select('id', 'enabled');
-    const routable = channels.map((c) => ({ id: c.id as number, enabled: Boolean(c.enabled) }));
-    for (const channelId of channelsFor(routable)) {
-      await trx('deliveries').insert({
-        message_id: messageId,
-        channel_id: channelId,
-        state: 'waiting',
-        attempts: 0,
-        next_at: began,
-      });
-    }
   });
 }
 

@@ -12,9 +12,15 @@ export interface NewReport {
   method: string;
   address: string;
   output: string | null;
+  /** How far a run is, as it says itself. */
+  progress?: number | null;
+  /** How long the run took by its own clock, in ms. */
+  took?: number | null;
+  /** Which program spoke. */
+  agent?: string | null;
 }
 
-export interface KeptReport extends NewReport {
+export interface KeptReport extends Required<NewReport> {
   id: number;
   runMs: number | null;
 }
@@ -23,12 +29,26 @@ export interface KeptReport extends NewReport {
 export async function saveReports(db: Knex, reports: readonly NewReport[]): Promise<void> {
   await withRawConnection(db, (raw) => {
     const insert = raw.prepare(
-      `INSERT INTO reports (watch_id, at, kind, code, run, method, address, output) VALUES (?, ?, ?, ?, ?, ?, ?, ?)`,
+      `INSERT INTO reports (watch_id, at, kind, code, run, method, address, output, progress, took, agent)
+       VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`,
     );
     raw
       .transaction(() => {
         for (const r of reports) {
-          insert.run(r.watchId, r.at, r.kind, r.code, r.run, r.method, r.address, r.output);
+          const { progress = null, took = null, agent = null } = r;
+          insert.run(
+            r.watchId,
+            r.at,
+            r.kind,
+            r.code,
+            r.run,
+            r.method,
+            r.address,
+            r.output,
+            progress,
+            took,
+            agent,
+          );
         }
       })
       .immediate();
@@ -47,6 +67,9 @@ function reportOf(row: Record<string, never>): KeptReport {
     address: row.address!,
     output: row.output!,
     runMs: row.run_ms!,
+    progress: row.progress ?? null,
+    took: row.took ?? null,
+    agent: row.agent ?? null,
   };
 }
 

@@ -23,6 +23,10 @@ export interface Watch {
   from: Readonly<Record<string, Level>>;
   paused: boolean;
   checkinKey: string | null;
+  /** The readable end of its address under the secret of its section. */
+  checkinName: string | null;
+  /** The key it had before, while that still counts. */
+  oldKey: { until: number; usedAt: number | null } | null;
   createdAt: number;
 }
 
@@ -39,6 +43,10 @@ interface Row {
   config: string;
   paused: number;
   checkin_key: string | null;
+  checkin_name: string | null;
+  old_checkin_key: string | null;
+  old_key_until: number | null;
+  old_key_used_at: number | null;
   created_at: number;
   status: string | null;
   last_finding: string | null;
@@ -59,6 +67,8 @@ function watchOf(row: Row, levels: Levels, tags: Tag[]): WatchWithStatus {
     from: resolved.from,
     paused: Boolean(row.paused),
     checkinKey: row.checkin_key,
+    checkinName: row.checkin_name,
+    oldKey: row.old_checkin_key ? { until: row.old_key_until!, usedAt: row.old_key_used_at } : null,
     createdAt: row.created_at,
     status: row.status ? (JSON.parse(row.status) as Status) : newStatus(row.created_at),
     lastFinding: row.last_finding ? (JSON.parse(row.last_finding) as Finding) : null,
@@ -97,11 +107,6 @@ export async function fetchWatch(db: Db, id: number): Promise<WatchWithStatus | 
   return rows.length === 0 ? null : (await watchesOf(db, rows, id))[0]!;
 }
 
-export async function fetchWatchIdByKey(db: Db, key: string): Promise<number | null> {
-  const row = await db('watches').where({ checkin_key: key }).whereNull('deleted_at').first('id');
-  return row ? row.id : null;
-}
-
 export interface NewWatch {
   kind: string;
   name: string;
@@ -110,32 +115,37 @@ export interface NewWatch {
   tags?: readonly string[];
   config: OwnConfig;
   checkinKey: string | null;
+  checkinName?: string | null;
   createdAt: number;
 }
 
 /** Creates a watch of which nothing is known yet. */
-export async function saveNewWatch(db: Knex, watch: NewWatch): Promise<number> {
-  return transaction(db, async (trx) => {
-    const last = await trx('watches').max({ position: 'position' }).first();
-    const [id] = await trx('watches').insert({
-      kind: watch.kind,
-      name: watch.name,
-      section_id: await sectionId(trx, watch.section),
-      config: JSON.stringify(watch.config),
-      checkin_key: watch.checkinKey,
-      position: Number(last?.position ?? 0) + 1,
-      created_at: watch.createdAt,
-    });
-    await setTags(trx, id!, watch.tags ?? []);
-    await trx('watch_status').insert({
-      watch_id: id,
-      state: 'waiting',
-      since: watch.createdAt,
-      status: JSON.stringify(newStatus(watch.createdAt)),
-    });
-    await trx('stretches').insert({ watch_id: id, began: watch.createdAt, kind: 'waiting', ended: null });
-    return id!;
+export function saveNewWatch(db: Knex, watch: NewWatch): Promise<number> {
+  return transaction(db, (trx) => insertWatch(trx, watch));
+}
+
+/** The same within a transaction. */
+export async function insertWatch(trx: Knex.Transaction, watch: NewWatch): Promise<number> {
+  const last = await trx('watches').max({ position: 'position' }).first();
+  const [id] = await trx('watches').insert({
+    kind: watch.kind,
+    name: watch.name,
+    section_id: await sectionId(trx, watch.section),
+    config: JSON.stringify(watch.config),
+    checkin_key: watch.checkinKey,
+    checkin_name: watch.checkinName ?? null,
+    position: Number(last?.position ?? 0) + 1,
+    created_at: watch.createdAt,
   });
+  await setTags(trx, id!, watch.tags ?? []);
+  await trx('watch_status').insert({
+    watch_id: id,
+    state: 'waiting',
+    since: watch.createdAt,
+    status: JSON.stringify(newStatus(watch.createdAt)),
+  });
+  await trx('stretches').insert({ watch_id: id, began: watch.createdAt, kind: 'waiting', ended: null });
+  return id!;
 }
 
 export interface WatchChange {

@@ -1,8 +1,11 @@
 'use client';
 
+import { useRef, useState } from 'react';
 import { DurationField } from './duration-field';
-import { CronFields } from './cron-fields';
-import { TextField } from './fields';
+import { AreaField, Field, INPUT_CLASS, TextField } from './fields';
+import { Button } from './button';
+import { callApi } from './call-api';
+import { ZoneField } from './cron-fields';
 import { SharedField, type SharedForm } from './shared-field';
 import type { SetValue, WatchFormValues } from './watch-form-values';
 
@@ -15,6 +18,7 @@ interface CheckinFieldsProps {
 
 const TYPES = [
   { id: 'cron', text: 'At set times (cron)' },
+  { id: 'calendar', text: 'At set times (systemd)' },
   { id: 'period', text: 'Every so often' },
 ] as const;
 
@@ -38,14 +42,8 @@ export function CheckinFields({ values, form, set, errors }: CheckinFieldsProps)
           ))}
         </div>
       </fieldset>
-      {values.scheduleType === 'cron' ? (
-        <CronFields
-          values={values}
-          set={set}
-          errors={errors}
-          path="schedule"
-          zoneHelp="The zone of the machine the job runs on."
-        />
+      {values.scheduleType !== 'period' ? (
+        <TimesFields {...{ values, set, errors }} />
       ) : (
         <DurationField
           label="Every"
@@ -83,6 +81,115 @@ export function CheckinTimingGrid({ values, form, set, errors }: CheckinFieldsPr
           onChange={(event) => set('longestRun', event.target.value)}
         />
       </SharedField>
+      <SharedField name="shortestGap" label="Shortest time between runs" form={form}>
+        <TextField
+          label="Shortest time between runs, in minutes"
+          help="Sooner than this, it asks for a hand: it may be scheduled twice. Leave empty for no limit."
+          inputMode="numeric"
+          error={errors.shortestGap}
+          value={values.shortestGap}
+          onChange={(event) => set('shortestGap', event.target.value)}
+        />
+      </SharedField>
+      <SharedField name="methods" label="Requests that count" form={form}>
+        <Field
+          label="Requests that count"
+          help="Chat rooms fetch the links they show; only POST keeps such a visit from counting."
+          error={errors.methods}
+        >
+          {(props) => (
+            <select
+              {...props}
+              className={INPUT_CLASS}
+              value={values.methods}
+              onChange={(event) => set('methods', event.target.value)}
+            >
+              <option value="any">any</option>
+              <option value="post">only POST</option>
+            </select>
+          )}
+        </Field>
+      </SharedField>
     </div>
+  );
+}
+
+/** Times, several one a line, the zone they are meant in, and days off. */
+function TimesFields({ values, set, errors }: Pick<CheckinFieldsProps, 'values' | 'set' | 'errors'>) {
+  const cron = values.scheduleType === 'cron';
+  return (
+    <div className="grid items-start gap-5 sm:grid-cols-2">
+      <AreaField
+        label={cron ? 'Cron expression' : 'Calendar event'}
+        help={
+          cron
+            ? 'Minute, hour, day, month, weekday; as in the crontab. Several stand one a line.'
+            : 'As in OnCalendar= of a timer: Mon..Fri 06:30, *-*-1 04:00. Several stand one a line.'
+        }
+        className={`${INPUT_CLASS} figures`}
+        rows={2}
+        spellCheck={false}
+        error={errors['schedule.expression']}
+        value={values.expression}
+        onChange={(event) => set('expression', event.target.value)}
+      />
+      <ZoneField
+        help="The zone of the machine the job runs on."
+        error={errors['schedule.zone']}
+        value={values.zone}
+        onChange={(zone) => set('zone', zone)}
+      />
+      <DaysOffField {...{ values, set, errors }} />
+    </div>
+  );
+}
+
+/** Days on which nothing is due: typed, or read from a calendar of holidays. */
+function DaysOffField({ values, set, errors }: Pick<CheckinFieldsProps, 'values' | 'set' | 'errors'>) {
+  const file = useRef<HTMLInputElement>(null);
+  const [said, setSaid] = useState('');
+  const count = values.daysOff.split(/[\s,]+/).filter(Boolean).length;
+  const read = async (text: string) => {
+    const result = await callApi<{ days: string[] }>('POST', '/days-off', { text });
+    if (!result.ok) return setSaid(Object.values(result.fields)[0] ?? result.detail);
+    const days = new Set([...values.daysOff.split(/[\s,]+/).filter(Boolean), ...result.value.days]);
+    set('daysOff', [...days].sort().join('\n'));
+    setSaid(`${result.value.days.length} days read.`);
+  };
+  return (
+    <details className="sheet px-4 py-3 sm:col-span-2" open={'schedule.daysOff' in errors || undefined}>
+      <summary className="cursor-pointer font-semibold">
+        Days off <span className="text-muted font-normal">{count === 0 ? 'none' : `${count} days`}</span>
+      </summary>
+      <div className="mt-3 flex flex-col gap-3">
+        <AreaField
+          label="On these days nothing is due"
+          help="One a line, such as 2026-12-25."
+          className={`${INPUT_CLASS} figures`}
+          error={errors['schedule.daysOff']}
+          value={values.daysOff}
+          onChange={(event) => set('daysOff', event.target.value)}
+        />
+        <div className="flex flex-wrap items-center gap-3">
+          <input
+            ref={file}
+            type="file"
+            accept=".ics,text/calendar"
+            className="sr-only"
+            aria-label="iCalendar file of holidays"
+            tabIndex={-1}
+            onChange={async (event) => {
+              const chosen = event.target.files?.[0];
+              if (chosen) await read(await chosen.text());
+              event.target.value = '';
+            }}
+          />
+          <Button onClick={() => file.current?.click()}>Read a calendar file</Button>
+          <span role="status" className="text-muted text-[14px]">
+            {said}
+          </span>
+        </div>
+      </div>
+    </details>
   );
 }

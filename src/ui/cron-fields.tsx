@@ -25,13 +25,34 @@ export function CronFields({ values, set, errors, path, zoneHelp }: CronFieldsPr
         value={values.expression}
         onChange={(event) => set('expression', event.target.value)}
       />
-      <TextField
-        label="Time zone"
+      <ZoneField
         help={zoneHelp}
-        list="known-zones"
         error={errors[`${path}.zone`]}
         value={values.zone}
-        onChange={(event) => set('zone', event.target.value)}
+        onChange={(zone) => set('zone', zone)}
+      />
+    </div>
+  );
+}
+
+interface ZoneFieldProps {
+  help: string;
+  error?: string;
+  value: string;
+  onChange: (zone: string) => void;
+}
+
+/** A time zone by its name, offered as it is typed. */
+export function ZoneField({ help, error, value, onChange }: ZoneFieldProps) {
+  return (
+    <div>
+      <TextField
+        label="Time zone"
+        help={help}
+        list="known-zones"
+        error={error}
+        value={value}
+        onChange={(event) => onChange(event.target.value)}
       />
       <datalist id="known-zones">
         {Intl.supportedValuesOf('timeZone').map((zone) => (

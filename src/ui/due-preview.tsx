@@ -1,30 +1,42 @@
 'use client';
 
-import { cronProblem, nextDues } from '../core/schedule';
+import { changeNote, timesInWords } from '../core/due-notes';
+import { nextDues, timesProblem } from '../core/schedule';
 import { scheduleOf, type ScheduleConfig } from '../core/watch-config';
 import { formatIn } from './zone';
 
-/** The next five due times of a schedule, in its own zone. */
+const SHOWN = 10;
+
+/** What a schedule means in words, and the next ten due times, with what changes of the clock do to them. */
 export function DuePreview({ schedule, now, zone }: { schedule: ScheduleConfig; now: number; zone: string }) {
-  const place = schedule.type === 'cron' ? schedule.zone : zone;
-  const problem =
-    schedule.type === 'cron'
-      ? cronProblem(schedule.expression, schedule.zone)
-      : schedule.every >= 10
-        ? null
-        : 'Expected a period of at least 10 seconds.';
+  const times = schedule.type === 'period' ? null : schedule;
+  const place = times?.zone ?? zone;
+  const problem = times
+    ? timesProblem(times, now)
+    : schedule.type === 'period' && schedule.every >= 10
+      ? null
+      : 'Expected a period of at least 10 seconds.';
   if (problem) return <p className="text-muted text-[14px]">{problem}</p>;
-  const dues = nextDues(scheduleOf(schedule), now, 5);
+  const dues = nextDues(scheduleOf(schedule), now, SHOWN);
+  const words = times && timesInWords(times);
+  const notes = dues.map((due) => (times ? changeNote(times, due) : null));
   return (
     <div>
-      <h3 className="font-sans text-[14px] font-semibold">The next five due times</h3>
+      {words && <p className="mb-2 font-serif text-[1.05rem]">{words}.</p>}
+      <h3 className="font-sans text-[14px] font-semibold">The next {dues.length} due times</h3>
       <ol className="figures mt-1 text-[14px]">
-        {dues.map((due) => (
-          <li key={due}>{formatIn(due, place, 'moment')}</li>
+        {dues.map((due, i) => (
+          <li key={due}>
+            {formatIn(due, place, 'moment')}
+            {notes[i] && notes[i] !== notes[i - 1] && (
+              <span className="text-late-text block font-sans text-[13px]">{notes[i]}</span>
+            )}
+          </li>
         ))}
       </ol>
       <p className="text-muted text-[13.5px]">
-        {schedule.type === 'cron' ? `Times in ${place}.` : 'If it checks in now, and each time just in time.'}
+        {times ? `Times in ${place}.` : 'If it checks in now, and each time just in time.'}
+        {times?.daysOff && times.daysOff.length > 0 && ` Nothing is due on ${times.daysOff.length} days off.`}
       </p>
     </div>
   );

@@ -10,7 +10,7 @@ import type { SetValue, WatchFormValues } from './watch-form-values';
 import { WatchPicker, type PickableWatch } from './watch-picker';
 
 const PROBE = ['every', 'when', 'timeout', 'secondLooks', 'secondLookGap', 'slowAfter', 'slowLooks'];
-const CHECKIN = ['leeway', 'longestRun'];
+const CHECKIN = ['leeway', 'longestRun', 'shortestGap', 'methods'];
 
 /** The names of the settings these fields are for; null for probes and check-ins alike. */
 export function sharedFieldNames(

@@ -8,7 +8,7 @@ import {
   type SharedPlace,
   type Values,
 } from '../core/cascade';
-import type { WatchConfig } from '../core/watch-config';
+import type { ScheduleConfig, WatchConfig } from '../core/watch-config';
 import { settingValues, type SettingValues } from './setting-value';
 
 /** What the watch form holds: texts as typed, so that nothing is lost when something is refused. */
@@ -29,17 +29,27 @@ export interface WatchFormValues {
   secondLookGap: number;
   slowAfter: string;
   slowLooks: string;
-  scheduleType: 'period' | 'cron';
+  scheduleType: 'period' | 'cron' | 'calendar';
   period: number;
   expression: string;
   zone: string;
+  /** Days on which nothing is due, one a line. */
+  daysOff: string;
   leeway: number;
   longestRun: string;
+  shortestGap: string;
+  methods: string;
 }
 
 export type SetValue = <K extends keyof WatchFormValues>(key: K, value: WatchFormValues[K]) => void;
 
 const SETTING = 'settings.';
+
+/** Seconds as minutes in text; empty for none, undefined for what is not there. */
+function minutesText(seconds: unknown): string | undefined {
+  if (seconds === undefined) return undefined;
+  return seconds === null ? '' : String(Number(seconds) / 60);
+}
 
 /** Shared values as the form holds them; those it was not given are left out. */
 function formValuesOf(values: Readonly<Record<string, unknown>>): Partial<WatchFormValues> {
@@ -53,14 +63,9 @@ function formValuesOf(values: Readonly<Record<string, unknown>>): Partial<WatchF
     ['slowAfter', values.slowAfter === undefined ? undefined : text(values.slowAfter)],
     ['slowLooks', values.slowLooks === undefined ? undefined : text(values.slowLooks)],
     ['leeway', values.leeway],
-    [
-      'longestRun',
-      values.longestRun === undefined
-        ? undefined
-        : values.longestRun === null
-          ? ''
-          : String(Number(values.longestRun) / 60),
-    ],
+    ['longestRun', minutesText(values.longestRun)],
+    ['shortestGap', minutesText(values.shortestGap)],
+    ['methods', values.methods],
     ['restsOn', values.restsOn],
   ];
   return {
@@ -89,8 +94,11 @@ export function emptyWatchForm(zone: string): WatchFormValues {
     period: 86_400,
     expression: '30 2 * * *',
     zone,
+    daysOff: '',
     leeway: 300,
     longestRun: '',
+    shortestGap: '',
+    methods: 'any',
   };
 }
 
@@ -122,7 +130,11 @@ export function watchFormOf(watch: ExistingWatch, zone: string): WatchFormValues
     scheduleType: schedule.type,
     ...(schedule.type === 'period'
       ? { period: schedule.every }
-      : { expression: schedule.expression, zone: schedule.zone }),
+      : {
+          expression: schedule.expression,
+          zone: schedule.zone,
+          daysOff: (schedule.daysOff ?? []).join('\n'),
+        }),
   };
 }
 
@@ -142,8 +154,9 @@ function sharedValue(name: string, values: WatchFormValues): unknown {
     case 'slowAfter':
     case 'slowLooks':
       return typedNumber(values[name]);
-    case 'longestRun': {
-      const minutes = typedNumber(values.longestRun);
+    case 'longestRun':
+    case 'shortestGap': {
+      const minutes = typedNumber(values[name]);
       return typeof minutes === 'number' ? minutes * 60 : minutes;
     }
     default:
@@ -188,10 +201,12 @@ export function watchBodyOf(values: WatchFormValues, usual: Levels['usual']): Re
   return { ...common, settings: { ...Object.fromEntries(own), ...(sharedSettings as object) } };
 }
 
-function scheduleOf(values: WatchFormValues) {
-  return values.scheduleType === 'period'
-    ? ({ type: 'period', every: values.period } as const)
-    : ({ type: 'cron', expression: values.expression, zone: values.zone } as const);
+/** When a job is expected, as the form has it. */
+export function scheduleOf(values: WatchFormValues): ScheduleConfig {
+  const { scheduleType: type, expression, zone } = values;
+  if (type === 'period') return { type, every: values.period };
+  const daysOff = values.daysOff.split(/[\s,]+/).filter(Boolean);
+  return { type, expression, zone, ...(daysOff.length > 0 && { daysOff }) };
 }
 
 /** What would hold for the watch if nothing were set on it. */
@@ -220,9 +235,9 @@ export function withHeld(values: WatchFormValues, held: Resolved): WatchFormValu
 export function configOf(values: WatchFormValues, held: Resolved): WatchConfig | null {
   const own = Object.fromEntries(ownNames(values).map((name) => [name, sharedValue(name, values)]));
   const numbers = Object.entries(own).filter(
-    ([name]) => !name.startsWith(SETTING) && !['when', 'restsOn'].includes(name),
+    ([name]) => !name.startsWith(SETTING) && !['when', 'restsOn', 'methods'].includes(name),
   );
-  const free = ['slowAfter', 'longestRun'];
+  const free = ['slowAfter', 'longestRun', 'shortestGap'];
   const wrong = numbers.some(([name, value]) =>
     value === null ? !free.includes(name) : !Number.isFinite(value) || Number(value) < 0,
   );

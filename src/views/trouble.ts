@@ -66,9 +66,12 @@ export function troubleOf(
     return troubleFrom(cause, detail, first ?? evidence);
   }
   if (outage) return troubleFrom(outage.cause, outage.detail, outage.evidence);
+  if (status.state === 'slow' && status.warned) {
+    return troubleFrom(status.warned, status.warnedDetail ?? {}, null);
+  }
   if (status.state === 'overdue' && status.due !== null && watch.config.type === 'checkin') {
     const { schedule, leeway } = watch.config;
-    const place = schedule.type === 'cron' ? schedule.zone : zone;
+    const place = schedule.type === 'period' ? zone : schedule.zone;
     const deadline = formatClock(status.due + leeway * 1000, place);
     return {
       sentence: `Expected at ${formatClock(status.due, place)}; counts as missed after ${deadline}.`,

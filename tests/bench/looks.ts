@@ -40,12 +40,18 @@ function engineOn(store: TempStore, looksAtOnce: number, looksPerHost: number): 
 
 const sleep = (seconds: number) => new Promise((resolve) => setTimeout(resolve, seconds * 1000));
 
+async function looked(store: TempStore): Promise<number> {
+  const [{ n }] = (await store.db('findings').count({ n: '*' })) as unknown as [{ n: number }];
+  return n;
+}
+
 /** Looks a second, engine with everything on, against a bare loop of the same requests. */
 export async function looksPerSecond(table: BenchTable): Promise<void> {
   const store = await tempStore();
   const site = await startBare(['site']);
   const address = `http://127.0.0.1:${site.port}/`;
-  const bare = await freshRequestsPerSecond(new URL(address), 10_000, CONNECTIONS);
+  // Such machines are noisy: the bare loop runs before and after.
+  const bareBefore = await freshRequestsPerSecond(new URL(address), 20_000, CONNECTIONS);
   await store.db.raw('PRAGMA synchronous = OFF');
   for (let i = 0; i < WATCHES; i += 1) {
     await makeWatch(store.db, webConfig(`${address}?${i}`, { every: 5 }), { name: `w${i}` });
@@ -53,12 +59,20 @@ export async function looksPerSecond(table: BenchTable): Promise<void> {
   await store.db.raw('PRAGMA synchronous = NORMAL');
   const engine = engineOn(store, CONNECTIONS, CONNECTIONS);
   await engine.start();
+  // First looks are an exception: each begins a history. What is measured is the everyday after them.
+  while ((await looked(store)) < WATCHES) await sleep(0.5);
+  const before = await looked(store);
   const started = performance.now();
   await sleep(LOOK_SECONDS);
   await engine.close();
   const seconds = (performance.now() - started) / 1000;
-  const [{ n }] = (await store.db('findings').count({ n: '*' })) as unknown as [{ n: number }];
-  table.ratio(`looks a second, ${WATCHES} watches every 5 s`, n / seconds, bare, 0.7);
+  const bare = (bareBefore + (await freshRequestsPerSecond(new URL(address), 20_000, CONNECTIONS))) / 2;
+  table.ratio(
+    `looks a second, ${WATCHES} watches every 5 s`,
+    ((await looked(store)) - before) / seconds,
+    bare,
+    0.7,
+  );
   site.process.kill();
   await store.close();
 }

@@ -307,7 +307,7 @@ describe('the HTTP API', () => {
       [
         'a wrong cron expression',
         { kind: 'checkin', name: 'Job', schedule: { type: 'cron', expression: '61 * * * *', zone: 'UTC' } },
-        { 'schedule.expression': /^This cron expression cannot be read/ },
+        { 'schedule.expression': /^Expected a minute .* at character 1, got “61”/ },
       ],
       [
         'a wrong zone',
@@ -326,7 +326,7 @@ describe('the HTTP API', () => {
       [
         'an unknown schedule',
         { kind: 'checkin', name: 'Job', schedule: { type: 'moon' } },
-        { 'schedule.type': 'Expected type to be period or cron, got "moon".' },
+        { 'schedule.type': 'Expected type to be period, cron or calendar, got "moon".' },
       ],
     ])('are refused with %s, naming the field', async (_, body, expected) => {
       const fields = await refused('POST', '/watches', body);

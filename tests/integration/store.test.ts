@@ -7,6 +7,7 @@ import { histogramOf, quantileOf } from '../../src/core/histogram';
 import { shippedForKinds } from '../../src/probes/registry';
 import { saveShipped } from '../../src/store/cascade';
 import { deleteChannel, saveNewChannel } from '../../src/store/channels';
+import { fetchDoorByKey } from '../../src/store/checkin-doors';
 import { openStore } from '../../src/store/connection';
 import { clearEarGaps, readEarGaps, saveOpening, savePulse } from '../../src/store/ears';
 import { deleteFindingsBefore, fetchFindings, fetchTimes } from '../../src/store/findings';
@@ -30,13 +31,7 @@ import { fetchRollupCursor, fetchRollups, HOUR_MS, saveRollups } from '../../src
 import { deleteSection, fetchSections, saveSectionOrder } from '../../src/store/sections';
 import { fetchSetting } from '../../src/store/settings';
 import { fetchStretches } from '../../src/store/stretches';
-import {
-  deleteWatches,
-  fetchWatch,
-  fetchWatches,
-  fetchWatchIdByKey,
-  saveWatchChange,
-} from '../../src/store/watches';
+import { deleteWatches, fetchWatch, fetchWatches, saveWatchChange } from '../../src/store/watches';
 import { fetchWindows, saveNewWindow } from '../../src/store/windows';
 import { makeWatch, periodConfig, tempStore, webConfig, type TempStore } from './helpers';
 
@@ -105,7 +100,8 @@ describe('the store', () => {
     const fresh = await openStore(folder);
     const { migrationSource } = await import('../../src/store/migrations');
     await makeWatch(fresh, webConfig('http://site.test/', { secondLooks: 2 }), { name: 'Kept' });
-    await fresh.migrate.down({ migrationSource });
+    // Back to before settings were shared.
+    for (let i = 0; i < 2; i += 1) await fresh.migrate.down({ migrationSource });
     await fresh.destroy();
     const again = await openStore(folder);
     await saveShipped(again, shippedForKinds());
@@ -163,12 +159,12 @@ describe('the store', () => {
 
   it('forgets a deleted watch everywhere it is read', async () => {
     const id = await makeWatch(store.db, periodConfig(60, 10), { checkinKey: 'k'.repeat(32) });
-    expect(await fetchWatchIdByKey(store.db, 'k'.repeat(32))).toBe(id);
+    expect(await fetchDoorByKey(store.db, 'k'.repeat(32), T0)).toMatchObject({ watchId: id });
     await recorder.save([downOutcome(id, T0 + 1000)]);
     await deleteWatches(store.db, [id], T0);
     expect(await fetchWatch(store.db, id)).toBeNull();
     expect(await fetchWatches(store.db)).toEqual([]);
-    expect(await fetchWatchIdByKey(store.db, 'k'.repeat(32))).toBeNull();
+    expect(await fetchDoorByKey(store.db, 'k'.repeat(32), T0)).toBeNull();
     expect(await fetchOutages(store.db, {})).toEqual([]);
   });
 

@@ -33,6 +33,8 @@ describe('the cascade of settings', () => {
     expect(resolve({ kind: 'checkin', section: null }, LEVELS).values).toEqual({
       leeway: 300,
       longestRun: null,
+      shortestGap: null,
+      methods: 'any',
       restsOn: [],
     });
   });

@@ -256,3 +256,114 @@ describe('a check-in watch', () => {
     );
   });
 });
+
+describe('runs that are not as they should be', () => {
+  const night = (n: number) => DUE + n * DAY;
+
+  it('begun again before done asks for a hand, once, until a run ends alone', () => {
+    const twice = live([
+      report(night(0)),
+      report(night(1), 'begun', { run: 'a' }),
+      report(night(1) + MINUTE, 'begun', { run: 'b' }),
+      report(night(1) + 2 * MINUTE, 'begun', { run: 'c' }),
+    ]);
+    expect(twice.status).toMatchObject({ state: 'overdue', warned: 'checkin.doubled' });
+    expect(twice.events.filter((event) => event.type === 'warned')).toMatchObject([
+      { cause: 'checkin.doubled', at: night(1) + MINUTE, detail: { begun: 'Sat 21 Nov, 02:30' } },
+    ]);
+    const oneLeft = live(
+      [
+        report(night(1) + 3 * MINUTE, 'done', { run: 'a' }),
+        report(night(1) + 4 * MINUTE, 'done', { run: 'b' }),
+      ],
+      NIGHTLY,
+      twice.status,
+    );
+    expect(oneLeft.status.state).toBe('slow');
+    const after = live([report(night(1) + 5 * MINUTE, 'done', { run: 'c' })], NIGHTLY, oneLeft.status);
+    expect(after.status).toMatchObject({ state: 'up', warned: null });
+  });
+
+  it('a begun that comes again without a name leaves the earlier run never done', () => {
+    const { status } = live([
+      report(night(0)),
+      report(night(1), 'begun'),
+      report(night(1) + HOUR / 4, 'begun'),
+    ]);
+    expect(status.warned).toBe('checkin.doubled');
+    expect(Object.values(status.running)).toEqual([night(1) + HOUR / 4]);
+  });
+
+  it('done sooner after the last time than allowed asks for a hand', () => {
+    const rules = { ...NIGHTLY, shortestGapMs: HOUR };
+    const soon = live([report(night(0)), report(night(0) + 20 * MINUTE)], rules);
+    expect(soon.status).toMatchObject({ state: 'slow', warned: 'checkin.too-soon' });
+    expect(soon.status.warnedDetail).toEqual({ gap: '20 min', limit: '1 h' });
+    const later = live([report(night(1))], rules, soon.status);
+    expect(later.status).toMatchObject({ state: 'up', warned: null });
+    // Without a limit, runs by hand in between are nobody's trouble.
+    expect(live([report(night(0)), report(night(0) + 1000)]).status.state).toBe('up');
+  });
+
+  it('never warns of what is down already', () => {
+    const { status, events } = live([
+      report(night(0)),
+      report(night(1), 'begun', { run: 'a' }),
+      { tick: night(1) + HOUR },
+      report(night(2), 'begun', { run: 'b' }),
+    ]);
+    expect(status.state).toBe('down');
+    expect(events.some((event) => event.type === 'warned')).toBe(false);
+  });
+
+  it('a done without a begun says itself how long it took', () => {
+    const said: Input = {
+      type: 'report',
+      report: { at: night(0), is: 'done', code: 0, run: null, took: 90_000 },
+    };
+    expect(live([said]).events).toContainEqual({ type: 'run-ended', at: night(0), ms: 90_000 });
+  });
+});
+
+describe('due times that crowd', () => {
+  const EVERY_FIVE: CheckinRules = {
+    ...NIGHTLY,
+    schedule: { type: 'cron', expression: '*/5 * * * *', zone: 'UTC' },
+    leewayMs: 12 * MINUTE,
+  };
+  const at = (minute: number) => START + minute * MINUTE;
+
+  it('two or three inside one leeway are missed once, counted from the first of them', () => {
+    const { status, events } = live([report(at(0)), { tick: at(16) }, { tick: at(18) }], EVERY_FIVE);
+    expect(status.state).toBe('down');
+    const began = events.filter((event) => event.type === 'outage-began');
+    expect(began).toMatchObject([{ began: at(17), cause: 'checkin.missed' }]);
+  });
+
+  it('a check-in inside a leeway longer than the period answers all due times before it', () => {
+    const { status } = live([report(at(0)), { tick: at(14) }, report(at(14))], EVERY_FIVE);
+    // One minute early counts for the due time it precedes, as clocks differ.
+    expect(status).toMatchObject({ state: 'up', due: at(20) });
+  });
+});
+
+describe('a clock that is set', () => {
+  it('back by an hour makes nothing overdue, and what is heard counts from then on', () => {
+    const before = live([report(DUE)]);
+    const { status, events } = live(
+      [{ tick: DUE - HOUR }, report(DUE - HOUR + MINUTE), { tick: DUE - 10 * MINUTE }],
+      NIGHTLY,
+      before.status,
+    );
+    expect(events.some((event) => event.type === 'outage-began')).toBe(false);
+    expect(status).toMatchObject({ state: 'up', due: DUE });
+  });
+
+  it('forward by an hour is time nobody could be heard: the due time inside it is not judged', () => {
+    const before = live([report(DUE)]);
+    const gap: Input = { type: 'gap', from: DUE + DAY - 5 * MINUTE, to: DUE + DAY + 55 * MINUTE };
+    const { status, events } = live([gap, { tick: DUE + DAY + 56 * MINUTE }], NIGHTLY, before.status);
+    expect(events.some((event) => event.type === 'outage-began')).toBe(false);
+    expect(status).toMatchObject({ state: 'up', due: DUE + 2 * DAY });
+  });
+});

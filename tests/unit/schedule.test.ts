@@ -4,13 +4,14 @@ import { describe, expect, it } from 'vitest';
 import {
   cronProblem,
   expectedAfter,
-  isTimeZone,
   nextDue,
   nextDues,
   nextLookDue,
   offsetOf,
   type Schedule,
+  timesProblem,
 } from '../../src/core/schedule';
+import { clockChange, isTimeZone, momentsOf, wallAt } from '../../src/core/zone-time';
 
 const HOUR = 3_600_000;
 const DAY = 24 * HOUR;
@@ -118,6 +119,73 @@ describe('cron due times', () => {
     );
   });
 
+  it('agree with another package over ten years in six zones, away from the days on which clocks change', () => {
+    const field = (least: number, most: number) => {
+      const value = fc.integer({ min: least, max: most });
+      return fc.oneof(
+        { weight: 3, arbitrary: fc.constant('*') },
+        { weight: 3, arbitrary: value.map(String) },
+        fc.integer({ min: 2, max: 12 }).map((step) => `*/${step}`),
+        fc.uniqueArray(value, { minLength: 2, maxLength: 3 }).map((list) => list.join()),
+        fc.tuple(value, value).map(([a, b]) => `${Math.min(a, b)}-${Math.max(a, b)}`),
+      );
+    };
+    const weekday = fc.oneof(
+      { weight: 3, arbitrary: fc.constant('*') },
+      fc.constantFrom('MON', 'SUN', '1-5', 'TUE,THU', '0', '5#2', '5L'),
+    );
+    const expressions = fc
+      .tuple(field(0, 59), field(0, 23), fc.oneof(field(1, 28), fc.constant('L')), field(1, 12), weekday)
+      .filter(([, , day, , week]) => day === '*' || week === '*')
+      .map((fields) => fields.join(' '));
+    const zones = fc.constantFrom(
+      'UTC',
+      'Europe/Lisbon',
+      'America/New_York',
+      'America/Santiago',
+      'Asia/Kolkata',
+      'Australia/Sydney',
+    );
+    const moments = fc.integer({ min: at('2020-01-01'), max: at('2030-01-01') });
+    let compared = 0;
+    fc.assert(
+      fc.property(expressions, zones, moments, (expression, zone, after) => {
+        const mine = nextDues(cron(expression, zone), after, 3);
+        const last = mine.at(-1) ?? after;
+        const quiet = (time: number) => clockChange(time - 2 * DAY, time + 2 * DAY, zone) === null;
+        if (last - after > 366 * DAY || !mine.every(quiet) || !quiet(after)) return;
+        compared += 1;
+        expect(iso(mine)).toEqual(iso(othersDues(expression, zone, after, mine.length)));
+      }),
+      { numRuns: 600 },
+    );
+    expect(compared).toBeGreaterThan(300);
+  });
+
+  it('of several expressions are those of any of them, each once', () => {
+    const both = cron('0 6 * * *\n0 6,18 * * 1', 'UTC');
+    expect(iso(nextDues(both, at('2026-11-22T12:00:00Z'), 3))).toEqual([
+      '2026-11-23T06:00:00.000Z',
+      '2026-11-23T18:00:00.000Z',
+      '2026-11-24T06:00:00.000Z',
+    ]);
+  });
+
+  it('pass over days off, as the zone’s own calendar has them', () => {
+    const zone = 'Asia/Tokyo';
+    const daysOff = ['2026-11-24', '2026-11-25', '2027-01-01'];
+    const schedule: Schedule = { type: 'cron', expression: '*/30 * * * *', zone, daysOff };
+    expect(iso(nextDues(schedule, at('2026-11-23T14:20:00Z'), 2))).toEqual([
+      '2026-11-23T14:30:00.000Z',
+      '2026-11-25T15:00:00.000Z',
+    ]);
+    const never: Schedule = { type: 'cron', expression: '0 9 25 12 *', zone, daysOff: ['2026-12-25'] };
+    expect(iso(nextDues(never, at('2026-11-23T00:00:00Z'), 1))).toEqual(['2027-12-25T00:00:00.000Z']);
+    expect(timesProblem({ type: 'cron', expression: '0 9 * * *', zone, daysOff: ['2026-02-30'] })).toBe(
+      'Expected days off such as 2026-12-25, got “2026-02-30”.',
+    );
+  });
+
   it('go on through a doubled hour when every quarter of an hour is due', () => {
     const dues = nextDues(cron('*/15 * * * *', 'Europe/Lisbon'), at('2026-10-25T00:50:00Z'), 6);
     expect(iso(dues)).toEqual([
@@ -151,9 +219,30 @@ describe('a cron expression that cannot be used', () => {
     expect(cronProblem(expression, zone)).toBe(message);
   });
 
-  it('names what cannot be read', () => {
-    expect(cronProblem('61 2 * * *', 'UTC')).toMatch(/^This cron expression cannot be read: /);
-    expect(cronProblem('x 2 * * *', 'UTC')).toMatch(/^This cron expression cannot be read: /);
+  it.each([
+    [
+      '61 2 * * *',
+      'Expected a minute (0 to 59; with lists a,b, ranges a-b and steps */n) at character 1, got “61”.',
+    ],
+    [
+      '0  26 * * *',
+      'Expected a hour (0 to 23; with lists a,b, ranges a-b and steps */n) at character 4, got “26”.',
+    ],
+    [
+      '0 2 * Jam *',
+      'Expected a month (1 to 12, or Jan to Dec; with lists a,b, ranges a-b and steps */n) at character 7, got “Jam”.',
+    ],
+    [
+      '*/5 0 2 * * *',
+      'Expected five fields (minute hour day month weekday), got 6. Leave out the seconds, or the user or command behind the times.',
+    ],
+    ['@reboot', 'Expected times; @reboot has none. Choose a period, or none but notes.'],
+    [
+      '0 2 * * *\n# by hand\n0 2 32 * *',
+      'Line 2: Expected a day of the month (1 to 31, or L for the last; with lists a,b, ranges a-b and steps */n) at character 5, got “32”.',
+    ],
+  ])('says where %j cannot be read, and what would be right there', (expression, message) => {
+    expect(cronProblem(expression, 'UTC')).toBe(message);
   });
 
   it('accepts names and shorthands', () => {
@@ -207,5 +296,35 @@ describe('look times', () => {
     const tenths = new Array<number>(10).fill(0);
     for (let id = 1; id <= 10_000; id += 1) tenths[Math.floor(offsetOf(id, 1000) / 100)]! += 1;
     for (const share of tenths) expect(Math.abs(share - 1000)).toBeLessThan(100);
+  });
+});
+
+describe('wall clocks', () => {
+  it('lead back to the moments at which they show what they show', () => {
+    const zones = fc.constantFrom(...CHANGES.map((change) => change.zone), 'UTC', 'Asia/Kolkata');
+    fc.assert(
+      fc.property(
+        zones,
+        fc.integer({ min: at('2020-01-01') / 1000, max: at('2035-01-01') / 1000 }),
+        (zone, second) => {
+          expect(momentsOf(wallAt(second * 1000, zone), zone)).toContain(second * 1000);
+        },
+      ),
+    );
+  });
+
+  it.each(CHANGES)('are skipped once and shown twice a year in $zone', ({ zone, spring, autumn }) => {
+    const wall = (day: string, time: string) => {
+      const [year, month, date] = day.split('-').map(Number);
+      const [hour, minute] = time.split(':').map(Number);
+      return { year: year!, month: month!, day: date!, hour: hour!, minute: minute!, second: 0 };
+    };
+    const forward = clockChange(at(`${spring}T12:00:00Z`) - DAY, at(`${spring}T12:00:00Z`) + DAY, zone)!;
+    expect(forward.byMs).toBeGreaterThan(0);
+    expect(momentsOf(wall(spring, CHANGES.find((c) => c.zone === zone)!.skipped), zone)).toEqual([]);
+    const back = clockChange(at(`${autumn}T12:00:00Z`) - 2 * DAY, at(`${autumn}T12:00:00Z`) + DAY, zone)!;
+    expect(back.byMs).toBe(-forward.byMs);
+    expect(momentsOf(wallAt(back.at, zone), zone)).toHaveLength(2);
+    expect(momentsOf(wallAt(back.at - 1000, zone), zone)).toHaveLength(2);
   });
 });

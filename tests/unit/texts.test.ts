@@ -12,7 +12,8 @@ import { composeMessage, messageAsPlainText } from '../../src/core/message';
 import { channelsFor, GIVE_UP_AFTER_MS, retryDelayMs } from '../../src/core/routing';
 import { FORGET_FAILURES_MS, signInWaitMs } from '../../src/core/sign-in-throttle';
 import { overviewSentence, publicSentence, watchSentence } from '../../src/core/state-text';
-import { timeTicks, zoneOffsetMs } from '../../src/core/time-ticks';
+import { timeTicks } from '../../src/core/time-ticks';
+import { zoneOffsetMs } from '../../src/core/zone-time';
 import { PROBE } from './arbitraries';
 
 const TESTS = ['tests/unit', 'tests/integration'].flatMap((folder) =>

@@ -1,4 +1,5 @@
 import type { Route } from '../route';
+import { jobRoutes } from './jobs';
 import { lineRoutes } from './line';
 import { manyRoutes } from './many';
 import { messageRoutes } from './messages';
@@ -16,6 +17,7 @@ export const ROUTES: readonly Route[] = [
   ...trialRoutes,
   ...messageRoutes,
   ...publicRoutes,
+  ...jobRoutes,
   ...lineRoutes,
   ...sharedRoutes,
   ...tagRoutes,

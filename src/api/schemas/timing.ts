@@ -1,5 +1,6 @@
-import { array, mixed, number } from 'yup';
-import { cronProblem, isTimeZone } from '../../core/schedule';
+import { array, mixed, number, string } from 'yup';
+import { cronProblem } from '../../core/schedule';
+import { isTimeZone } from '../../core/zone-time';
 import { wholeNumber } from './common';
 
 export const SECONDS_30_DAYS = 30 * 86_400;
@@ -76,5 +77,14 @@ export const checkinTiming = {
   longestRun: wholeNumber('longestRun', 'seconds', 1, SECONDS_30_DAYS)
     .nullable()
     .meta({ description: 'Longest allowed run in seconds; null for no limit.' }),
+  shortestGap: wholeNumber('shortestGap', 'seconds', 1, SECONDS_30_DAYS)
+    .nullable()
+    .meta({ description: 'No less than this should pass between two runs; null for no limit.' }),
+  methods: string()
+    .oneOf(
+      ['any', 'post'],
+      ({ value }) => `Expected methods to be any or post, got ${JSON.stringify(value)}.`,
+    )
+    .meta({ description: 'Which requests count: any, or only POST, which no preview of a link sends.' }),
   restsOn,
 };

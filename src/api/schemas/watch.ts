@@ -1,5 +1,6 @@
 import { array, mixed, string, type AnySchema } from 'yup';
-import { cronProblem, isTimeZone } from '../../core/schedule';
+import { timesProblem } from '../../core/schedule';
+import { isTimeZone } from '../../core/zone-time';
 import { parseTyped } from '../../probes/address';
 import { probeKind, probeKinds } from '../../probes/registry';
 import { strictObject } from './common';
@@ -38,6 +39,8 @@ export const inherit = array(string().required())
   .default(undefined)
   .meta({ description: 'Names of settings to give back, such as "every" or "settings.soonDays".' });
 
+const MOST_DAYS_OFF = 1000;
+
 const schedule = mixed()
   .required('Expected a schedule, got nothing.')
   .test('schedule', 'Expected a schedule.', function check(value) {
@@ -52,14 +55,25 @@ const schedule = mixed()
             `Expected every to be a whole number of seconds from 10 to ${400 * 86_400}, got ${JSON.stringify(every ?? null)}.`,
           );
     }
-    if (given.type === 'cron') {
-      const zone = String(given.zone ?? '');
-      if (!isTimeZone(zone))
-        return fail('zone', `Expected a time zone such as Europe/Lisbon, got "${zone}".`);
-      const problem = cronProblem(String(given.expression ?? ''), zone);
-      return problem === null ? true : fail('expression', problem);
+    if (given.type === 'cron' || given.type === 'calendar') {
+      const { type, expression, zone, daysOff = [], ...rest } = given;
+      const extra = Object.keys(rest)[0];
+      if (extra !== undefined)
+        return fail(extra, `Expected only type, expression, zone, daysOff; got ${extra}.`);
+      if (!isTimeZone(String(zone ?? '')))
+        return fail('zone', `Expected a time zone such as Europe/Lisbon, got "${String(zone ?? '')}".`);
+      if (!Array.isArray(daysOff) || daysOff.length > MOST_DAYS_OFF)
+        return fail('daysOff', `Expected a list of at most ${MOST_DAYS_OFF} days such as 2026-12-25.`);
+      const times = { type: type as 'cron', expression: String(expression ?? ''), zone: String(zone) };
+      const problem = timesProblem(times, Date.now());
+      if (problem) return fail('expression', problem);
+      const wrongDay = timesProblem({ ...times, daysOff: daysOff.map(String) }, Date.now());
+      return wrongDay === null ? true : fail('daysOff', wrongDay);
     }
-    return fail('type', `Expected type to be period or cron, got ${JSON.stringify(given.type ?? null)}.`);
+    return fail(
+      'type',
+      `Expected type to be period, cron or calendar, got ${JSON.stringify(given.type ?? null)}.`,
+    );
   })
   .meta({
     jsonSchema: {
@@ -73,14 +87,16 @@ const schedule = mixed()
           type: 'object',
           required: ['type', 'expression', 'zone'],
           properties: {
-            type: { const: 'cron' },
-            expression: { type: 'string', examples: ['30 2 * * *'] },
+            type: { enum: ['cron', 'calendar'] },
+            expression: { type: 'string', examples: ['30 2 * * *', 'Mon..Fri 06:30'] },
             zone: { type: 'string', examples: ['Europe/Lisbon'] },
+            daysOff: { type: 'array', items: { type: 'string', format: 'date' } },
           },
         },
       ],
     },
-    description: 'When the job is expected: a period in seconds, or a cron expression in a time zone.',
+    description:
+      'When the job is expected: a period in seconds, or times in a zone, as cron (crontab(5)) or calendar events (systemd.time(7)), several one a line; not on days off.',
   });
 
 export const checkinSchema = strictObject({

@@ -6,6 +6,7 @@ import * as messages from './20261104-messages';
 import * as pages from './20261105-pages';
 import * as why from './20261123-why';
 import * as sharing from './20261124-sharing';
+import * as jobs from './20261125-jobs';
 
 interface Step {
   name: string;
@@ -22,6 +23,7 @@ const STEPS: Step[] = [
   { name: '20261105-pages', ...pages },
   { name: '20261123-why', ...why },
   { name: '20261124-sharing', ...sharing },
+  { name: '20261125-jobs', ...jobs },
 ];
 
 export const migrationSource: Knex.MigrationSource<Step> = {

@@ -1,0 +1,93 @@
+/** A reading of a wall clock; months count from 1. */
+export interface Wall {
+  year: number;
+  month: number;
+  day: number;
+  hour: number;
+  minute: number;
+  second: number;
+}
+
+const DAY_MS = 86_400_000;
+const formats = new Map<string, Intl.DateTimeFormat>();
+
+function formatFor(zone: string): Intl.DateTimeFormat {
+  let format = formats.get(zone);
+  if (!format) {
+    format = new Intl.DateTimeFormat('en-US', {
+      timeZone: zone,
+      year: 'numeric',
+      month: 'numeric',
+      day: 'numeric',
+      hour: 'numeric',
+      minute: 'numeric',
+      second: 'numeric',
+      hourCycle: 'h23',
+    });
+    formats.set(zone, format);
+  }
+  return format;
+}
+
+export function isTimeZone(zone: string): boolean {
+  try {
+    return zone.length > 0 && formatFor(zone) !== null;
+  } catch {
+    return false;
+  }
+}
+
+/** What a zone's wall clock shows at a moment (ms since 1970). */
+export function wallAt(at: number, zone: string): Wall {
+  const parts = formatFor(zone).formatToParts(at);
+  const get = (type: string) => Number(parts.find((p) => p.type === type)!.value);
+  return {
+    year: get('year'),
+    month: get('month'),
+    day: get('day'),
+    hour: get('hour'),
+    minute: get('minute'),
+    second: get('second'),
+  };
+}
+
+/** A wall clock's reading as if it were UTC, in ms since 1970. */
+export function wallMs({ year, month, day, hour, minute, second }: Wall): number {
+  return Date.UTC(year, month - 1, day, hour, minute, second);
+}
+
+/** How far a zone's wall clock is ahead of UTC at a moment, in milliseconds. */
+export function zoneOffsetMs(at: number, zone: string): number {
+  return wallMs(wallAt(at, zone)) - Math.floor(at / 1000) * 1000;
+}
+
+/**
+ * The moments at which a zone's wall clock shows this: none where daylight saving skips it, two where it is
+ * shown twice, the earlier one first.
+ */
+export function momentsOf(wall: Wall, zone: string): number[] {
+  const shown = wallMs(wall);
+  const offsets = [zoneOffsetMs(shown - DAY_MS, zone), zoneOffsetMs(shown + DAY_MS, zone)];
+  const moments = [...new Set(offsets)].map((offset) => shown - offset);
+  return moments.filter((at) => zoneOffsetMs(at, zone) === shown - at).sort((a, b) => a - b);
+}
+
+/** The day a zone's calendar shows at a moment, as "2026-11-24". */
+export function dateAt(at: number, zone: string): string {
+  return new Date(wallMs(wallAt(at, zone))).toISOString().slice(0, 10);
+}
+
+/** What a zone's clocks do within some time after a moment: forward or back, when, and by how much. */
+export function clockChange(from: number, to: number, zone: string): { at: number; byMs: number } | null {
+  const before = zoneOffsetMs(from, zone);
+  if (zoneOffsetMs(to, zone) === before) return null;
+  let [low, high] = [from, to];
+  while (high - low > 1000) {
+    const middle = Math.floor((low + high) / 2);
+    if (zoneOffsetMs(middle, zone) === before) low = middle;
+    else high = middle;
+  }
+  const at = Math.ceil(high / 1000) * 1000 - 1000;
+  const exact = zoneOffsetMs(at, zone) === before ? at + 1000 : at;
+  return { at: exact, byMs: zoneOffsetMs(exact, zone) - before };
+}
