@@ -2,7 +2,7 @@ import type { Knex } from 'knex';
 import { nextTickOf } from '../core/decide-checkin';
 import { deleteEvidenceBefore } from '../store/evidence';
 import { deleteFindingsBefore } from '../store/findings';
-import { deleteReportsBefore } from '../store/reports';
+import { clearOutputsBefore, deleteReportsBefore } from '../store/reports';
 import { REPORT_CURSOR } from '../store/recorder';
 import { deleteRollupsBefore, fetchRollupCursor, HOUR_MS, saveRollups } from '../store/rollups';
 import { KEEP_DELETED_MS, purgeWatches } from '../store/deleted-watches';
@@ -11,6 +11,8 @@ import { fetchWindows, type MaintenanceWindow } from '../store/windows';
 import type { WatchBook } from './watch-book';
 
 const DAY_MS = 24 * HOUR_MS;
+/** A job that runs once a year leaves a history too; only its output is let go with the findings. */
+const KEEP_REPORTS_MS = 400 * DAY_MS;
 const KEEP_ROLLUPS_MS = 5 * 366 * DAY_MS;
 /** Findings may still arrive this long after their hour has ended. */
 const LATE_FINDINGS_MS = 5 * 60_000;
@@ -85,7 +87,8 @@ export class Keeper {
       await purgeWatches(db, now() - KEEP_DELETED_MS);
     }
     const cursor = Number((await fetchSetting(db, REPORT_CURSOR)) ?? 0);
-    await deleteReportsBefore(db, before, cursor);
+    await clearOutputsBefore(db, Math.min(before, now() - keepFindingsDays * DAY_MS));
+    await deleteReportsBefore(db, now() - KEEP_REPORTS_MS, cursor);
     await this.loadWindows();
   }
 }

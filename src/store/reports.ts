@@ -1,6 +1,7 @@
 import type { Knex } from 'knex';
 import type { ReportKind } from '../core/status';
 import { withRawConnection, type Db } from './connection';
+import { inSteps } from './steps';
 
 /** A report as it arrived at the check-in address. */
 export interface NewReport {
@@ -83,9 +84,39 @@ export async function fetchReports(db: Db, watchId: number, limit: number): Prom
   return (await db('reports').where('watch_id', watchId).orderBy('id', 'desc').limit(limit)).map(reportOf);
 }
 
-/** Deletes the reports of one watch before a time, up to the cursor the engine has reached. */
-export async function deleteReportsBefore(db: Db, before: number, cursor: number): Promise<void> {
-  await db('reports').where('at', '<', before).andWhere('id', '<=', cursor).delete();
+const ROWS_AT_ONCE = 500;
+
+/** Lets go of reports before a time, up to the cursor the engine has reached, in small steps. */
+export async function deleteReportsBefore(db: Knex, before: number, cursor: number): Promise<void> {
+  await untilNothing(
+    db,
+    `DELETE FROM reports WHERE at < ? AND id <= ?
+       AND id IN (SELECT id FROM reports ORDER BY id LIMIT ${ROWS_AT_ONCE})`,
+    [before, cursor],
+  );
+}
+
+/** Lets go of the output of runs before a time, in small steps; the runs themselves stay. */
+export async function clearOutputsBefore(db: Knex, before: number): Promise<void> {
+  await untilNothing(
+    db,
+    `UPDATE reports SET output = NULL WHERE id IN
+       (SELECT id FROM reports WHERE output IS NOT NULL AND at < ? ORDER BY at LIMIT ${ROWS_AT_ONCE})`,
+    [before],
+  );
+}
+
+async function untilNothing(db: Knex, sql: string, values: readonly number[]): Promise<void> {
+  let left = true;
+  function* again() {
+    while (left) yield sql;
+  }
+  await inSteps(db, again(), (raw) => {
+    const statement = raw.prepare(sql);
+    return () => {
+      left = statement.run(...values).changes > 0;
+    };
+  });
 }
 
 /** How long the last measured run of each watch took, in milliseconds. */
@@ -94,4 +125,21 @@ export async function fetchLastRuns(db: Db): Promise<Map<number, number>> {
     .whereIn('id', db('reports').max('id').whereNotNull('run_ms').groupBy('watch_id'))
     .select('watch_id', 'run_ms');
   return new Map(rows.map((row) => [row.watch_id, row.run_ms]));
+}
+
+/** One watch's newest reports since a time, in the order of arrival, without their output. */
+export async function fetchReportTimes(
+  db: Db,
+  watchId: number,
+  since: number,
+  limit: number,
+): Promise<KeptReport[]> {
+  const rows = await db('reports')
+    .where('watch_id', watchId)
+    .andWhere('at', '>=', since)
+    .orderBy('at', 'desc')
+    .orderBy('id', 'desc')
+    .limit(limit)
+    .select('id', 'watch_id', 'at', 'kind', 'code', 'run', 'method', 'address', 'run_ms', 'progress', 'took');
+  return rows.reverse().map((row) => reportOf({ ...row, output: null, agent: null } as never));
 }

@@ -19,7 +19,9 @@ export function CopyLine({ label, text }: { label: string; text: string }) {
     <div>
       <p className="mb-1 text-[14px] font-semibold">{label}</p>
       <div className="bg-quiet border-rule flex items-start gap-2 rounded-lg border p-2">
-        <code className="figures min-w-0 flex-1 text-[13px] break-all select-all">{text}</code>
+        <code className="figures max-h-72 min-w-0 flex-1 overflow-y-auto text-[13px] break-all whitespace-pre-wrap select-all">
+          {text}
+        </code>
         <button
           type="button"
           onClick={() => void copy()}

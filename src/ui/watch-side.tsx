@@ -1,9 +1,10 @@
 import Link from 'next/link';
-import { crontabLine, shellLine } from '../core/crontab-line';
 import { formatMs } from '../core/duration';
+import { readyLines } from '../core/ready-lines';
 import type { WatchWithStatus } from '../store/watches';
 import type { WatchView } from '../views/watch';
-import { CopyLine } from './copy-line';
+import { JobAddress } from './job-address';
+import { ReadyLines } from './ready-lines';
 import { Ladder } from './ladder';
 import { LookFacts, PhaseBars } from './look-result';
 import { Time } from './zone';
@@ -30,24 +31,40 @@ export function LastLook({ watch, now }: { watch: WatchWithStatus; now: number }
 }
 
 /** Where a job reports, and lines ready to paste. */
-export function CheckinAddress({ watch, base }: { watch: WatchWithStatus; base: string }) {
+export function CheckinAddress({
+  watch,
+  base,
+  sectionSecret,
+  now,
+}: {
+  watch: WatchWithStatus;
+  base: string;
+  sectionSecret: string | null;
+  now: number;
+}) {
   if (watch.config.type !== 'checkin' || !watch.checkinKey) return null;
+  const { checkinName, section, oldKey, name } = watch;
   const address = `${base}/in/${watch.checkinKey}`;
-  const { schedule } = watch.config;
+  const readable = sectionSecret && checkinName ? `${base}/in/${sectionSecret}/${checkinName}` : null;
   return (
     <section className="sheet flex flex-col gap-3 p-4">
       <h2>Where the job reports</h2>
-      <CopyLine label="Check-in address" text={address} />
-      {schedule.type === 'cron' && (
-        <CopyLine
-          label="For the crontab, with exit status and output"
-          text={crontabLine(schedule.expression, address)}
-        />
-      )}
-      <CopyLine label="For a shell script, with exit status" text={shellLine(address)} />
+      <JobAddress
+        watchId={watch.id}
+        address={address}
+        readable={readable}
+        readableName={checkinName}
+        section={section}
+        oldKey={oldKey}
+        now={now}
+      />
+      <ReadyLines
+        lines={readyLines({ address: readable ?? address, base, name, schedule: watch.config.schedule })}
+      />
       <p className="text-muted text-[13.5px]">
-        <code className="figures">?is=begun</code> before a run lets its length be measured;{' '}
-        <code className="figures">?run=</code> ties the two together when runs overlap.
+        <code className="figures whitespace-nowrap">?is=begun</code> before a run lets its length be measured;{' '}
+        <code className="figures whitespace-nowrap">?run=</code> ties the two together when runs overlap;{' '}
+        <code className="figures whitespace-nowrap">?progress=</code> tells how far it is.
       </p>
     </section>
   );

@@ -16,10 +16,11 @@ import { fetchEvidence, type KeptEvidence } from '../store/evidence';
 import { fetchTold } from '../store/outages';
 import { fetchPages } from '../store/pages';
 import { goesWithSentence } from './goes-with';
-import { fetchReports, type KeptReport } from '../store/reports';
+import { fetchSectionDoors } from '../store/checkin-doors';
 import { fetchColumns } from './columns';
 import { fetchRollupCursor, HOUR_MS } from '../store/rollups';
 import { fetchWatches, type WatchWithStatus } from '../store/watches';
+import { fetchRunsView, type RunsView } from './runs';
 import { fetchReadings, type ReadingPoint } from './readings';
 import { tiesOf, type WatchTies } from './ties';
 import { availabilityFor, fetchHistory, lastDays, lineOf } from './history';
@@ -66,7 +67,9 @@ export interface WatchView {
   readings: ReadingPoint[] | null;
   unit: string;
   findings: KeptFinding[];
-  reports: KeptReport[];
+  /** For a job that reports. */
+  jobs: RunsView | null;
+  sectionSecret: string | null;
   channels: string[];
   knowWithin: string;
   decides: string;
@@ -135,7 +138,8 @@ export async function fetchWatchView(
     readings: hasReading ? await fetchReadings(db, watch.id, chartRange, COLUMN_MS[options.range]) : null,
     unit: reading?.unit ?? '',
     findings: await fetchFindings(db, watch.id, { limit: 25 }),
-    reports: config.type === 'checkin' ? await fetchReports(db, watch.id, 25) : [],
+    jobs: config.type === 'checkin' ? await fetchRunsView(db, watch, now) : null,
+    sectionSecret: watch.section ? ((await fetchSectionDoors(db)).get(watch.section)?.secret ?? null) : null,
     channels: channels.map((channel) => channel.name),
     knowWithin: knowWithinSentence(rules),
     decides: decidesSentence(watch),

@@ -13,6 +13,13 @@ import { deleteEvidenceBefore, fetchEvidence } from '../../src/store/evidence';
 import { deleteFindingsBefore, fetchFindings, fetchValues } from '../../src/store/findings';
 import { Recorder } from '../../src/store/recorder';
 import { deleteRollupsBefore, fetchRollups, HOUR_MS, saveRollups } from '../../src/store/rollups';
+import {
+  clearOutputsBefore,
+  deleteReportsBefore,
+  fetchReports,
+  fetchReportTimes,
+  saveReports,
+} from '../../src/store/reports';
 import { inSteps } from '../../src/store/steps';
 import { openVault } from '../../src/store/vault';
 import { deleteWatches, fetchWatch } from '../../src/store/watches';
@@ -91,6 +98,33 @@ describe('what is kept for a time', () => {
     await deleteRollupsBefore(store.db, T0 + DAY_MS);
     expect((await fetchRollups(store.db, id, T0, T0 + 3 * DAY_MS))[0]!.hour).toBe(T0 + DAY_MS);
     expect(await fetchRollups(store.db, id, T0, T0 + 3 * DAY_MS, 'day')).toHaveLength(2);
+  });
+
+  it('runs stay when their output goes, and go themselves long after, only as far as the engine has come', async () => {
+    const at = (day: number) => T0 + day * DAY_MS;
+    const report = (day: number) => ({
+      watchId: id,
+      at: at(day),
+      kind: 'done' as const,
+      code: 0,
+      run: null,
+      method: 'POST',
+      address: '127.0.0.1',
+      output: `day ${day}`,
+    });
+    await saveReports(
+      store.db,
+      Array.from({ length: 1200 }, (_, i) => report(Math.floor(i / 100))),
+    );
+    await clearOutputsBefore(store.db, at(5));
+    const kept = await fetchReports(store.db, id, 5000);
+    expect(kept).toHaveLength(1200);
+    expect(kept.filter((one) => one.output === null)).toHaveLength(500);
+    await deleteReportsBefore(store.db, at(3), 250);
+    expect(await fetchReports(store.db, id, 5000)).toHaveLength(950);
+    await deleteReportsBefore(store.db, at(3), 5000);
+    expect(await fetchReports(store.db, id, 5000)).toHaveLength(900);
+    expect(await fetchReportTimes(store.db, id, at(10), 50)).toHaveLength(50);
   });
 
   it('work is cut into steps by the clock, each piece done once', async () => {

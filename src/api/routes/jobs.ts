@@ -1,13 +1,23 @@
 import { newCheckinKey, newSecret } from '../../accounts/secrets';
+import { uniqueName } from '../../core/unique-name';
 import { daysOffOf } from '../../core/days-off';
 import { fetchSectionDoors, saveCheckinName, saveNewKey, saveSectionDoor } from '../../store/checkin-doors';
 import { fetchSections } from '../../store/sections';
-import { fetchWatch, fetchWatches, type WatchWithStatus } from '../../store/watches';
+import { fetchWatch, fetchWatches, saveNewWatch, type WatchWithStatus } from '../../store/watches';
+import { draftJobs, rewritten, type ImportWish } from '../job-import';
 import { notFound, Problem, refused } from '../problem';
 import { idOf, type Call, type Route } from '../route';
-import { checkinNameSchema, daysOffSchema, newKeySchema, sectionDoorSchema } from '../schemas/jobs';
+import {
+  checkinNameSchema,
+  daysOffSchema,
+  jobDraftSchema,
+  jobImportSchema,
+  newKeySchema,
+  sectionDoorSchema,
+} from '../schemas/jobs';
 import { watchShape } from '../shapes';
 import { validateBody } from '../validate';
+import { tellEngine } from './watch-calls';
 
 async function foundJob(call: Call): Promise<WatchWithStatus> {
   const watch = await fetchWatch(call.context.db, idOf(call));
@@ -20,6 +30,48 @@ async function foundJob(call: Call): Promise<WatchWithStatus> {
 
 async function shown(call: Call) {
   return watchShape((await fetchWatch(call.context.db, idOf(call)))!, call.base);
+}
+
+async function importJobs(call: Call) {
+  const { db } = call.context;
+  const wish = await validateBody<ImportWish & { jobs: { line: number; name: string; leeway: number }[] }>(
+    jobImportSchema,
+    call.body,
+  );
+  const watches = await fetchWatches(db);
+  const { rows } = draftJobs(wish, watches, call.now);
+  const names = watches.map((watch) => watch.name);
+  const addresses = new Map<number, string>();
+  const made: { id: number; line: number; name: string }[] = [];
+  for (const [i, { line }] of wish.jobs.entries()) {
+    const row = rows.find((one) => one.line === line);
+    if (!row?.schedule) {
+      const got = row?.problem ?? `there is no job at line ${line}`;
+      throw refused([{ field: `jobs[${i}].line`, message: `Expected a job that can be watched; ${got}` }]);
+    }
+  }
+  for (const { line, name, leeway } of wish.jobs) {
+    const { schedule } = rows.find((one) => one.line === line)!;
+    const own = uniqueName(name, names);
+    names.push(own);
+    const checkinKey = newCheckinKey();
+    const config = { type: 'checkin' as const, schedule: schedule!, leeway };
+    const id = await saveNewWatch(db, {
+      kind: 'checkin',
+      name: own,
+      section: wish.section,
+      config,
+      checkinKey,
+      createdAt: call.now,
+    });
+    made.push({ id, line, name: own });
+    addresses.set(line, `${call.base}/in/${checkinKey}`);
+  }
+  await tellEngine(
+    call,
+    made.map((one) => one.id),
+  );
+  return { made, text: rewritten(wish, addresses) };
 }
 
 export const jobRoutes: Route[] = [
@@ -39,6 +91,31 @@ export const jobRoutes: Route[] = [
         throw refused([{ field: 'text', message: (error as Error).message }]);
       }
     },
+  },
+  {
+    method: 'POST',
+    path: '/job-drafts',
+    tag: 'Check-ins',
+    summary: 'Read a crontab or timers, and judge each job against what is watched; nothing is made',
+    body: jobDraftSchema,
+    status: 200,
+    answer:
+      'Each job with its times in words, a name, a leeway and how it stands to what is watched; and check-ins of the section without a job.',
+    handle: async (call) => {
+      const wish = await validateBody<ImportWish>(jobDraftSchema, call.body);
+      return draftJobs(wish, await fetchWatches(call.context.db), call.now);
+    },
+  },
+  {
+    method: 'POST',
+    path: '/job-imports',
+    tag: 'Check-ins',
+    summary: 'Make check-ins for jobs of a crontab or for timers',
+    body: jobImportSchema,
+    status: 201,
+    answer:
+      'The check-ins, and the crontab with their lines wrapped; or the drop-ins for the timers’ services.',
+    handle: importJobs,
   },
   {
     method: 'POST',

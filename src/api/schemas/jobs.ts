@@ -1,4 +1,5 @@
-import { boolean, string } from 'yup';
+import { array, boolean, number, object, string } from 'yup';
+import { isTimeZone } from '../../core/zone-time';
 import { strictObject, wholeNumber } from './common';
 
 export const daysOffSchema = strictObject({
@@ -35,4 +36,48 @@ export const sectionDoorSchema = strictObject({
   mostNew: wholeNumber('mostNew', '', 0, 1000)
     .default(0)
     .meta({ description: 'So many unknown names may make check-ins of their own; 0 for none.' }),
+});
+
+const jobsText = {
+  text: string()
+    .required('Expected a crontab, or timers of systemd, got nothing.')
+    .max(500_000, 'Expected at most 500,000 characters.')
+    .meta({
+      description:
+        'A crontab; or systemctl list-timers --output=json; or unit files as systemctl cat prints them.',
+    }),
+  zone: string()
+    .required('Expected a time zone such as Europe/Lisbon, got nothing.')
+    .test(
+      'zone',
+      ({ value }) => `Expected a time zone such as Europe/Lisbon, got "${String(value)}".`,
+      (value) => isTimeZone(value ?? ''),
+    )
+    .meta({ description: 'The zone of the machine the jobs run on.' }),
+  form: string()
+    .oneOf(['auto', 'user', 'system'])
+    .default('auto')
+    .meta({ description: 'Whether lines name a user behind the times; "auto" finds out.' }),
+  section: string()
+    .trim()
+    .nullable()
+    .default(null)
+    .max(80, 'Expected a section name of at most 80 characters.'),
+};
+
+export const jobDraftSchema = strictObject(jobsText);
+
+export const jobImportSchema = strictObject({
+  ...jobsText,
+  jobs: array(
+    object({
+      line: number().integer().required('Expected the line of each job.'),
+      name: string().trim().required('Expected a name for the job, got nothing.').max(120),
+      leeway: wholeNumber('leeway', 'seconds', 0, 30 * 86_400).required('Expected a leeway for each job.'),
+    }),
+  )
+    .required('Expected the jobs to watch.')
+    .min(1, 'Expected one job at least.')
+    .max(1000, 'Expected at most 1000 jobs.')
+    .meta({ description: 'The jobs to watch, by their line, with a name and a leeway in seconds.' }),
 });

@@ -5,6 +5,7 @@ export async function up(db: Knex): Promise<void> {
   await db.raw('ALTER TABLE reports ADD COLUMN progress REAL');
   await db.raw('ALTER TABLE reports ADD COLUMN agent TEXT');
   await db.raw('ALTER TABLE reports ADD COLUMN took INTEGER');
+  await db.raw('CREATE INDEX reports_output ON reports (at) WHERE output IS NOT NULL');
   await db.raw('ALTER TABLE watches ADD COLUMN checkin_name TEXT');
   await db.raw('ALTER TABLE watches ADD COLUMN old_checkin_key TEXT');
   await db.raw('ALTER TABLE watches ADD COLUMN old_key_until INTEGER');
@@ -24,6 +25,7 @@ export async function down(db: Knex): Promise<void> {
   for (const column of ['old_key_used_at', 'old_key_until', 'old_checkin_key', 'checkin_name']) {
     await db.raw(`ALTER TABLE watches DROP COLUMN ${column}`);
   }
+  await db.raw('DROP INDEX reports_output');
   for (const column of ['took', 'agent', 'progress'])
     await db.raw(`ALTER TABLE reports DROP COLUMN ${column}`);
 }

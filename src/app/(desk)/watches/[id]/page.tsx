@@ -10,7 +10,11 @@ import { Ago } from '../../../../ui/ago';
 import { CalmLine, CalmLinePatterns } from '../../../../ui/charts/calm-line';
 import { ResponseChart } from '../../../../ui/charts/response-chart';
 import { ReadingChart } from '../../../../ui/charts/reading-chart';
+import { ArrivalStrip } from '../../../../ui/charts/arrival-strip';
+import { RunChart } from '../../../../ui/charts/run-chart';
 import { Choice } from '../../../../ui/choice';
+import { JobAdvice } from '../../../../ui/job-advice';
+import { RunList } from '../../../../ui/run-list';
 import { EvidenceList } from '../../../../ui/evidence';
 import { Ladder } from '../../../../ui/ladder';
 import { Lantern } from '../../../../ui/lantern';
@@ -19,10 +23,11 @@ import { TakeAsRight } from '../../../../ui/take-as-right';
 import { TiesCard } from '../../../../ui/ties';
 import { Unreached } from '../../../../ui/unreached';
 import { WatchActions } from '../../../../ui/watch-actions';
-import { FindingList, OutageList, ReportList } from '../../../../ui/watch-history';
+import { FindingList, OutageList } from '../../../../ui/watch-history';
 import { CheckinAddress, DueTimes, HowItDecides, IfItGoesDown, LastLook } from '../../../../ui/watch-side';
 import { kindText } from '../../../../views/latest';
 import { CHART_RANGES, fetchWatchView, type ChartRange } from '../../../../views/watch';
+import { Time } from '../../../../ui/zone';
 import { requestBase } from '../../../session';
 import { watchOfPath } from '../../../watch-of';
 
@@ -75,6 +80,12 @@ export default async function WatchPage({ params, searchParams }: WatchPageProps
             <div className="mt-2">
               <p className="text-[16px] font-semibold">{view.trouble.sentence}</p>
               <p className="text-muted">{view.trouble.advice}</p>
+              {view.jobs?.lastGood && (
+                <p className="text-muted">
+                  The last good run ended <Time at={view.jobs.lastGood.ended!} as="moment" />
+                  {view.jobs.lastGood.ms !== null && `, after ${formatMs(view.jobs.lastGood.ms)}`}.
+                </p>
+              )}
               <Ladder rungs={view.trouble.ladder} notes />
               {view.ties.follows && (
                 <p>
@@ -136,7 +147,11 @@ export default async function WatchPage({ params, searchParams }: WatchPageProps
         <section className="sheet p-4">
           <div className="mb-2 flex flex-wrap items-baseline gap-x-3 gap-y-1">
             <h2>How long it takes</h2>
-            <p className="text-muted text-[14px]">half stay under the line, 95 of 100 inside the band</p>
+            <p className="text-muted text-[14px]">
+              {probe
+                ? 'half stay under the line, 95 of 100 inside the band'
+                : 'each run on the line, what was usual before it as the band'}
+            </p>
             <div className="ml-auto">
               <Choice
                 label="Range of the chart"
@@ -148,19 +163,47 @@ export default async function WatchPage({ params, searchParams }: WatchPageProps
               />
             </div>
           </div>
-          <ResponseChart {...view.chart} slowAfter={config.type === 'probe' ? config.slowAfter : null} />
+          {config.type === 'checkin' ? (
+            <RunChart
+              range={view.chart.range}
+              points={view.jobs?.points ?? []}
+              bands={view.chart.bands}
+              longestRun={config.longestRun}
+            />
+          ) : (
+            <ResponseChart {...view.chart} slowAfter={config.slowAfter} />
+          )}
         </section>
+        {config.type === 'checkin' && view.jobs && view.jobs.arrivals.length > 0 && (
+          <section className="sheet p-4">
+            <h2 className="mb-2">Due times and arrivals</h2>
+            <ArrivalStrip arrivals={view.jobs.arrivals} leeway={config.leeway} />
+          </section>
+        )}
         <OutageList view={view} />
         <EvidenceList kept={view.evidence} now={view.now} />
-        {probe ? <FindingList view={view} /> : <ReportList view={view} />}
+        {view.jobs ? <RunList runs={view.jobs.runs} /> : <FindingList view={view} />}
       </div>
       <aside className="flex min-w-0 flex-col gap-4">
         {probe ? (
           <LastLook watch={watch} now={view.now} />
         ) : (
           <>
-            <CheckinAddress watch={watch} base={await requestBase()} />
+            <CheckinAddress
+              watch={watch}
+              base={await requestBase()}
+              sectionSecret={view.sectionSecret}
+              now={view.now}
+            />
             <DueTimes dues={view.dues} />
+            {config.type === 'checkin' && view.jobs && (
+              <JobAdvice
+                watchId={watch.id}
+                leeway={config.leeway}
+                longestRun={config.longestRun}
+                suggested={view.jobs}
+              />
+            )}
           </>
         )}
         <IfItGoesDown channels={view.channels} />

@@ -37,6 +37,10 @@ export default async function NewWatch({ searchParams }: { searchParams: Promise
               <Link href="/watches/many" className="underline">
                 Paste a list
               </Link>
+              , or{' '}
+              <Link href="/watches/jobs" className="underline">
+                bring your crontab
+              </Link>
               .
             </>
           )}

@@ -1,0 +1,21 @@
+import { serverContext } from '../../../../server/context';
+import { fetchSectionNames } from '../../../../store/sections';
+import { JobImport } from '../../../../ui/job-import';
+
+export const metadata = { title: 'Bring your crontab' };
+
+export default async function ImportJobs() {
+  const { db, environment } = serverContext();
+  return (
+    <div className="flex flex-col gap-5">
+      <div>
+        <h1>Bring your crontab</h1>
+        <p className="text-muted mt-1.5">
+          Paste it, see what each line would become, and get it back with the wrapper in front of each job.
+          Nothing is made before you say so; nothing but the chosen lines is changed.
+        </p>
+      </div>
+      <JobImport zone={environment.zone} sections={await fetchSectionNames(db)} />
+    </div>
+  );
+}

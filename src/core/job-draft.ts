@@ -1,0 +1,28 @@
+import type { CrontabForm } from './crontab';
+import type { ScheduleConfig } from './watch-config';
+
+/** One job of a crontab or one timer, and how it stands to what is watched. */
+export interface JobRow {
+  /** The line of a crontab, counted from 1; for timers their place in the list. */
+  line: number;
+  text: string;
+  /** When it runs, in words. */
+  words: string;
+  name: string;
+  schedule: ScheduleConfig | null;
+  /** Seconds. */
+  leeway: number;
+  problem: string | null;
+  /** How it stands to what is watched. */
+  stands: 'new' | 'watched' | 'differs' | 'unknown address';
+  watchId: number | null;
+  /** What differs, in words. */
+  note: string | null;
+}
+
+export interface JobDraft {
+  form: CrontabForm | 'timers';
+  rows: JobRow[];
+  /** Check-ins of the section that no line reports to. */
+  without: { id: number; name: string }[];
+}

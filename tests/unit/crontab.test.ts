@@ -1,0 +1,202 @@
+import { spawnSync } from 'node:child_process';
+import fc from 'fast-check';
+import { describe, expect, it } from 'vitest';
+import { formOf, jobName, leewayFor, readCrontab, reportedKeys, wrappedLine } from '../../src/core/crontab';
+import { readyLines } from '../../src/core/ready-lines';
+import { dropIn, readTimers, spanSeconds } from '../../src/core/timers';
+
+const zone = 'Europe/Lisbon';
+const NOW = Date.parse('2026-11-23T12:00:00Z');
+
+const USER = `SHELL=/bin/bash
+MAILTO=""
+# m h  dom mon dow   command
+30 2 * * *  /opt/ferry/manifest.sh --all   # nightly
+
+CRON_TZ=America/New_York
+*/15 * * * * cd /opt/ferry && ./weather-pull | logger -t "weather"
+@daily	/usr/bin/crew-sync
+@reboot /opt/ferry/lamp
+0~30 4 * * * echo 100\\% of it's fare | mail -s fares%Dear Ines,%bye
+5 25 * * * /opt/ferry/never
+broken`;
+
+describe('a crontab', () => {
+  const { form, jobs, lines } = readCrontab(USER, zone);
+  const job = (line: number) => jobs.find((one) => one.line === line)!;
+
+  it('is read line by line, with variables, zones and shorthands', () => {
+    expect(form).toBe('user');
+    expect(lines.join('\n')).toBe(USER);
+    expect(
+      jobs.map(({ line, expression, zone: place, problem }) => [line, expression, place, problem]),
+    ).toEqual([
+      [4, '30 2 * * *', zone, null],
+      [7, '*/15 * * * *', 'America/New_York', null],
+      [8, '@daily', 'America/New_York', null],
+      [9, '@reboot', 'America/New_York', expect.stringContaining('when the machine starts')],
+      [10, '0 4 * * *', 'America/New_York', null],
+      [11, '5 25 * * *', 'America/New_York', expect.stringContaining('Expected a hour (0 to 23')],
+      [12, '', 'America/New_York', expect.stringContaining('Expected five fields')],
+    ]);
+    expect(job(10)).toMatchObject({ randomSeconds: 1800, input: '%Dear Ines,%bye' });
+  });
+
+  it('is given back with nothing but the command wrapped', () => {
+    expect(wrappedLine(job(4), 'KEY')).toBe(
+      `30 2 * * *  lantern-run KEY -- "$SHELL" -c '/opt/ferry/manifest.sh --all   # nightly'`,
+    );
+    expect(wrappedLine(job(8), 'KEY')).toBe('@daily	lantern-run KEY -- /usr/bin/crew-sync');
+    expect(wrappedLine(job(10), 'KEY')).toBe(
+      `0~30 4 * * * lantern-run KEY -- "$SHELL" -c 'echo 100\\% of it'\\''s fare | mail -s fares'%Dear Ines,%bye`,
+    );
+  });
+
+  it('of the system names a user, who stays where he is', () => {
+    const system =
+      '17 *\t* * *\troot\tcd / && run-parts --report /etc/cron.hourly\n0 3 * * * backup /opt/x\n';
+    expect(formOf(system)).toBe('system');
+    expect(formOf('0 3 * * * backup now\n')).toBe('user');
+    const [hourly, nightly] = readCrontab(system, zone).jobs;
+    expect(hourly).toMatchObject({ command: 'cd / && run-parts --report /etc/cron.hourly', problem: null });
+    expect(wrappedLine(nightly!, 'KEY')).toBe('0 3 * * * backup lantern-run KEY -- /opt/x');
+    expect(readCrontab('0 3 * * *\n', zone, 'system').jobs[0]!.problem).toContain('Expected');
+  });
+
+  it('does the same after wrapping as before, whatever stands in a command', () => {
+    const words = fc.array(
+      fc.constantFrom('a', "it's", '"two words"', '$HOME', '*.x', '&& echo b', '; echo c', '| cat', '\\\\'),
+      {
+        minLength: 1,
+        maxLength: 5,
+      },
+    );
+    fc.assert(
+      fc.property(words, (pieces) => {
+        // Quotes have to be closed for any shell to take it.
+        const command = `echo ${pieces.join(' ').replaceAll("it's", '"it\'s"')}`;
+        const [read] = readCrontab(`0 1 * * * ${command}`, zone, 'user').jobs;
+        const wrapped = wrappedLine(read!, 'KEY', 'run() { shift 2; "$@"; }; run').replace('0 1 * * * ', '');
+        const shell = (line: string) => {
+          const env = { SHELL: '/bin/sh', HOME: '/h', PATH: process.env.PATH } as never;
+          const { status, stdout } = spawnSync('/bin/sh', ['-c', line], { encoding: 'utf8', env });
+          return { status, stdout };
+        };
+        expect(shell(wrapped)).toEqual(shell(command));
+      }),
+      { numRuns: 25 },
+    );
+  });
+
+  it.each([
+    ['/opt/ferry/manifest-backup.sh --all', 'Manifest backup'],
+    ['cd /srv && nice -n 10 ./weather_pull >/dev/null 2>&1', 'Weather pull'],
+    ['flock /tmp/l timeout 60 python3 /opt/fares/sync.py', 'Sync'],
+    ['TZ=UTC php /srv/crew.php', 'Crew'],
+    ['sudo -n pg_dump ledger | gzip', 'Pg dump'],
+  ])('calls the job of %j “%s”', (command, name) => {
+    expect(jobName(command)).toBe(name);
+  });
+
+  it('suggests a leeway from how often a job runs', () => {
+    const leeway = (expression: string, random = 0) =>
+      leewayFor({ type: 'cron', expression, zone }, random, NOW);
+    expect([leeway('*/15 * * * *'), leeway('0 * * * *'), leeway('30 2 * * *'), leeway('0 6 1 * *')]).toEqual([
+      300, 300, 7200, 21_600,
+    ]);
+    expect(leeway('30 2 * * *', 1800)).toBe(9000);
+  });
+
+  it('is told from where its lines report to already', () => {
+    const key = 'a'.repeat(32);
+    expect(reportedKeys(`0 1 * * * lantern-run ${key} -- x`)).toEqual([key]);
+    expect(reportedKeys(`0 1 * * * lantern-run https://desk.test/in/${key} -- x`)).toEqual([key]);
+    expect(
+      reportedKeys('0 1 * * * x; curl https://desk.test/in/secret_secret_secret/nightly-manifest?code=0'),
+    ).toEqual(['secret_secret_secret/nightly-manifest']);
+    expect(reportedKeys('0 1 * * * x')).toEqual([]);
+  });
+});
+
+describe('timers of systemd', () => {
+  it('are read from unit files, with what takes back what stood before', () => {
+    const text = `# /etc/systemd/system/manifest.timer
+[Timer]
+OnCalendar=daily
+OnCalendar=
+OnCalendar=*-*-* 02:30
+OnCalendar=Sat 14:00
+RandomizedDelaySec=10min
+
+# /etc/systemd/system/weather.timer
+[Timer]
+OnUnitActiveSec=1h 30min
+# /etc/systemd/system/lamp.timer
+[Timer]
+OnBootSec=5
+`;
+    expect(readTimers(text)).toEqual([
+      {
+        name: 'manifest',
+        expression: '*-*-* 02:30\nSat 14:00',
+        every: null,
+        randomSeconds: 600,
+        problem: null,
+      },
+      { name: 'weather', expression: '', every: 5400, randomSeconds: 0, problem: null },
+      expect.objectContaining({ name: 'lamp', problem: expect.stringContaining('neither OnCalendar=') }),
+    ]);
+  });
+
+  it('are read from the list of timers, as far as it tells', () => {
+    const listed = [
+      {
+        next: 1_795_466_000_000_000,
+        last: 1_795_379_600_000_000,
+        unit: 'manifest.timer',
+        activates: 'manifest.service',
+      },
+      { next: 1_795_466_000_000_000, last: null, unit: 'new.timer', activates: 'new.service' },
+    ];
+    expect(readTimers(JSON.stringify(listed))).toEqual([
+      { name: 'manifest', expression: '', every: 86_400, randomSeconds: 0, problem: null },
+      expect.objectContaining({
+        name: 'new',
+        every: null,
+        problem: expect.stringContaining('paste its unit file'),
+      }),
+    ]);
+    expect(readTimers('0 1 * * * /opt/x')).toBeNull();
+    expect(readTimers('[{broken')).toBeNull();
+  });
+
+  it.each([
+    ['1h 30min', 5400],
+    ['90', 90],
+    ['2 days', 172_800],
+    ['1.5h', 5400],
+    ['soon', null],
+    ['', null],
+  ])('a span of %j is %s seconds', (text, seconds) => {
+    expect(spanSeconds(text)).toBe(seconds);
+  });
+
+  it('get a drop-in that reports how the service ended', () => {
+    const line = dropIn('manifest', 'http://desk.test/in/key');
+    expect(line).toContain('# systemctl edit manifest.service');
+    expect(line).toContain('http://desk.test/in/key?is=begun');
+  });
+});
+
+describe('ready lines', () => {
+  it('name the address of the job, each of them, and its times where they have a place', () => {
+    const address = 'http://desk.test/in/key';
+    const schedule = { type: 'calendar' as const, expression: 'Mon..Fri 06:30\n*-*~1 04:00', zone };
+    const lines = readyLines({ address, base: 'http://desk.test', name: 'Crew & rota', schedule });
+    expect(lines.length).toBeGreaterThanOrEqual(12);
+    for (const line of lines) expect(line.text).toContain(address);
+    const units = lines.find((line) => line.id === 'systemd')!.text;
+    expect(units).toContain('OnCalendar=Mon..Fri 06:30\nOnCalendar=*-*~1 04:00');
+    expect(units).toContain('# /etc/systemd/system/crew-rota.timer');
+  });
+});
