@@ -23,6 +23,7 @@ import { ThemeSwitch } from './theme-switch';
 
 const PLACES = [
   { href: '/', label: 'Watches', also: '/watches' },
+  { href: '/jobs', label: 'Jobs', also: '/jobs' },
   { href: '/outages', label: 'Outages', also: '/outages' },
   { href: '/maintenance', label: 'Maintenance', also: '/maintenance' },
   { href: '/messages', label: 'Messages', also: '/messages' },

@@ -1,6 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { blankSecrets } from '../../src/core/blank-secrets';
+import { clockRows } from '../../src/core/clock-rows';
 import { calendarInWords } from '../../src/core/calendar-words';
 import { daysOffOf } from '../../src/core/days-off';
 import { changeNote, timesInWords } from '../../src/core/due-notes';
@@ -224,5 +225,22 @@ describe('times in words', () => {
       'Clocks go back by 1 h after 01:59, to 01:00',
     );
     expect(changeNote(cron, T0)).toBeNull();
+  });
+});
+
+describe('the clock of the day', () => {
+  it('puts what overlaps into rows, each in the first that is free', () => {
+    const marks = [
+      { minute: 60, lasts: 30 },
+      { minute: 70, lasts: 1 },
+      { minute: 75, lasts: 1 },
+      { minute: 90, lasts: 1 },
+    ];
+    expect(clockRows(marks, 10)).toEqual([[marks[0], marks[3]], [marks[1]], [marks[2]]]);
+    expect(clockRows(marks, 1)).toEqual([
+      [marks[0], marks[3]],
+      [marks[1], marks[2]],
+    ]);
+    expect(clockRows([], 5)).toEqual([]);
   });
 });

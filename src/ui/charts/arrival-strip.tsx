@@ -6,7 +6,7 @@ import type { Arrival } from '../../core/runs';
 import { formatIn, useZone } from '../zone';
 import { useWidth } from './use-width';
 
-const HEIGHT = 108;
+const HEIGHT = 96;
 const MARGIN = { top: 10, right: 8, bottom: 22, left: 84 };
 const FIRST_WIDTH = 800;
 
@@ -45,7 +45,17 @@ export function ArrivalStrip({ arrivals, leeway }: { arrivals: readonly Arrival[
         <text x={MARGIN.left - 8} y={y(0)} dy="0.32em" textAnchor="end" fontSize={12.5} fill="var(--muted)">
           due
         </text>
-        {leeway * 1000 <= most && (
+        <text
+          x={MARGIN.left - 8}
+          y={MARGIN.top}
+          dy="0.32em"
+          textAnchor="end"
+          fontSize={12.5}
+          fill="var(--muted)"
+        >
+          +{formatDuration(most)}
+        </text>
+        {leeway * 1000 <= most * 0.85 && (
           <>
             <line
               x1={MARGIN.left}

@@ -1,0 +1,144 @@
+import { rmSync } from 'node:fs';
+import { expect, test, type Page } from '@playwright/test';
+import { EMAIL, PASSWORD, startProduct, type Product } from '../integration/helpers';
+
+test.describe.configure({ mode: 'serial' });
+
+const HOLIDAYS = [
+  'BEGIN:VCALENDAR',
+  'VERSION:2.0',
+  'BEGIN:VEVENT',
+  'UID:1',
+  'DTSTART;VALUE=DATE:20200101',
+  'RRULE:FREQ=YEARLY',
+  'SUMMARY:New Year',
+  'END:VEVENT',
+  'END:VCALENDAR',
+].join('\r\n');
+
+test.describe('scheduled jobs', () => {
+  let product: Product;
+  let page: Page;
+  let address: string;
+
+  test.beforeAll(async ({ browser }) => {
+    product = await startProduct({ env: { LANTERN_ADMIN_EMAIL: EMAIL, LANTERN_ADMIN_PASSWORD: PASSWORD } });
+    page = await (await browser.newContext()).newPage();
+    await page.goto(product.base);
+    await page.getByLabel('E-mail address').fill(EMAIL);
+    await page.getByLabel('Password').fill(PASSWORD);
+    await page.getByRole('button', { name: 'Sign in' }).click();
+    await expect(page.getByRole('heading', { level: 1 })).toHaveText('Nothing is being watched yet.');
+  });
+
+  test.afterAll(async () => {
+    await product.stop();
+    rmSync(product.folder, { recursive: true, force: true });
+  });
+
+  const send = (query: string, body = '') => fetch(`${address}?${query}`, { method: 'POST', body });
+
+  test('times are explained in words as they are typed; what is wrong is named with its place', async () => {
+    await page.goto(`${product.base}/watches/new`);
+    await page.getByText('check-in', { exact: true }).click();
+    await page.getByLabel('Cron expression').fill('30 26 * * *');
+    await expect(page.getByText('Expected a hour (0 to 23', { exact: false })).toContainText(
+      'at character 4',
+    );
+    await page.getByText('At set times (systemd)').click();
+    await page.getByLabel('Calendar event').fill('Mon..Fri 06:30\n*-*~1 04:00');
+    await expect(page.getByText('At 06:30, Monday to Friday; and At 04:00', { exact: false })).toBeVisible();
+    await expect(page.getByText('The next 10 due times')).toBeVisible();
+    await page.getByText('Days off').click();
+    await page.getByLabel('iCalendar file of holidays').setInputFiles({
+      name: 'holidays.ics',
+      mimeType: 'text/calendar',
+      buffer: Buffer.from(HOLIDAYS),
+    });
+    await expect(page.getByText('3 days read.')).toBeVisible();
+    await expect(page.getByLabel('On these days nothing is due')).toHaveValue(/-01-01\n/);
+    await page.getByLabel('Name', { exact: true }).fill('Nightly manifest');
+    await page.getByLabel('Section').fill('Office server');
+    await page.getByRole('button', { name: 'Save watch' }).click();
+    await expect(page.getByRole('heading', { level: 1 })).toContainText('Nightly manifest');
+    await expect(page.getByText('this page waits for the first check-in')).toBeVisible();
+  });
+
+  test('the first check-in shows the moment it arrives, and each run with its output', async () => {
+    const shown = page.locator('code').filter({ hasText: '/in/' }).first();
+    address = (await shown.textContent())!;
+    await send('is=begun&run=one');
+    await expect(page.getByRole('cell', { name: /^running/ })).toBeVisible();
+    await send('progress=40&run=one');
+    await expect(page.getByRole('cell', { name: /running, 40 %/ })).toBeVisible();
+    await send('code=3&run=one', 'the disk is <b>full</b>\nDB_PASSWORD=hunter2\n');
+    const failed = page.getByRole('row', { name: /failed, exit status 3/ });
+    await failed.getByText('output').click();
+    await expect(failed).toContainText('the disk is <b>full</b>');
+    await expect(failed).not.toContainText('hunter2');
+    await send('code=0');
+    await expect(page.getByRole('heading', { level: 1 })).toContainText('is up');
+    await page
+      .getByRole('group', { name: 'Show these runs' })
+      .getByRole('button', { name: 'Failed' })
+      .click();
+    await expect(page.getByRole('row', { name: /exit status 3/ })).toBeVisible();
+    await expect(page.getByRole('cell', { name: /^done/ })).toHaveCount(0);
+  });
+
+  test('lines are ready for whatever starts it, and the address can be changed without missing anything', async () => {
+    await page.getByLabel('What starts the job').selectOption('systemd');
+    await expect(page.getByText('OnCalendar=Mon..Fri 06:30', { exact: false })).toBeVisible();
+    await page.getByRole('button', { name: 'New address' }).click();
+    await page.getByRole('alertdialog').getByRole('button', { name: 'Make a new one' }).click();
+    await expect(page.getByText('The old address counts until', { exact: false })).toContainText(
+      'nobody has used it since',
+    );
+    await expect(page.locator('code').filter({ hasText: '/in/' }).first()).not.toHaveText(address);
+    expect((await send('is=note')).status).toBe(200);
+    await page.getByRole('button', { name: 'Readable name' }).click();
+    await page.getByLabel('Readable name').fill('Nightly Manifest');
+    await page.getByRole('button', { name: 'Save', exact: true }).click();
+    await expect(
+      page.getByText('Expected small letters, digits, dots and hyphens', { exact: false }),
+    ).toBeVisible();
+    await page.getByLabel('Readable name').fill('nightly-manifest');
+    await page.getByRole('button', { name: 'Save', exact: true }).click();
+    await expect(page.getByText('Its readable name is “nightly-manifest”', { exact: false })).toBeVisible();
+  });
+
+  test('a crontab becomes check-ins, and comes back with the wrapper and nothing else changed', async () => {
+    await page.goto(`${product.base}/watches/new`);
+    await page.getByRole('link', { name: 'bring your crontab' }).click();
+    await page.getByRole('button', { name: 'Read it' }).click();
+    await expect(page.getByText('Expected a crontab, or timers of systemd, got nothing.')).toBeVisible();
+    const crontab = 'MAILTO=ines\n15 3 * * * /opt/ferry/fares.sh\n@reboot /opt/ferry/lamp\n';
+    await page.getByLabel('Crontab or timers').fill(crontab);
+    await page.getByLabel('Section').fill('Office server');
+    await page.getByRole('button', { name: 'Read it' }).click();
+    await expect(page.getByRole('checkbox', { name: 'Watch the job of line 3' })).toBeDisabled();
+    await expect(page.getByText('In this section, but started by no line: Nightly manifest.')).toBeVisible();
+    await page.getByLabel('Leeway of line 2, in minutes').fill('45');
+    await page.getByRole('button', { name: 'Watch one job' }).click();
+    const made = page.getByRole('region', { name: 'What was made' });
+    await expect(made.getByText('One line of 4 changed; everything else is as it was')).toBeVisible();
+    await expect(made.locator('code').first()).toContainText(
+      /MAILTO=ines\n15 3 \* \* \* lantern-run \S+ -- \/opt\/ferry\/fares\.sh/,
+    );
+    const { body } = await product.api('GET', '/watches?text=fares');
+    expect(body as unknown).toMatchObject([
+      { name: 'Fares', leeway: 2700, section: 'Office server', state: 'waiting' },
+    ]);
+  });
+
+  test('all jobs are seen together, what is due first on top, by the clock of the day', async () => {
+    await page.getByRole('link', { name: 'Jobs', exact: true }).click();
+    await expect(page.getByRole('heading', { level: 1 })).toHaveText('Two jobs, none is running.');
+    await expect(
+      page.getByRole('img', { name: /due times in the next 24 hours; the most, \d+, between/ }),
+    ).toBeVisible();
+    await expect(page.getByRole('row', { name: /Fares waiting/ })).toContainText('never heard of');
+    await page.getByLabel('Text in name, target, section or tag').fill('manifest');
+    await expect(page.getByRole('heading', { level: 1 })).toHaveText('One job, none is running.');
+  });
+});
