@@ -18,13 +18,17 @@ export async function startBare(args: string[], input = ''): Promise<Bare> {
   return { port, process: child };
 }
 
-/** Requests per second over so many kept connections; every answer has to be 200. */
-export async function requestsPerSecond(url: URL, total: number, connections: number): Promise<number> {
+/** Requests per second to some addresses in turn over so many kept connections; every answer has to be 200. */
+export async function requestsPerSecond(
+  urls: readonly URL[],
+  total: number,
+  connections: number,
+): Promise<number> {
   const agent = new http.Agent({ keepAlive: true, maxSockets: connections });
   let left = total;
   const one = () =>
     new Promise<void>((resolve, reject) => {
-      const request = http.get(url, { agent }, (response) => {
+      const request = http.get(urls[left % urls.length]!, { agent }, (response) => {
         response.resume();
         response.on('end', () =>
           response.statusCode === 200

@@ -17,6 +17,8 @@ import { lateness, looksPerSecond } from './looks';
 import { BenchTable } from './table';
 
 const CHECKINS = 20_000;
+const JOBS = 1000;
+const BURST = 5000;
 const PAGES = 2_000;
 const CONNECTIONS = 64;
 const FINDINGS = 200_000;
@@ -26,10 +28,13 @@ async function checkinsAndPages(): Promise<void> {
   const product = await startProduct();
   const folder = tempFolder();
   const bare = await startBare(['checkins', join(folder, 'bare.db')]);
-  const { id, checkinAddress } = await makeCheckin(product);
-  const own = new URL(`${checkinAddress}?is=note`);
-  const plain = new URL(`http://127.0.0.1:${bare.port}/note`);
-  for (const url of [own, plain]) await requestsPerSecond(url, 2000, CONNECTIONS);
+  // As many jobs as a large desk has: one that reported all this by itself would be slowed.
+  const jobs = [];
+  for (let i = 0; i < JOBS; i += 1) jobs.push(await makeCheckin(product, { name: `Job ${i}` }));
+  const { id } = jobs[0]!;
+  const own = jobs.map((job) => new URL(`${job.checkinAddress}?is=note`));
+  const plain = [new URL(`http://127.0.0.1:${bare.port}/note`)];
+  for (const urls of [own, plain]) await requestsPerSecond(urls, 2000, CONNECTIONS);
   table.ratio(
     'check-ins a second, durable',
     await requestsPerSecond(own, CHECKINS, CONNECTIONS),
@@ -37,6 +42,7 @@ async function checkinsAndPages(): Promise<void> {
     0.6,
   );
   bare.process.kill();
+  await burst(own);
 
   await product.api('POST', '/pages', {
     title: 'Tern Island Ferries',
@@ -46,16 +52,32 @@ async function checkinsAndPages(): Promise<void> {
   const address = new URL(`${product.base}/p/ferries`);
   const bytes = await (await fetch(address)).text();
   const page = await startBare(['page'], bytes);
-  const pages = await requestsPerSecond(address, PAGES, 16);
+  const pages = await requestsPerSecond([address], PAGES, 16);
   table.ratio(
     'public pages a second',
     pages,
-    await requestsPerSecond(new URL(`http://127.0.0.1:${page.port}/`), PAGES * 5, 16),
+    await requestsPerSecond([new URL(`http://127.0.0.1:${page.port}/`)], PAGES * 5, 16),
     0.5,
   );
   page.process.kill();
   await product.stop();
   for (const gone of [folder, product.folder]) rmSync(gone, { recursive: true, force: true });
+}
+
+/** Everything at the full hour: so many check-ins at once, each on a connection of its own. */
+async function burst(urls: readonly URL[]): Promise<void> {
+  const times: number[] = [];
+  let refused = 0;
+  await Promise.all(
+    Array.from({ length: BURST }, async (_, i) => {
+      const started = performance.now();
+      const answer = await fetch(urls[i % urls.length]!, { method: 'POST' }).catch(() => null);
+      if (answer?.status !== 200) refused += 1;
+      times.push(performance.now() - started);
+    }),
+  );
+  table.figure(`burst of ${BURST} check-ins at once: refused or lost`, String(refused), '0');
+  table.figure('burst: slowest answer', `${Math.round(Math.max(...times))} ms`, 'stated');
 }
 
 async function bytesOnDisk(): Promise<void> {
