@@ -11,12 +11,15 @@ import { callApi } from './call-api';
 import { Confirm } from './confirm';
 import { Lantern } from './lantern';
 import { NameLine } from './name-line';
+import { SectionDoor } from './section-door';
 import { Sortable } from './sortable';
 
 export interface SectionRow {
   id: number;
   name: string;
   watches: { id: number; name: string; state: State }[];
+  /** Readable check-in addresses. */
+  door: { address: string | null; mostNew: number };
 }
 
 /** What went wrong with a call, in words, or null. */
@@ -174,6 +177,7 @@ function OneSection({ section, handle, onOrder }: OneSectionProps) {
               </div>
             )}
           />
+          <SectionDoor sectionId={section.id} {...section.door} />
         </div>
       )}
     </div>

@@ -107,6 +107,34 @@ test.describe('scheduled jobs', () => {
     await expect(page.getByText('Its readable name is “nightly-manifest”', { exact: false })).toBeVisible();
   });
 
+  test('a section opens readable addresses; a name nobody knows makes its own check-in', async () => {
+    await page.goto(`${product.base}/sections`);
+    await page.getByRole('button', { name: /^Office server/ }).click();
+    await page.getByRole('button', { name: 'Open them' }).click();
+    const base = page.locator('code').filter({ hasText: '/in/' });
+    await expect(base).toBeVisible();
+    await page.getByLabel('Unknown names that may make a check-in').fill('many');
+    await page.getByRole('button', { name: 'Save', exact: true }).click();
+    await expect(
+      page.getByText('Expected mostNew to be a whole number from 0 to 1000', { exact: false }),
+    ).toBeVisible();
+    await page.getByLabel('Unknown names that may make a check-in').fill('5');
+    const saved = page.waitForResponse((response) => response.url().endsWith('/checkin-address'));
+    await page.getByRole('button', { name: 'Save', exact: true }).click();
+    expect((await saved).status()).toBe(200);
+    const open = (await base.textContent())!;
+    expect((await fetch(`${open}nightly-manifest?is=note`)).status).toBe(200);
+    expect((await fetch(`${open}tide-pull`)).status).toBe(200);
+    const { body } = await product.api('GET', '/watches?text=tide');
+    expect(body as unknown).toMatchObject([{ name: 'Tide pull', section: 'Office server' }]);
+    const { id } = (body as unknown as { id: number }[])[0]!;
+    await product.api('DELETE', `/watches/${id}`);
+    await page.getByRole('button', { name: 'Close them' }).click();
+    await page.getByRole('alertdialog').getByRole('button', { name: 'Close them' }).click();
+    await expect(page.getByRole('button', { name: 'Open them' })).toBeVisible();
+    expect((await fetch(`${open}nightly-manifest`)).status).toBe(404);
+  });
+
   test('a crontab becomes check-ins, and comes back with the wrapper and nothing else changed', async () => {
     await page.goto(`${product.base}/watches/new`);
     await page.getByRole('link', { name: 'bring your crontab' }).click();

