@@ -1,4 +1,4 @@
-import { execFileSync, spawnSync } from 'node:child_process';
+import { spawnSync } from 'node:child_process';
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { nextDues } from '../../src/core/schedule';
@@ -11,27 +11,35 @@ if (!installed)
 const ITERATIONS = 3;
 
 /** What systemd says of each expression: its next times, in seconds since 1970. */
-function systemdDues(expressions: readonly string[], zone: string, base: Date): number[][] {
+function systemdDues(expressions: readonly string[], zone: string, base: Date): Map<string, number[]> {
   const local = new Intl.DateTimeFormat('sv-SE', { timeZone: zone, dateStyle: 'short', timeStyle: 'medium' });
-  const output = execFileSync(
+  const { status, stdout, stderr } = spawnSync(
     'systemd-analyze',
     ['calendar', `--iterations=${ITERATIONS}`, `--base-time=${local.format(base)}`, ...expressions],
-    { env: { ...process.env, TZ: zone, LC_ALL: 'C' }, encoding: 'utf8' },
+    { env: { ...process.env, TZ: zone, LC_ALL: 'C' } as unknown as NodeJS.ProcessEnv, encoding: 'utf8' },
   );
-  return output
-    .split(/^(?=Normalized form:|  Original form:)/m)
-    .filter((block) => block.includes('Normalized form:') || block.includes('elapse'))
-    .reduce<string[]>((blocks, block) => {
+  // Of some expressions it says itself that it gets lost in them; the others are asked again.
+  const lost = [...stderr.matchAll(/Failed to determine next elapse for '(.*)':/g)].map((match) => match[1]);
+  const others = expressions.filter((expression) => !lost.includes(expression));
+  if (lost.length > 0) return others.length > 0 ? systemdDues(others, zone, base) : new Map();
+  expect(status, stderr).toBe(0);
+  const blocks = stdout
+    .split(/^(?=Normalized form:| {2}Original form:)/m)
+    .filter((block) => block.includes('form:'))
+    .reduce<string[]>((joined, block) => {
       // The normalized form follows the original one where the two differ.
-      if (block.startsWith('Normalized') && blocks.at(-1)?.includes('elapse') === false) {
-        blocks[blocks.length - 1] += block;
-      } else blocks.push(block);
-      return blocks;
-    }, [])
+      if (block.startsWith('Normalized') && joined.at(-1)?.includes('elapse') === false) {
+        joined[joined.length - 1] += block;
+      } else joined.push(block);
+      return joined;
+    }, []);
+  expect(blocks).toHaveLength(expressions.length);
+  const dues = blocks
     .map((block) => [...block.matchAll(/(?:elapse|Iter\. #\d+|\(in UTC\)): (\w{3} [\d-]+ [\d:]+) (\S+)/g)])
     .map((lines) =>
       lines.filter(([, , name]) => name === 'UTC').map(([, time]) => Date.parse(`${time} UTC`)),
     );
+  return new Map(expressions.map((expression, i) => [expression, dues[i]!]));
 }
 
 const component = (least: number, most: number) => {
@@ -73,22 +81,21 @@ describe.skipIf(!installed)('calendar events against systemd itself', () => {
           // A base inside the doubled hour is ambiguous in local time.
           const base = new Date(Math.floor(second / 86_400) * 86_400_000 + 12 * 3_600_000);
           const theirs = systemdDues(list, zone, base);
-          expect(theirs).toHaveLength(list.length);
-          for (const [i, expression] of list.entries()) {
+          for (const [expression, said] of theirs) {
             const schedule = { type: 'calendar' as const, expression, zone };
-            const mine = nextDues(schedule, base.getTime(), theirs[i]!.length);
+            const mine = nextDues(schedule, base.getTime(), said.length);
             // Of an hour that is shown twice systemd takes now the first passing, now the second; the clock
             // shows the same at both, and ours is always the first.
             const shown = (dues: readonly number[]) => dues.map((due) => wallAt(due, zone));
             if (expression.includes('/')) {
               // Version 252 now and then passes over the first step after a day, a month or a year has ended.
               const more = shown(nextDues(schedule, base.getTime(), 60));
-              for (const due of shown(theirs[i]!)) expect(more, expression).toContainEqual(due);
+              for (const due of shown(said)) expect(more, expression).toContainEqual(due);
             } else {
               expect({ expression, base, dues: shown(mine) }).toEqual({
                 expression,
                 base,
-                dues: shown(theirs[i]!),
+                dues: shown(said),
               });
             }
             for (const due of mine) expect(momentsOf(wallAt(due, zone), zone)[0]).toBe(due);
