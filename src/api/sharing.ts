@@ -47,10 +47,19 @@ function resolvedAs(watch: WatchWithStatus, { section, own }: Moved, levels: Lev
   return resolve({ id, kind, section, own: ownValues(kind, own, levels.usual) }, levels);
 }
 
+/** One thing about a watch that would be another, in words. */
+export interface Change {
+  /** The name of the setting, where it is one. */
+  setting?: string;
+  label: string;
+  before: string;
+  after: string;
+}
+
 export interface Effect {
   id: number;
   name: string;
-  changes: { setting: string; label: string; before: string; after: string }[];
+  changes: Change[];
 }
 
 /**

@@ -195,8 +195,8 @@ const PLAIN = /^[\w@+=:,./\s-]+$/;
 /** The same line with the wrapper before its command; everything else byte for byte as it was. */
 export function wrappedLine(job: CrontabJob, address: string, wrapper = 'lantern-run'): string {
   const { before, command, input } = job;
-  const trailing = /\s*$/.exec(command)![0];
-  const bare = command.slice(0, command.length - trailing.length);
+  const bare = command.trimEnd();
+  const trailing = command.slice(bare.length);
   const plain = PLAIN.test(bare) && !/^[A-Za-z_]\w*=/.test(bare);
   const started = plain ? bare : `"$SHELL" -c '${bare.replaceAll("'", `'\\''`)}'`;
   return `${before}${wrapper} ${address} -- ${started}${trailing}${input}`;

@@ -1,3 +1,4 @@
+import { bisectRight, group } from 'd3';
 import type { ReportKind } from './status';
 
 /** A report as far as runs go; times are ms since 1970. */
@@ -97,9 +98,8 @@ export function runsOf(reports: readonly RunReport[]): Run[] {
 /** Gives each run the due time it answers: the last one before it began or ended, or one that is just ahead. */
 export function withDues(runs: readonly Run[], dues: readonly number[], earlyMs: number): Run[] {
   return runs.map((run) => {
-    const at = run.begun ?? run.ended!;
-    const due = dues.filter((one) => one <= at + earlyMs).at(-1) ?? null;
-    return { ...run, due };
+    const later = bisectRight(dues, (run.begun ?? run.ended!) + earlyMs);
+    return { ...run, due: dues[later - 1] ?? null };
   });
 }
 
@@ -115,8 +115,9 @@ export interface Arrival {
 
 /** What came of each due time, the oldest first. */
 export function arrivalsOf(runs: readonly Run[], dues: readonly number[]): Arrival[] {
+  const answers = group(runs, (run) => run.due);
   return dues.map((due) => {
-    const own = runs.filter((run) => run.due === due);
+    const own = answers.get(due) ?? [];
     const times = own.map((run) => run.begun ?? run.ended!);
     return {
       due,

@@ -1,5 +1,6 @@
 import type { Knex } from 'knex';
 import { nextTickOf } from '../core/decide-checkin';
+import { JUMP_MS } from '../store/ears';
 import { deleteEvidenceBefore } from '../store/evidence';
 import { deleteFindingsBefore } from '../store/findings';
 import { clearOutputsBefore, deleteReportsBefore } from '../store/reports';
@@ -16,8 +17,6 @@ const KEEP_REPORTS_MS = 400 * DAY_MS;
 const KEEP_ROLLUPS_MS = 5 * 366 * DAY_MS;
 /** Findings may still arrive this long after their hour has ended. */
 const LATE_FINDINGS_MS = 5 * 60_000;
-/** Between two ticks a second apart; more means that the machine slept, or that its clock was set. */
-const JUMP_MS = 10_000;
 /** So long nobody is judged after that: the front door notes meanwhile that it could not hear. */
 const HOLD_AFTER_JUMP_MS = 3000;
 
@@ -49,11 +48,11 @@ export class Keeper {
   tick(): void {
     const { book, now } = this.options;
     const at = now();
+    // A clock that is set back holds no longer either: the hold is counted anew from where it stands then.
     if (this.tickedAt !== null && Math.abs(at - this.tickedAt) > JUMP_MS)
       this.holdUntil = at + HOLD_AFTER_JUMP_MS;
     this.tickedAt = at;
-    const blind =
-      this.options.isBlind() || (at < this.holdUntil && at > this.holdUntil - 2 * HOLD_AFTER_JUMP_MS);
+    const blind = this.options.isBlind() || at < this.holdUntil;
     const covered = new Set(
       this.windows.filter((w) => w.begins <= at && at < w.ends).flatMap((w) => w.watchIds),
     );
@@ -87,7 +86,7 @@ export class Keeper {
       await purgeWatches(db, now() - KEEP_DELETED_MS);
     }
     const cursor = Number((await fetchSetting(db, REPORT_CURSOR)) ?? 0);
-    await clearOutputsBefore(db, Math.min(before, now() - keepFindingsDays * DAY_MS));
+    await clearOutputsBefore(db, before);
     await deleteReportsBefore(db, now() - KEEP_REPORTS_MS, cursor);
     await this.loadWindows();
   }

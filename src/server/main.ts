@@ -20,7 +20,6 @@ import { log, logError } from './log';
 import { ProxyTrust } from './proxy';
 
 const PULSE_MS = 2_000;
-const JUMP_MS = 10_000;
 const CLOSE_GRACE_MS = 5_000;
 
 function portTaken(port: number): string {
@@ -101,20 +100,12 @@ async function main(): Promise<void> {
   });
   // From here on check-ins are heard; the engine comes after, so that it finds the gap noted.
   await saveOpening(db, now());
+  const beat = async () => {
+    if (await savePulse(db, now())) void keeper.tellInbox();
+  };
   const pulse = setInterval(() => void beat().catch((error) => logError('pulse', error)), PULSE_MS);
   await keeper.start();
   log(`open at ${linkBase(environment)}`);
-
-  let heardAt = now();
-  /** A pulse long after the one before: the machine slept, or its clock was set. Nobody was heard in between. */
-  async function beat(): Promise<void> {
-    const at = now();
-    const jumped = at - heardAt > JUMP_MS;
-    heardAt = at;
-    if (!jumped) return savePulse(db, at);
-    await saveOpening(db, at);
-    void keeper.tellInbox();
-  }
 
   let stopping = false;
   const stop = async () => {

@@ -41,6 +41,13 @@ export async function fetchDoorByKey(db: Db, key: string, now: number): Promise<
   return doorTo(db, old, old ? Number(old.old_key_until) : null);
 }
 
+function namedWatch(db: Db, sectionId: number, name: string): Promise<{ id: number } | undefined> {
+  return db('watches')
+    .where({ section_id: sectionId, checkin_name: name })
+    .whereNull('deleted_at')
+    .first('id');
+}
+
 /** Where a readable name under the secret of a section leads, or the section itself where it leads nowhere yet. */
 export async function fetchDoorByName(
   db: Db,
@@ -51,10 +58,7 @@ export async function fetchDoorByName(
     .where({ checkin_secret: secret })
     .first('id', 'name', 'most_new as mostNew');
   if (!section) return null;
-  const row = await db('watches')
-    .where({ section_id: section.id, checkin_name: name })
-    .whereNull('deleted_at')
-    .first('id');
+  const row = await namedWatch(db, section.id, name);
   return row ? doorTo(db, row, null) : (section as OpenSection);
 }
 
@@ -69,13 +73,18 @@ export interface FirstContact {
 /** How often a job is taken to report that nobody has said anything about. */
 const USUAL_PERIOD_S = 86_400;
 
-/** Makes the check-in of a job that reported by itself, and the message about it; null where the section is full. */
+/**
+ * Makes the check-in of a job that reported by itself, and the message about it; null where the section is full. Where
+ * another report of the job was faster, it is the one that report made.
+ */
 export function saveFirstContact(
   db: Knex,
   section: OpenSection,
   contact: FirstContact,
 ): Promise<number | null> {
   return transaction(db, async (trx) => {
+    const made = await namedWatch(trx, section.id, contact.checkinName);
+    if (made) return made.id;
     const [{ n }] = (await trx('watches')
       .where({ section_id: section.id })
       .whereNotNull('checkin_name')

@@ -24,17 +24,30 @@ export async function clearEarGaps(db: Db, taken: readonly EarGap[]): Promise<vo
   await saveSetting(db, EAR_GAPS, JSON.stringify(left));
 }
 
-/** The front door is open now and will say so again soon. */
-export async function savePulse(db: Db, now: number): Promise<void> {
+/** Between two pulses or ticks; more means that the machine slept, or that its clock was set. */
+export const JUMP_MS = 10_000;
+
+/** Notes that the front door hears now; when it was silent for longer than this, that it could not hear meanwhile. */
+async function saveHearing(db: Db, now: number, silentMs: number): Promise<boolean> {
+  const until = await fetchSetting(db, HEARD_UNTIL);
+  const silent = until !== null && now - Number(until) > silentMs;
+  if (silent) {
+    const gaps = [...(await readEarGaps(db)), { from: Number(until), to: now }];
+    await saveSetting(db, EAR_GAPS, JSON.stringify(gaps.slice(-MOST_GAPS)));
+  }
   await saveSetting(db, HEARD_UNTIL, String(now));
+  return silent;
+}
+
+/**
+ * The front door is open now and will say so again soon. A pulse long after the one before it notes the time between
+ * as a gap, and answers true.
+ */
+export function savePulse(db: Db, now: number): Promise<boolean> {
+  return saveHearing(db, now, JUMP_MS);
 }
 
 /** The front door opens: notes the time since its last pulse as a gap. */
 export async function saveOpening(db: Db, now: number): Promise<void> {
-  const until = await fetchSetting(db, HEARD_UNTIL);
-  if (until !== null && now > Number(until)) {
-    const gaps = [...(await readEarGaps(db)), { from: Number(until), to: now }];
-    await saveSetting(db, EAR_GAPS, JSON.stringify(gaps.slice(-MOST_GAPS)));
-  }
-  await savePulse(db, now);
+  await saveHearing(db, now, 0);
 }

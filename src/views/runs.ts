@@ -42,14 +42,31 @@ export interface RunsView {
   longestRun: Suggestion | null;
 }
 
-function duesBetween(watch: WatchWithStatus, from: number, to: number): number[] {
+/** Due times that were worked out for a screen before, by their schedule. */
+const worked = new Map<string, number[]>();
+const MOST_WORKED = 50;
+/** Working out so many takes about ten milliseconds; check-ins are heard in the breaths between. */
+const DUES_IN_A_STEP = 50;
+
+/** The due times of a job after one moment and up to another; a job that runs often has thousands. */
+async function duesBetween(watch: WatchWithStatus, from: number, to: number): Promise<number[]> {
   if (watch.config.type !== 'checkin' || watch.config.schedule.type === 'period') return [];
   const schedule = scheduleOf(watch.config.schedule);
-  const dues: number[] = [];
-  for (let at = nextDue(schedule, from); at !== null && at <= to && dues.length < 10_000;) {
+  const key = JSON.stringify([watch.id, schedule]);
+  const known = worked.get(key) ?? [];
+  // What is known helps only where it reaches back far enough.
+  const dues =
+    known.length > 0 && known[0]! <= (nextDue(schedule, from) ?? 0) ? known.filter((due) => due > from) : [];
+  for (
+    let at = nextDue(schedule, dues.at(-1) ?? from);
+    at !== null && at <= to && dues.length < MOST_REPORTS;
+  ) {
     dues.push(at);
     at = nextDue(schedule, at);
+    if (dues.length % DUES_IN_A_STEP === 0) await new Promise((resolve) => setImmediate(resolve));
   }
+  if (worked.size >= MOST_WORKED) worked.clear();
+  worked.set(key, dues);
   return dues;
 }
 
@@ -70,7 +87,7 @@ export async function fetchRunsView(db: Db, watch: WatchWithStatus, now: number)
   const reports = await fetchReportTimes(db, watch.id, since, MOST_REPORTS);
   // Before the first report that is still there nothing is known: no due time of then was missed for certain.
   const from = reports.length === 0 ? now : reports[0]!.at - EARLY_MS;
-  const dues = duesBetween(watch, Math.max(since, from), now);
+  const dues = await duesBetween(watch, Math.max(since, from), now);
   const history = withDues(runsOf(reports), dues, EARLY_MS);
   const shown = runsOf((await fetchReports(db, watch.id, SHOWN_REPORTS)).reverse());
   return {

@@ -158,6 +158,9 @@ describe('the check-in address', () => {
       mostNew: 2,
     });
     const { address: base } = opened.body as { address: string };
+    // Two reports of a job that nobody knows may come at the same moment: it is one job all the same.
+    const together = await Promise.all([1, 2].map(() => ask(`${base}tide-pull?is=note`, { method: 'POST' })));
+    expect(together.map((answer) => answer.status)).toEqual([200, 200]);
     for (const name of ['tide-pull', 'tide-pull', 'crew.sync']) {
       expect((await ask(`${base}${name}?code=0`, { method: 'POST' })).status).toBe(200);
     }

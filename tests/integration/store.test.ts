@@ -405,6 +405,14 @@ describe('the store', () => {
     expect(await readEarGaps(store.db)).toEqual([{ from: T0 + 10_000, to: T0 + 20_000 }]);
   });
 
+  it('notes a pulse long after the one before as time nobody was heard, and a clock set back as none', async () => {
+    expect(await savePulse(store.db, T0)).toBe(false);
+    expect(await savePulse(store.db, T0 + 10_000)).toBe(false);
+    expect(await savePulse(store.db, T0 + 3_610_000)).toBe(true);
+    expect(await savePulse(store.db, T0 + 20_000)).toBe(false);
+    expect(await readEarGaps(store.db)).toEqual([{ from: T0 + 10_000, to: T0 + 3_610_000 }]);
+  });
+
   it('closes an incident with its last update and opens it again with another', async () => {
     const pageId = await saveNewPage(store.db, {
       slug: 'p',

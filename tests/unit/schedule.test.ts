@@ -153,9 +153,10 @@ describe('cron due times', () => {
         const mine = nextDues(cron(expression, zone), after, 3);
         const last = mine.at(-1) ?? after;
         const quiet = (time: number) => clockChange(time - 2 * DAY, time + 2 * DAY, zone) === null;
-        if (last - after > 366 * DAY || !mine.every(quiet) || !quiet(after)) return;
+        const theirs = othersDues(expression, zone, after, mine.length);
+        if (last - after > 366 * DAY || ![after, ...mine, ...theirs].every(quiet)) return;
         compared += 1;
-        expect(iso(mine)).toEqual(iso(othersDues(expression, zone, after, mine.length)));
+        expect(iso(mine)).toEqual(iso(theirs));
       }),
       { numRuns: 600 },
     );

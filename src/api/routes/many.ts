@@ -12,7 +12,15 @@ import { filterable } from '../../probes/watch-target';
 import { refused } from '../problem';
 import type { Call, Route } from '../route';
 import { manySchema } from '../schemas/shared';
-import { changedOwn, checkRestsOn, effectsOf, saidValues, type Effect, type Moved } from '../sharing';
+import {
+  changedOwn,
+  checkRestsOn,
+  effectsOf,
+  saidValues,
+  type Change,
+  type Effect,
+  type Moved,
+} from '../sharing';
 import { validateBody } from '../validate';
 import { tellEngine } from './watch-calls';
 
@@ -39,16 +47,14 @@ function meant(watches: readonly WatchWithStatus[], { ids, filter }: ManyBody): 
   return watches.filter((watch) => ids!.includes(watch.id));
 }
 
-type Said = { label: string; before: string; after: string };
-
 function tagsAfter(watch: WatchWithStatus, { addTags = [], removeTags = [] }: ManyBody): string[] {
   const now = watch.tags.map((tag) => tag.name);
   return [...new Set([...now, ...addTags])].filter((name) => !removeTags.includes(name));
 }
 
 /** What the change does to a watch besides its settings, in words. */
-function plainChanges(watch: WatchWithStatus, change: ManyBody): Said[] {
-  const said: Said[] = [];
+function plainChanges(watch: WatchWithStatus, change: ManyBody): Change[] {
+  const said: Change[] = [];
   const tags = watch.tags.map((tag) => tag.name).join(', ') || 'none';
   const after = tagsAfter(watch, change).join(', ') || 'none';
   if (change.action === 'delete') said.push({ label: 'Watch', before: 'there', after: 'deleted' });
@@ -84,23 +90,32 @@ async function changeMany(call: Call) {
   } = call.body as ManyBody;
   const said = saidValues(given, valid);
   checkRestsOn(said, watches);
+  const setsAny = Object.keys(said).length + inherit.length > 0;
   const moved = new Map<number, Moved>();
   for (const watch of chosen) {
     moved.set(watch.id, {
       section: section === undefined ? watch.section : valid.section || null,
-      own: changedOwn(watch, said, inherit, levels.usual),
+      own: setsAny ? changedOwn(watch, said, inherit, levels.usual) : watch.own,
     });
   }
   const settings = new Map(effectsOf(watches, levels, levels, moved).map((effect) => [effect.id, effect]));
-  const effects = chosen.flatMap((watch): Omit<Effect, 'changes'>[] => {
+  const effects = chosen.flatMap((watch): Effect[] => {
     const changes = [...plainChanges(watch, valid), ...(settings.get(watch.id)?.changes ?? [])];
-    return changes.length === 0 ? [] : [{ id: watch.id, name: watch.name, changes } as Effect];
+    return changes.length === 0 ? [] : [{ id: watch.id, name: watch.name, changes }];
   });
   if (!preview) {
     const changes = new Map<number, WatchChange>();
     for (const watch of chosen) {
       const { own: config, section: to } = moved.get(watch.id)!;
-      changes.set(watch.id, { name: watch.name, section: to, config, tags: tagsAfter(watch, valid) });
+      const tags = tagsAfter(watch, valid);
+      // Who is only paused or deleted is not written anew.
+      if (
+        config === watch.own &&
+        to === watch.section &&
+        tags.join() === watch.tags.map((tag) => tag.name).join()
+      )
+        continue;
+      changes.set(watch.id, { name: watch.name, section: to, config, tags });
     }
     await saveWatchChanges(db, changes);
     const touched = chosen.map((watch) => watch.id);
