@@ -26,6 +26,7 @@ function json(status: number, value: unknown): Response {
 
 async function answer(request: Request, path: string, context: ServerContext): Promise<Response> {
   const base = publicBase(request.headers, context.environment);
+  const mailDomain = context.mailDoor.domain;
   if (path === '/openapi.json' && request.method === 'GET') return json(200, openApiDocument(base));
   const now = Date.now();
   await authenticate(request, context, now);
@@ -43,7 +44,7 @@ async function answer(request: Request, path: string, context: ServerContext): P
   }
   const params = { ...matcher.pattern.exec(path)!.groups };
   const query = new URL(request.url).searchParams;
-  return json(route.status, await route.handle({ context, params, query, body, now, base }));
+  return json(route.status, await route.handle({ context, params, query, body, now, base, mailDomain }));
 }
 
 /** Answers one API request; whatever is refused becomes problem details. */

@@ -10,6 +10,8 @@ export interface Call {
   now: number;
   /** Where links begin: the public address of this request. */
   base: string;
+  /** What the mail addresses of check-ins end in; null while no mail is taken in. */
+  mailDomain: string | null;
 }
 
 /** One operation of the API: dispatching, validation and the OpenAPI document all come from it. */

@@ -1,5 +1,6 @@
 import { CAUSES, causeSentence } from '../core/causes';
 import type { Finding } from '../core/finding';
+import { mailAddressOf } from '../core/mail-words';
 import type { WatchConfig } from '../core/watch-config';
 import { troubleAdvice, troubleSentence } from '../core/ladder-text';
 import { channelKind } from '../channels/registry';
@@ -40,7 +41,13 @@ export function shownConfig({ kind, config }: WatchWithStatus): WatchConfig {
   return { ...config, settings: withoutSecrets(probeKind(kind), config.settings) };
 }
 
-export function watchShape(watch: WatchWithStatus, base: string) {
+/** Where links and mail addresses lead. */
+interface Places {
+  base: string;
+  mailDomain: string | null;
+}
+
+export function watchShape(watch: WatchWithStatus, { base, mailDomain }: Places) {
   const { type: _, ...config } = shownConfig(watch);
   return {
     id: watch.id,
@@ -56,6 +63,7 @@ export function watchShape(watch: WatchWithStatus, base: string) {
     createdAt: iso(watch.createdAt),
     ...(watch.checkinKey && {
       checkinAddress: `${base}/in/${watch.checkinKey}`,
+      mailAddress: mailDomain && mailAddressOf(watch.checkinKey, mailDomain),
       checkinName: watch.checkinName,
       oldAddress: watch.oldKey && { until: iso(watch.oldKey.until), usedAt: iso(watch.oldKey.usedAt) },
     }),

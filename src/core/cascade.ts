@@ -1,3 +1,4 @@
+import { USUAL_MAIL_RULES } from './mail-words';
 import type { CheckinConfig, ProbeConfig, WatchConfig } from './watch-config';
 
 /** Settings by name, as JSON keeps them. Those of a kind's own form are called `settings.<name>`. */
@@ -39,7 +40,14 @@ const SHIPPED = {
     slowLooks: 3,
     ...FOR_ALL,
   },
-  checkin: { leeway: 300, longestRun: null, shortestGap: null, methods: 'any', ...FOR_ALL },
+  checkin: {
+    leeway: 300,
+    longestRun: null,
+    shortestGap: null,
+    methods: 'any',
+    ...USUAL_MAIL_RULES,
+    ...FOR_ALL,
+  },
 } as const satisfies Record<WatchConfig['type'], Values>;
 
 const SETTING = 'settings.';

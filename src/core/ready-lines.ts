@@ -15,6 +15,8 @@ interface ReadyFor {
   address: string;
   /** Where the product is. */
   base: string;
+  /** The mail address of the check-in; null while no mail is taken in. */
+  mail: string | null;
   name: string;
   schedule: ScheduleConfig;
 }
@@ -65,7 +67,7 @@ function systemdUnits({ address, base, name, schedule }: ReadyFor): string {
 
 /** Lines ready to paste, for whatever starts a job; each reports begun and done where it can, else done. */
 export function readyLines(job: ReadyFor): ReadyLine[] {
-  const { address, base, schedule } = job;
+  const { address, base, mail, schedule } = job;
   const expression = schedule.type === 'cron' ? expressionLines(schedule.expression)[0]! : '30 2 * * *';
   return [
     {
@@ -175,6 +177,16 @@ export function readyLines(job: ReadyFor): ReadyLine[] {
       help: 'Tells that it was done; add ?is=begun for a first one before it.',
       text: address,
     },
+    ...(mail === null
+      ? []
+      : [
+          {
+            id: 'mail',
+            title: 'A device that can only send a mail',
+            help: 'A word in the subject or the body says how it went; which words is set with the check-in.',
+            text: mail,
+          },
+        ]),
     {
       id: 'ci',
       title: 'CI schedule',

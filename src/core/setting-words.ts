@@ -8,6 +8,8 @@ export interface SettingWords {
   unit: 'seconds' | 'milliseconds' | 'count' | 'times' | 'watches' | 'text';
   /** What an empty value means. */
   none: string;
+  /** What its values are called, where they may only be some. */
+  texts?: Readonly<Record<string, string>>;
 }
 
 /** The settings every probe or every check-in has; those of a kind's own form describe themselves. */
@@ -22,7 +24,22 @@ export const TIMING_WORDS: Readonly<Record<string, SettingWords>> = {
   leeway: { label: 'Leeway', unit: 'seconds', none: '' },
   longestRun: { label: 'Longest run', unit: 'seconds', none: 'no limit' },
   shortestGap: { label: 'Shortest time between runs', unit: 'seconds', none: 'no limit' },
-  methods: { label: 'Requests that count', unit: 'text', none: '' },
+  methods: {
+    label: 'Requests that count',
+    unit: 'text',
+    none: '',
+    texts: { any: 'any', post: 'only POST' },
+  },
+  mailFrom: { label: 'Mail may come from', unit: 'text', none: 'anyone' },
+  mailFailed: { label: 'Words for failed', unit: 'text', none: 'none' },
+  mailBegun: { label: 'Words for begun', unit: 'text', none: 'none' },
+  mailDone: { label: 'Words for done', unit: 'text', none: 'every other mail' },
+  mailWhere: {
+    label: 'Words count in',
+    unit: 'text',
+    none: '',
+    texts: { subject: 'subject only', body: 'subject, then body' },
+  },
   restsOn: { label: 'Rests on', unit: 'watches', none: 'nothing' },
 };
 
@@ -35,6 +52,8 @@ export function settingValueText(
   nameOf: (id: number) => string | undefined,
 ): string {
   if (value === null || value === undefined || value === '') return words.none || 'none';
+  const text = words.texts?.[String(value)];
+  if (text !== undefined) return text;
   if (typeof value === 'boolean') return value ? 'yes' : 'no';
   switch (words.unit) {
     case 'seconds':

@@ -1,3 +1,4 @@
+import type { MailRules } from './mail-words';
 import type { Schedule, TimesSchedule } from './schedule';
 import type { Rules } from './status';
 
@@ -20,7 +21,7 @@ export interface ProbeConfig {
 export type ScheduleConfig = { type: 'period'; every: number } | TimesSchedule;
 
 /** How a check-in watch is set. Times are whole seconds. */
-export interface CheckinConfig {
+export interface CheckinConfig extends Partial<MailRules> {
   type: 'checkin';
   schedule: ScheduleConfig;
   leeway: number;

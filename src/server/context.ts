@@ -3,6 +3,7 @@ import type { Knex } from 'knex';
 import type { Environment } from '../core/environment';
 import type { EngineCall, EngineCalls } from '../engine/protocol';
 import type { Vault } from '../store/vault';
+import type { MailDoorPort } from './mail-door';
 
 /** What the pages need of the engine. */
 export interface EnginePort {
@@ -16,7 +17,8 @@ export interface ServerContext {
   engine: EnginePort;
   vault: Vault;
   environment: Environment;
-  /** Emits "watches" (EngineNews['watches']), "deliveries", "pages" (a page id). */
+  mailDoor: MailDoorPort;
+  /** Emits "watches" (EngineNews['watches']), "deliveries", "mails", "pages" (a page id). */
   hub: EventEmitter;
   /** Forgets which check-in key belongs to which watch. */
   forgetKeys: () => void;

@@ -1,12 +1,13 @@
 import { createServer, type IncomingMessage, type Server, type ServerResponse } from 'node:http';
-import type { CheckinDesk } from './checkin';
+import { handleCheckin } from './checkin';
+import type { Inbox } from './inbox';
 import type { LiveDesk } from './live';
 import { logError } from './log';
 import type { ProxyTrust } from './proxy';
 
 export interface FrontDoorParts {
   trust: ProxyTrust;
-  checkins: CheckinDesk;
+  inbox: Inbox;
   live: LiveDesk;
   /** The wrapper for jobs, with the address it was asked for at. */
   wrapper: (request: IncomingMessage) => string;
@@ -29,7 +30,7 @@ async function route(
   const client = parts.trust.clean(request);
   const path = (request.url ?? '/').split('?', 1)[0]!;
   if (path === '/lantern-run') return plain(response, 200, parts.wrapper(request).trimEnd());
-  if (path.startsWith('/in/')) return parts.checkins.handle(request, response, client);
+  if (path.startsWith('/in/')) return handleCheckin(parts.inbox, request, response, client);
   if (path === '/healthz') return plain(response, 200, 'ok');
   if (path === '/readyz') {
     const ready = await parts.isReady();

@@ -35,6 +35,7 @@ export class LiveDesk {
     this.startedAt = this.changedAt = now();
     hub.on('watches', (watches: EngineNews['watches']) => this.tellWatches(watches));
     hub.on('deliveries', () => this.tellDesk('deliveries'));
+    hub.on('mails', () => this.tellDesk('changed'));
     hub.on('pages', (pageId: number) => {
       this.changedAt = now();
       this.pageChangedAt.set(pageId, this.changedAt);

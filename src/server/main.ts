@@ -9,7 +9,10 @@ import { saveShipped } from '../store/cascade';
 import { openStore } from '../store/connection';
 import { saveOpening, savePulse } from '../store/ears';
 import { openVault } from '../store/vault';
-import { CheckinDesk } from './checkin';
+import { fetchMailDoor } from '../store/mail-door';
+import { Inbox } from './inbox';
+import { MailDoor } from './mail-door';
+import { MailReader } from './mail-reader';
 import { wrapperFor } from './wrapper';
 import { setServerContext } from './context';
 import { EngineKeeper } from './engine-keeper';
@@ -47,7 +50,7 @@ async function main(): Promise<void> {
       if (news.deliveries) hub.emit('deliveries');
     },
   });
-  const checkins = new CheckinDesk({
+  const inbox = new Inbox({
     db,
     now,
     zone: environment.zone,
@@ -57,14 +60,23 @@ async function main(): Promise<void> {
       await keeper.link.call('watchesChanged', { watchIds: [watchId] }).catch(() => undefined);
     },
   });
+  const mailReader = new MailReader(join(import.meta.dirname, 'mail-worker.js'));
+  const mailDoor = new MailDoor({
+    inbox,
+    reader: mailReader,
+    host: environment.host,
+    now,
+    onSeen: () => hub.emit('mails'),
+  });
   const live = new LiveDesk(db, hub, now);
   setServerContext({
     db,
     engine: keeper.link,
     vault,
     environment,
+    mailDoor,
     hub,
-    forgetKeys: () => checkins.forgetKeys(),
+    forgetKeys: () => inbox.forgetKeys(),
   });
 
   const pages = next({
@@ -78,7 +90,7 @@ async function main(): Promise<void> {
 
   const server = createFrontDoor({
     trust,
-    checkins,
+    inbox,
     live,
     wrapper: wrapperFor(environment),
     pages: (request, response) => handlePage(request, response),
@@ -98,6 +110,8 @@ async function main(): Promise<void> {
     );
     server.listen(environment.port, environment.host, resolve);
   });
+  await mailDoor.openFirst(await fetchMailDoor(db));
+  if (mailDoor.problem) log(`mail is not taken in. ${mailDoor.problem}`);
   // From here on check-ins are heard; the engine comes after, so that it finds the gap noted.
   await saveOpening(db, now());
   const beat = async () => {
@@ -118,8 +132,10 @@ async function main(): Promise<void> {
     server.closeIdleConnections();
     const limit = setTimeout(() => server.closeAllConnections(), CLOSE_GRACE_MS);
     await closed;
+    await mailDoor.shut();
+    await mailReader.close();
     clearTimeout(limit);
-    await checkins.close();
+    await inbox.close();
     await savePulse(db, now());
     await keeper.stop();
     await db.destroy();

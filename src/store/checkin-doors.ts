@@ -1,4 +1,5 @@
 import type { Knex } from 'knex';
+import { mailRulesOf, type MailRules } from '../core/mail-words';
 import type { MessageText } from '../core/message';
 import { transaction, type Db } from './connection';
 import { queueMessage } from './queue-message';
@@ -8,6 +9,8 @@ import { fetchWatch, insertWatch } from './watches';
 export interface Door {
   watchId: number;
   methods: 'any' | 'post';
+  /** How its mails are read. */
+  mail: MailRules;
   /** It is the key the watch had before; it counts until then. */
   oldUntil: number | null;
 }
@@ -26,7 +29,12 @@ async function doorTo(
 ): Promise<Door | null> {
   const watch = row ? await fetchWatch(db, row.id) : null;
   if (!watch || watch.config.type !== 'checkin') return null;
-  return { watchId: watch.id, methods: watch.config.methods ?? 'any', oldUntil };
+  return {
+    watchId: watch.id,
+    methods: watch.config.methods ?? 'any',
+    mail: mailRulesOf(watch.config),
+    oldUntil,
+  };
 }
 
 /** Where a random key leads, the present one or the one before; null where it leads nowhere. */

@@ -1,6 +1,8 @@
 'use client';
 
 import { useRef, useState } from 'react';
+import { MAIL_NAMES } from '../core/mail-words';
+import { MailFields } from './mail-fields';
 import { DurationField } from './duration-field';
 import { AreaField, Field, INPUT_CLASS, TextField } from './fields';
 import { Button } from './button';
@@ -54,6 +56,17 @@ export function CheckinFields({ values, form, set, errors }: CheckinFieldsProps)
         />
       )}
       <CheckinTimingGrid {...{ values, form, set, errors }} />
+      <details className="sheet px-4 py-3" open={MAIL_NAMES.some((name) => name in errors) || undefined}>
+        <summary className="cursor-pointer font-semibold">
+          Reports by mail{' '}
+          <span className="text-muted font-normal">
+            {form.owns('mailFrom') && values.mailFrom.trim() !== '' ? `from ${values.mailFrom}` : ''}
+          </span>
+        </summary>
+        <div className="mt-3">
+          <MailFields {...{ values, form, set, errors }} />
+        </div>
+      </details>
     </>
   );
 }

@@ -9,6 +9,7 @@ import {
   Layers,
   ListChecks,
   LogOut,
+  Mail,
   Menu,
   Plus,
   Undo2,
@@ -73,6 +74,11 @@ function AccountMenu({ email }: { email: string }) {
           <DropdownMenu.Item asChild>
             <Link href="/watches/deleted" className={ITEM}>
               <Undo2 size={16} aria-hidden /> Deleted watches
+            </Link>
+          </DropdownMenu.Item>
+          <DropdownMenu.Item asChild>
+            <Link href="/mail-door" className={ITEM}>
+              <Mail size={16} aria-hidden /> Reports by mail
             </Link>
           </DropdownMenu.Item>
           <DropdownMenu.Item asChild>

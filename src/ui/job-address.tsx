@@ -12,6 +12,8 @@ import { Time } from './zone';
 interface JobAddressProps {
   watchId: number;
   address: string;
+  /** The mail address; null while no mail is taken in. */
+  mail: string | null;
   /** The readable address, where its section has one. */
   readable: string | null;
   readableName: string | null;
@@ -22,7 +24,7 @@ interface JobAddressProps {
 
 /** Where a job reports: its random address, a readable one, and how the first is changed. */
 export function JobAddress(props: JobAddressProps) {
-  const { watchId, address, readable, readableName, section, oldKey, now } = props;
+  const { watchId, address, mail, readable, readableName, section, oldKey, now } = props;
   const router = useRouter();
   const [naming, setNaming] = useState(false);
   const rename = async (name: string) => {
@@ -35,6 +37,7 @@ export function JobAddress(props: JobAddressProps) {
     <div className="flex flex-col gap-3">
       <CopyLine label="Check-in address" text={address} />
       {readable && <CopyLine label="Readable address" text={readable} />}
+      {mail && <CopyLine label="Mail address" text={mail} />}
       {readableName && !readable && (
         <p className="text-muted text-[13.5px]">
           Its readable name is “{readableName}”; the section {section} has no readable addresses open.

@@ -6,7 +6,9 @@ import type { ReactNode } from 'react';
 export interface SharedForm {
   /** Whether it is set here. */
   owns: (name: string) => boolean;
-  /** What it would be if it were not set here, in words. */
+  /** What it would be if it were not set here. */
+  held: (name: string) => unknown;
+  /** The same in words. */
   heldText: (name: string) => string;
   /** Where that comes from, in words. */
   heldFrom: (name: string) => string;

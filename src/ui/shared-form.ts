@@ -48,6 +48,7 @@ export function sharedForm({ values, setValues, held, kinds, watches }: SharedFo
   };
   return {
     owns: (name) => names(name).some((one) => owned.includes(one)),
+    held: (name) => held.values[name],
     heldText: (name) => {
       const text =
         field(name) ??

@@ -1,8 +1,10 @@
 'use client';
 
 import type { Dispatch, SetStateAction } from 'react';
+import { MAIL_NAMES } from '../core/mail-words';
 import type { FieldDescription } from '../probes/kind';
 import { CheckinTimingGrid } from './checkin-fields';
+import { MailFields } from './mail-fields';
 import { ProbeField } from './probe-field';
 import { ProbeTimingGrid } from './probe-timing-fields';
 import { SharedField, type SharedForm } from './shared-field';
@@ -10,7 +12,7 @@ import type { SetValue, WatchFormValues } from './watch-form-values';
 import { WatchPicker, type PickableWatch } from './watch-picker';
 
 const PROBE = ['every', 'when', 'timeout', 'secondLooks', 'secondLookGap', 'slowAfter', 'slowLooks'];
-const CHECKIN = ['leeway', 'longestRun', 'shortestGap', 'methods'];
+const CHECKIN = ['leeway', 'longestRun', 'shortestGap', 'methods', ...MAIL_NAMES];
 
 /** The names of the settings these fields are for; null for probes and check-ins alike. */
 export function sharedFieldNames(
@@ -62,6 +64,8 @@ export function SharedSettingsFields({
         <section className="flex flex-col gap-3">
           <h2>Check-ins</h2>
           <CheckinTimingGrid {...{ values, form, set, errors }} />
+          <h3 className="mt-2 font-semibold">Reports by mail</h3>
+          <MailFields {...{ values, form, set, errors }} />
         </section>
       )}
       {headings.map((heading) => (

@@ -8,6 +8,8 @@ import {
   type SharedPlace,
   type Values,
 } from '../core/cascade';
+import { MAIL_NAMES, USUAL_MAIL_RULES } from '../core/mail-words';
+import { TIMING_WORDS } from '../core/setting-words';
 import type { ScheduleConfig, WatchConfig } from '../core/watch-config';
 import { settingValues, type SettingValues } from './setting-value';
 
@@ -39,6 +41,11 @@ export interface WatchFormValues {
   longestRun: string;
   shortestGap: string;
   methods: string;
+  mailFrom: string;
+  mailFailed: string;
+  mailBegun: string;
+  mailDone: string;
+  mailWhere: string;
 }
 
 export type SetValue = <K extends keyof WatchFormValues>(key: K, value: WatchFormValues[K]) => void;
@@ -66,6 +73,7 @@ function formValuesOf(values: Readonly<Record<string, unknown>>): Partial<WatchF
     ['longestRun', minutesText(values.longestRun)],
     ['shortestGap', minutesText(values.shortestGap)],
     ['methods', values.methods],
+    ...MAIL_NAMES.map((name): [keyof WatchFormValues, unknown] => [name, values[name]]),
     ['restsOn', values.restsOn],
   ];
   return {
@@ -99,6 +107,7 @@ export function emptyWatchForm(zone: string): WatchFormValues {
     longestRun: '',
     shortestGap: '',
     methods: 'any',
+    ...USUAL_MAIL_RULES,
   };
 }
 
@@ -234,8 +243,8 @@ export function withHeld(values: WatchFormValues, held: Resolved): WatchFormValu
 /** The settings as the core takes them, or null while a number is missing. */
 export function configOf(values: WatchFormValues, held: Resolved): WatchConfig | null {
   const own = Object.fromEntries(ownNames(values).map((name) => [name, sharedValue(name, values)]));
-  const numbers = Object.entries(own).filter(
-    ([name]) => !name.startsWith(SETTING) && !['when', 'restsOn', 'methods'].includes(name),
+  const numbers = Object.entries(own).filter(([name]) =>
+    ['seconds', 'milliseconds', 'count'].includes(TIMING_WORDS[name]?.unit ?? ''),
   );
   const free = ['slowAfter', 'longestRun', 'shortestGap'];
   const wrong = numbers.some(([name, value]) =>

@@ -1,6 +1,7 @@
 import Link from 'next/link';
 import { formatMs } from '../core/duration';
 import { readyLines } from '../core/ready-lines';
+import { mailAddressOf } from '../core/mail-words';
 import type { WatchWithStatus } from '../store/watches';
 import type { WatchView } from '../views/watch';
 import { JobAddress } from './job-address';
@@ -35,23 +36,27 @@ export function CheckinAddress({
   watch,
   base,
   sectionSecret,
+  mailDomain,
   now,
 }: {
   watch: WatchWithStatus;
   base: string;
   sectionSecret: string | null;
+  mailDomain: string | null;
   now: number;
 }) {
   if (watch.config.type !== 'checkin' || !watch.checkinKey) return null;
   const { checkinName, section, oldKey, name } = watch;
   const address = `${base}/in/${watch.checkinKey}`;
   const readable = sectionSecret && checkinName ? `${base}/in/${sectionSecret}/${checkinName}` : null;
+  const mail = mailDomain && mailAddressOf(watch.checkinKey, mailDomain);
   return (
     <section className="sheet flex flex-col gap-3 p-4">
       <h2>Where the job reports</h2>
       <JobAddress
         watchId={watch.id}
         address={address}
+        mail={mail}
         readable={readable}
         readableName={checkinName}
         section={section}
@@ -59,7 +64,13 @@ export function CheckinAddress({
         now={now}
       />
       <ReadyLines
-        lines={readyLines({ address: readable ?? address, base, name, schedule: watch.config.schedule })}
+        lines={readyLines({
+          address: readable ?? address,
+          base,
+          mail,
+          name,
+          schedule: watch.config.schedule,
+        })}
       />
       <p className="text-muted text-[13.5px]">
         <code className="figures whitespace-nowrap">?is=begun</code> before a run lets its length be measured;{' '}

@@ -1,4 +1,4 @@
-import { spawn, type ChildProcess } from 'node:child_process';
+import { execFileSync, spawn, type ChildProcess } from 'node:child_process';
 import { mkdtempSync, rmSync } from 'node:fs';
 import { createServer } from 'node:net';
 import { tmpdir } from 'node:os';
@@ -69,6 +69,13 @@ export function makeWatch(
     checkinKey: rest.checkinKey ?? null,
     createdAt: rest.createdAt ?? Date.now(),
   });
+}
+
+/** Some servers refuse to run as root; then they run as an account of their own. */
+export function ownAccount(name: string): { uid?: number; gid?: number } {
+  if (process.getuid?.() !== 0) return {};
+  const id = (flag: string) => Number(execFileSync('id', [flag, name]).toString());
+  return { uid: id('-u'), gid: id('-g') };
 }
 
 /** A port nothing listens on at the moment. */

@@ -161,6 +161,7 @@ describe('jobs that are brought along', () => {
     const lines = readyLines({
       address: job.checkinAddress,
       base: product.base,
+      mail: null,
       name: 'Fares',
       schedule: { type: 'period', every: 3600 },
     });

@@ -4,7 +4,7 @@ import { connect } from 'node:net';
 import { join } from 'node:path';
 import { afterAll, describe, expect, it } from 'vitest';
 import { issueCertificate, makeAuthority } from '../../src/standins/certificates';
-import { freePort, tempFolder, until } from './helpers';
+import { freePort, ownAccount, tempFolder, until } from './helpers';
 import { came, lookAt } from './looks';
 
 /** Where Debian puts a server, or null where it is not installed; then its test says so and is left out. */
@@ -66,13 +66,6 @@ afterAll(async () => {
   for (const child of running) if (child.exitCode === null && child.signalCode === null) await end(child);
   rmSync(folder, { recursive: true, force: true });
 });
-
-/** Databases refuse to run as root; then they run as an account of their own. */
-function ownAccount(name: string): { uid?: number; gid?: number } {
-  if (process.getuid?.() !== 0) return {};
-  const id = (flag: string) => Number(execFileSync('id', [flag, name]).toString());
-  return { uid: id('-u'), gid: id('-g') };
-}
 
 describe('probes meet real servers', () => {
   it.runIf(programs.nginx)('nginx: page, sign-in, redirect, certificate', async () => {

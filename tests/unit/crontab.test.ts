@@ -192,7 +192,13 @@ describe('ready lines', () => {
   it('name the address of the job, each of them, and its times where they have a place', () => {
     const address = 'http://desk.test/in/key';
     const schedule = { type: 'calendar' as const, expression: 'Mon..Fri 06:30\n*-*~1 04:00', zone };
-    const lines = readyLines({ address, base: 'http://desk.test', name: 'Crew & rota', schedule });
+    const lines = readyLines({
+      address,
+      base: 'http://desk.test',
+      mail: null,
+      name: 'Crew & rota',
+      schedule,
+    });
     expect(lines.length).toBeGreaterThanOrEqual(12);
     for (const line of lines) expect(line.text).toContain(address);
     const units = lines.find((line) => line.id === 'systemd')!.text;

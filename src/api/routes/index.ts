@@ -1,6 +1,7 @@
 import type { Route } from '../route';
 import { jobRoutes } from './jobs';
 import { lineRoutes } from './line';
+import { mailRoutes } from './mail';
 import { manyRoutes } from './many';
 import { messageRoutes } from './messages';
 import { publicRoutes } from './pages';
@@ -18,6 +19,7 @@ export const ROUTES: readonly Route[] = [
   ...messageRoutes,
   ...publicRoutes,
   ...jobRoutes,
+  ...mailRoutes,
   ...lineRoutes,
   ...sharedRoutes,
   ...tagRoutes,

@@ -29,7 +29,7 @@ async function foundJob(call: Call): Promise<WatchWithStatus> {
 }
 
 async function shown(call: Call) {
-  return watchShape((await fetchWatch(call.context.db, idOf(call)))!, call.base);
+  return watchShape((await fetchWatch(call.context.db, idOf(call)))!, call);
 }
 
 async function importJobs(call: Call) {

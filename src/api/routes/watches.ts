@@ -34,7 +34,7 @@ async function setPaused(call: Call, paused: boolean) {
   const watch = await found(call);
   await saveWatchesPaused(call.context.db, [watch.id], paused);
   await tellEngine(call, [watch.id]);
-  return watchShape(await found(call), call.base);
+  return watchShape(await found(call), call);
 }
 
 export const watchRoutes: Route[] = [
@@ -55,7 +55,7 @@ export const watchRoutes: Route[] = [
     handle: async (call) => {
       const filter = filterFromQuery(call.query);
       const watches = (await fetchWatches(call.context.db)).filter((w) => passes(filter, filterable(w)));
-      return watches.map((w) => watchShape(w, call.base));
+      return watches.map((w) => watchShape(w, call));
     },
   },
   {
@@ -83,7 +83,7 @@ export const watchRoutes: Route[] = [
         createdAt: call.now,
       });
       await tellEngine(call, [id]);
-      return watchShape((await fetchWatch(call.context.db, id))!, call.base);
+      return watchShape((await fetchWatch(call.context.db, id))!, call);
     },
   },
   {
@@ -93,7 +93,7 @@ export const watchRoutes: Route[] = [
     summary: 'One watch',
     status: 200,
     answer: 'The watch.',
-    handle: async (call) => watchShape(await found(call), call.base),
+    handle: async (call) => watchShape(await found(call), call),
   },
   {
     method: 'PATCH',
@@ -117,7 +117,7 @@ export const watchRoutes: Route[] = [
       const valid = await validWatch(call, withoutInherited(body, back), watch);
       await saveWatchChange(call.context.db, watch.id, { ...valid, config: valid.own });
       await tellEngine(call, [watch.id]);
-      return watchShape(await found(call), call.base);
+      return watchShape(await found(call), call);
     },
   },
   {
@@ -158,7 +158,7 @@ export const watchRoutes: Route[] = [
         throw notFound(`deleted watch ${call.params.id}`);
       }
       await tellEngine(call, [idOf(call)]);
-      return watchShape(await found(call), call.base);
+      return watchShape(await found(call), call);
     },
   },
   {

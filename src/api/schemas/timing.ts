@@ -1,4 +1,5 @@
 import { array, mixed, number, string } from 'yup';
+import { listedIn } from '../../core/mail-words';
 import { cronProblem } from '../../core/schedule';
 import { isTimeZone } from '../../core/zone-time';
 import { wholeNumber } from './common';
@@ -69,6 +70,16 @@ export const probeTiming = {
   restsOn,
 };
 
+const LONGEST_LIST = 500;
+
+function wordList(name: string) {
+  return string().trim().max(LONGEST_LIST, `Expected ${name} to be at most ${LONGEST_LIST} characters.`);
+}
+
+function isSender(entry: string): boolean {
+  return /^[^\s@]*@[^\s@]+$/.test(entry);
+}
+
 /** What may be set once for many check-ins. */
 export const checkinTiming = {
   leeway: wholeNumber('leeway', 'seconds', 0, SECONDS_30_DAYS).meta({
@@ -86,5 +97,30 @@ export const checkinTiming = {
       ({ value }) => `Expected methods to be any or post, got ${JSON.stringify(value)}.`,
     )
     .meta({ description: 'Which requests count: any, or only POST, which no preview of a link sends.' }),
+  mailFrom: wordList('mailFrom')
+    .test(
+      'senders',
+      ({ value }) =>
+        `Expected addresses, or @domain for everyone there, got "${listedIn(String(value)).find((entry) => !isSender(entry))}".`,
+      (value) => listedIn(value ?? '').every(isSender),
+    )
+    .meta({
+      description: 'Who may report by mail: addresses or @domain, with commas; empty for anyone.',
+    }),
+  mailFailed: wordList('mailFailed').meta({
+    description: 'Words, with commas, by which a mail says that the job failed.',
+  }),
+  mailBegun: wordList('mailBegun').meta({
+    description: 'Words, with commas, by which a mail says that the job has begun.',
+  }),
+  mailDone: wordList('mailDone').meta({
+    description: 'Words, with commas, by which a mail says that the job is done; empty: every other mail.',
+  }),
+  mailWhere: string()
+    .oneOf(
+      ['subject', 'body'],
+      ({ value }) => `Expected mailWhere to be subject or body, got ${JSON.stringify(value)}.`,
+    )
+    .meta({ description: 'Where words count: in the subject only, or in the body too.' }),
   restsOn,
 };

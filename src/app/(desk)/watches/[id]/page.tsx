@@ -53,7 +53,7 @@ export default async function WatchPage({ params, searchParams }: WatchPageProps
   const watch = await watchOfPath((await params).id);
   const asked = (await searchParams).range;
   const range: ChartRange = asked && asked in CHART_RANGES ? (asked as ChartRange) : '7d';
-  const { db, environment } = serverContext();
+  const { db, environment, mailDoor } = serverContext();
   const view = await fetchWatchView(db, watch, { range, now: requestTime(), zone: environment.zone });
   const { status, config, lastFinding } = watch;
   const probe = config.type === 'probe';
@@ -193,6 +193,7 @@ export default async function WatchPage({ params, searchParams }: WatchPageProps
               watch={watch}
               base={await requestBase()}
               sectionSecret={view.sectionSecret}
+              mailDomain={mailDoor.domain}
               now={view.now}
             />
             <DueTimes dues={view.dues} />

@@ -1,0 +1,164 @@
+import type { Knex } from 'knex';
+import { newCheckinKey } from '../accounts/secrets';
+import { FloodGate } from '../core/flood';
+import { composeMessage } from '../core/message';
+import { capitalise } from '../core/state-text';
+import {
+  fetchDoorByKey,
+  fetchDoorByName,
+  saveFirstContact,
+  saveOldKeyUsed,
+  type Door,
+  type OpenSection,
+} from '../store/checkin-doors';
+import { saveReports, type NewReport } from '../store/reports';
+
+/** One job that reports more often than this in a row is slowed: no schedule asks for it. */
+const REPORTS = { burst: 300, perSecond: 50, longestMs: 2000 };
+/** Guessing at addresses and sending what cannot be read is slowed much sooner. */
+const MISTAKES = { burst: 20, perSecond: 5, longestMs: 5000 };
+
+/** A random key, and a readable name under the secret of a section. */
+const KEY = /^[\w-]{16,64}$/;
+const READABLE = /^([\w-]{16,64})\/([a-z0-9](?:[a-z0-9._-]{0,58}[a-z0-9])?)$/;
+const MOST_DOORS = 20_000;
+const OLD_KEY_NOTE_MS = 60_000;
+
+export interface InboxOptions {
+  db: Knex;
+  now: () => number;
+  zone: string;
+  /** The address links in messages begin with. */
+  linkBase: string;
+  onCommitted: () => void;
+  /** A job made its own check-in; resolves once the engine knows it. */
+  onMade: (watchId: number) => Promise<void>;
+}
+
+interface Waiting {
+  report: NewReport;
+  resolve: () => void;
+  reject: (error: unknown) => void;
+}
+
+/**
+ * Where reports arrive, by whatever door they came. `keep` resolves only after the commit; all that gathered since the
+ * last commit goes into the next one.
+ */
+export class Inbox {
+  private readonly doors = new Map<string, Door>();
+  private readonly reports = new FloodGate(REPORTS);
+  private readonly mistakes = new FloodGate(MISTAKES);
+  private readonly oldKeyNoted = new Map<number, number>();
+  private waiting: Waiting[] = [];
+  private committing: Promise<void> | null = null;
+
+  constructor(private readonly options: InboxOptions) {}
+
+  forgetKeys(): void {
+    this.doors.clear();
+  }
+
+  /** Where a key leads, or a section's secret and a readable name; null where it leads nowhere. */
+  async doorOf(path: string, client: string): Promise<Door | null> {
+    const now = this.options.now();
+    const known = this.doors.get(path);
+    if (known && (known.oldUntil === null || known.oldUntil > now)) return known;
+    const { db } = this.options;
+    const [, secret, name] = READABLE.exec(path) ?? [];
+    let door: Door | null = null;
+    if (secret !== undefined && name !== undefined) {
+      const found = await fetchDoorByName(db, secret, name);
+      if (found && 'mostNew' in found) {
+        if (!(await this.firstContact(found, name, client))) return null;
+        // What is set for its section and for all holds for the new one too.
+        door = (await fetchDoorByName(db, secret, name)) as Door | null;
+      } else door = found;
+    } else if (KEY.test(path)) door = await fetchDoorByKey(db, path, now);
+    if (this.doors.size >= MOST_DOORS) this.doors.clear();
+    if (door) this.doors.set(path, door);
+    return door;
+  }
+
+  /** Resolves once the report outlasts a crash. */
+  async keep(door: Door, report: Omit<NewReport, 'watchId' | 'at'>): Promise<void> {
+    const { watchId } = door;
+    const at = this.options.now();
+    await this.commit({ ...report, watchId, at });
+    if (door.oldUntil !== null) await this.noteOldKey(watchId, at);
+  }
+
+  /** Makes a sender wait who floods one watch with reports; others go on as before. */
+  async slowReports(client: string, { watchId }: Door): Promise<void> {
+    await slowDown(this.reports, `${client} ${watchId}`);
+  }
+
+  /** Makes a sender wait who goes on guessing. */
+  async slowMistakes(client: string): Promise<void> {
+    await slowDown(this.mistakes, client);
+  }
+
+  /** An unknown, but well-formed name under a section that is open to new ones makes its own check-in. */
+  private async firstContact(section: OpenSection, name: string, client: string): Promise<boolean> {
+    if (section.mostNew === 0) return false;
+    const { db, now, linkBase, zone, onMade } = this.options;
+    const spaced = name.replaceAll(/[-_.]+/g, ' ').trim();
+    const watchName = capitalise(spaced === '' ? name : spaced);
+    const event = { kind: 'new-checkin' as const, section: section.name, address: client };
+    const watchId = await saveFirstContact(db, section, {
+      checkinName: name,
+      watchName,
+      checkinKey: newCheckinKey(),
+      at: now(),
+      text: (id) => composeMessage(event, { watchName, link: `${linkBase}/watches/${id}`, zone }),
+    });
+    if (watchId === null) return false;
+    await onMade(watchId);
+    return true;
+  }
+
+  /** Notes that somebody still uses the old key, at most once a minute. */
+  private async noteOldKey(watchId: number, at: number): Promise<void> {
+    if (at - (this.oldKeyNoted.get(watchId) ?? -Infinity) < OLD_KEY_NOTE_MS) return;
+    this.oldKeyNoted.set(watchId, at);
+    await saveOldKeyUsed(this.options.db, watchId, at);
+  }
+
+  private commit(report: NewReport): Promise<void> {
+    return new Promise((resolve, reject) => {
+      this.waiting.push({ report, resolve, reject });
+      this.committing ??= new Promise<void>((next) => setImmediate(next))
+        .then(() => this.commitWaiting())
+        .finally(() => {
+          this.committing = null;
+        });
+    });
+  }
+
+  private async commitWaiting(): Promise<void> {
+    while (this.waiting.length > 0) {
+      const batch = this.waiting;
+      this.waiting = [];
+      try {
+        await saveReports(
+          this.options.db,
+          batch.map((w) => w.report),
+        );
+        for (const w of batch) w.resolve();
+        this.options.onCommitted();
+      } catch (error) {
+        for (const w of batch) w.reject(error);
+      }
+    }
+  }
+
+  /** Resolves once everything accepted so far is committed. */
+  async close(): Promise<void> {
+    await this.committing;
+  }
+}
+
+async function slowDown(gate: FloodGate, sender: string): Promise<void> {
+  const ms = gate.waitMs(sender, performance.now());
+  if (ms > 0) await new Promise((resolve) => setTimeout(resolve, ms));
+}

@@ -1,0 +1,25 @@
+import { parentPort } from 'node:worker_threads';
+import { simpleParser } from 'mailparser';
+
+/** What is asked of the worker, and what it answers. */
+export interface MailAsk {
+  raw: Uint8Array;
+}
+
+export type MailAnswer = { subject: string; text: string } | { problem: string };
+
+/** Reads mails apart from the process that hears check-ins: some take long. */
+parentPort?.on('message', async ({ raw }: MailAsk) => {
+  let answer: MailAnswer;
+  try {
+    const mail = await simpleParser(Buffer.from(raw), {
+      skipTextToHtml: true,
+      skipTextLinks: true,
+      skipImageLinks: true,
+    });
+    answer = { subject: mail.subject ?? '', text: mail.text ?? '' };
+  } catch (error) {
+    answer = { problem: (error as Error).message };
+  }
+  parentPort!.postMessage(answer);
+});
