@@ -120,6 +120,8 @@ export class MailDoor implements MailDoorPort {
       socketTimeout: SILENCE_MS,
       closeTimeout: CLOSE_MS,
       logger: false,
+      // With it, some mail servers end their side right behind a mail and would not get the answer to it.
+      hidePIPELINING: true,
       onConnect: ({ remoteAddress }, callback) => {
         const open = (perClient.get(remoteAddress) ?? 0) + 1;
         perClient.set(remoteAddress, open);

@@ -1,4 +1,5 @@
 import fc from 'fast-check';
+import { USUAL_MAIL_RULES } from '../../src/core/mail-words';
 import { describe, expect, it } from 'vitest';
 import {
   changesBetween,
@@ -35,6 +36,7 @@ describe('the cascade of settings', () => {
       longestRun: null,
       shortestGap: null,
       methods: 'any',
+      ...USUAL_MAIL_RULES,
       restsOn: [],
     });
   });
