@@ -1,4 +1,5 @@
-import { bisectRight, group } from 'd3';
+import { bisectRight, group, median } from 'd3';
+import { formatDuration } from './duration';
 import type { ReportKind } from './status';
 
 /** A report as far as runs go; times are ms since 1970. */
@@ -144,29 +145,42 @@ const STEPS = [5, 10, 15, 20, 30, 45, 60, 90, 120, 180, 240, 360, 480, 720, 1440
   (minutes) => minutes * 60,
 );
 
-function roundUp(seconds: number): number {
-  return STEPS.find((step) => step >= seconds) ?? Math.ceil(seconds / 86_400) * 86_400;
+/** Rounded up to a length people would say, but no longer than `most` where that can be kept. */
+function roundUp(seconds: number, most: number): number {
+  const round = STEPS.find((step) => step >= seconds) ?? Math.ceil(seconds / 86_400) * 86_400;
+  return round <= most ? round : Math.ceil(seconds);
 }
 
-function suggest(values: readonly number[], what: string, factor: number): Suggestion | null {
+function suggest(
+  values: readonly number[],
+  what: string,
+  factor: number,
+  most = Infinity,
+): Suggestion | null {
   if (values.length < LEAST_RUNS) return null;
   const sorted = [...values].sort((a, b) => a - b);
   const p99 = sorted[Math.min(sorted.length - 1, Math.floor(sorted.length * 0.99))]!;
-  const value = roundUp(Math.max(60, (p99 * factor) / 1000));
-  const minutes = Math.round(p99 / 6000) / 10;
+  const value = roundUp(Math.max(60, (p99 * factor) / 1000), most);
   return {
     value,
-    how: `99 of 100 ${what} took at most ${minutes} min; ${factor} times that, rounded up.`,
+    how: `99 of 100 ${what} took at most ${formatDuration(p99)}; ${factor} times that, rounded up.`,
     alarms: values.filter((ms) => ms > value * 1000).length,
   };
 }
 
 /** A leeway from how long after its due time a job was heard of when all went well. */
 export function suggestLeeway(runs: readonly Run[]): Suggestion | null {
-  const late = runs
-    .filter((run) => run.result === 'done' && run.due !== null)
-    .map((run) => Math.max(0, run.ended! - run.due!));
-  return suggest(late, 'check-ins came after their due time and', 1.5);
+  const answered = group(
+    runs.filter((run) => run.result === 'done' && run.due !== null),
+    (run) => run.due!,
+  );
+  const dues = [...answered.keys()].sort((a, b) => a - b);
+  const apart = median(dues.slice(1).map((due, i) => due - dues[i]!)) ?? Infinity;
+  // Only the first answer to a due time was late or not; one that took half the way to the next was a missed run.
+  const late = dues
+    .map((due) => Math.max(0, Math.min(...answered.get(due)!.map((run) => run.ended!)) - due))
+    .filter((ms) => ms < apart / 2);
+  return suggest(late, 'check-ins came after their due time and', 1.5, apart / 1000);
 }
 
 /** A longest run from how long runs took. */

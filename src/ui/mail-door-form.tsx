@@ -1,5 +1,6 @@
 'use client';
 
+import Link from 'next/link';
 import { useRouter } from 'next/navigation';
 import { useState, type FormEvent } from 'react';
 import type { MailDoorSettings } from '../core/mail-words';
@@ -63,7 +64,11 @@ export function MailDoorForm({ initial }: { initial: MailDoorSettings }) {
         <TextField label="Largest mail, in kB" inputMode="numeric" {...field('largest')} />
       </div>
       <p className="text-muted text-[13.5px]">
-        Who may send, and which words count, is set for each check-in, or once for many.
+        Who may send, and which words count, is set for each check-in, or{' '}
+        <Link href="/shared?kind=checkin" className="underline">
+          once for many
+        </Link>
+        .
       </p>
       <div>
         <Button type="submit" look="strong" disabled={busy}>

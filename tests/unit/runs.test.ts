@@ -107,6 +107,25 @@ describe('what is suggested from history', () => {
     expect(suggestLongestRun(runs)).toMatchObject({ value: 120 * 60, alarms: 0 });
   });
 
+  it('takes neither a second run nor a missed one that came a day late for lateness', () => {
+    const again = said(900, 3 * 1440 + 1300, 'done');
+    const missed = nights.filter(
+      (report) => report.at < T0 + 5 * 1440 * MINUTE || report.at > T0 + 6 * 1440 * MINUTE,
+    );
+    const caughtUp = said(901, 6 * 1440 - 20, 'done');
+    const reports = [...missed, again, caughtUp].sort((a, b) => a.at - b.at);
+    expect(suggestLeeway(withDues(runsOf(reports), dues, 5 * MINUTE))).toMatchObject({ value: 60 * 60 });
+  });
+
+  it('is no longer than the time between two due times', () => {
+    const often = Array.from({ length: 20 }, (_, i) => said(i, i * 10 + 4, 'done'));
+    const tens = often.map((_, i) => T0 + i * 10 * MINUTE);
+    expect(suggestLeeway(withDues(runsOf(often), tens, 0))!.value).toBe(10 * 60);
+    const late = Array.from({ length: 20 }, (_, i) => said(i, i * 7 + 3.4, 'done'));
+    const sevens = late.map((_, i) => T0 + i * 7 * MINUTE);
+    expect(suggestLeeway(withDues(runsOf(late), sevens, 0))!.value).toBe(306);
+  });
+
   it('is nothing from a short history', () => {
     expect(suggestLeeway(runs.slice(0, 7))).toBeNull();
     expect(suggestLongestRun([])).toBeNull();

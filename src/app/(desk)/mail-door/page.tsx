@@ -63,7 +63,7 @@ export default async function MailDoorPage() {
                       {names.get(watchId) ?? `watch ${watchId}`}
                     </Link>
                     : {kind}
-                    {word !== null && ` (“${word}”)`}
+                    {word !== null ? ` (“${word}”)` : kind === 'note' && ', for it has none of the words'}
                   </p>
                 ))}
               </li>
