@@ -6,7 +6,7 @@ process.env.TZ = 'UTC';
 export default defineConfig({
   test: {
     projects: [
-      { test: { name: 'unit', include: ['tests/unit/**/*.test.ts'] } },
+      { test: { name: 'unit', include: ['tests/unit/**/*.test.ts'], testTimeout: 60_000 } },
       {
         test: {
           name: 'integration',

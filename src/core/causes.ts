@@ -295,6 +295,11 @@ export const CAUSES = {
     sentence: 'Expected by {deadline}, but no check-in came.',
     advice: 'Look on the job’s machine whether it started, and whether it can reach this address.',
   },
+  'checkin.never': {
+    sentence: 'Expected by {deadline}, but no check-in has ever come.',
+    advice:
+      'Perhaps the job does not report yet: put one of the ready lines into it, and run it once by hand.',
+  },
   'checkin.failed': {
     sentence: 'The job reported that it failed.',
     advice: 'Read the output it sent, or its log on the machine it runs on.',

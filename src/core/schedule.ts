@@ -71,7 +71,7 @@ function wrongField(line: string): string | null {
       new Cron(alone, { paused: true, mode: '5-part' });
     } catch {
       return (
-        `Expected a ${name} (${allowed}; with lists a,b, ranges a-b and steps */n) ` +
+        `Expected ${name === 'hour' ? 'an' : 'a'} ${name} (${allowed}; with lists a,b, ranges a-b and steps */n) ` +
         `at character ${fields[i]!.index + 1}, got “${fields[i]![0]}”.`
       );
     }

@@ -1,11 +1,11 @@
 'use client';
 
-import { useRef, useState } from 'react';
+import { useState } from 'react';
 import { MAIL_NAMES } from '../core/mail-words';
 import { MailFields } from './mail-fields';
 import { DurationField } from './duration-field';
 import { AreaField, Field, INPUT_CLASS, TextField } from './fields';
-import { Button } from './button';
+import { FileButton } from './file-button';
 import { callApi } from './call-api';
 import { ZoneField } from './cron-fields';
 import { SharedField, type SharedForm } from './shared-field';
@@ -159,7 +159,6 @@ function TimesFields({ values, set, errors }: Pick<CheckinFieldsProps, 'values' 
 
 /** Days on which nothing is due: typed, or read from a calendar of holidays. */
 function DaysOffField({ values, set, errors }: Pick<CheckinFieldsProps, 'values' | 'set' | 'errors'>) {
-  const file = useRef<HTMLInputElement>(null);
   const [said, setSaid] = useState('');
   const count = values.daysOff.split(/[\s,]+/).filter(Boolean).length;
   const read = async (text: string) => {
@@ -184,20 +183,14 @@ function DaysOffField({ values, set, errors }: Pick<CheckinFieldsProps, 'values'
           onChange={(event) => set('daysOff', event.target.value)}
         />
         <div className="flex flex-wrap items-center gap-3">
-          <input
-            ref={file}
-            type="file"
+          <FileButton
+            label="iCalendar file of holidays"
             accept=".ics,text/calendar"
-            className="sr-only"
-            aria-label="iCalendar file of holidays"
-            tabIndex={-1}
-            onChange={async (event) => {
-              const chosen = event.target.files?.[0];
-              if (chosen) await read(await chosen.text());
-              event.target.value = '';
-            }}
-          />
-          <Button onClick={() => file.current?.click()}>Read a calendar file</Button>
+            onRead={read}
+            onRefused={setSaid}
+          >
+            Read a calendar file
+          </FileButton>
           <span role="status" className="text-muted text-[14px]">
             {said}
           </span>

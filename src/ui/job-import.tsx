@@ -8,6 +8,7 @@ import { Button } from './button';
 import { callApi } from './call-api';
 import { CopyLine } from './copy-line';
 import { ZoneField } from './cron-fields';
+import { FileButton } from './file-button';
 import { countWatches } from '../core/state-text';
 import { AreaField, Field, FormMessage, INPUT_CLASS, TextField } from './fields';
 
@@ -122,10 +123,20 @@ export function JobImport({ zone: usualZone, sections }: { zone: string; section
           ))}
         </datalist>
       </div>
-      <div>
+      <div className="flex flex-wrap gap-2">
         <Button look="strong" disabled={busy} onClick={() => void read()}>
           Read it
         </Button>
+        <FileButton
+          label="Crontab or timers as a file"
+          onRead={(read) => {
+            setErrors({});
+            setText(read);
+          }}
+          onRefused={(text) => setErrors({ text })}
+        >
+          Take it from a file
+        </FileButton>
       </div>
       {draft && rows.length === 0 && <p className="text-muted">There is no job in it.</p>}
       {draft && rows.length > 0 && !made && (

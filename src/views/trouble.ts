@@ -2,7 +2,7 @@ import { isOurOwnFault, type CauseCode, type CauseDetail } from '../core/causes'
 import { formatClock } from '../core/clock-text';
 import type { Evidence, Rung } from '../core/finding';
 import { troubleAdvice, troubleSentence } from '../core/ladder-text';
-import { scheduleOf } from '../core/watch-config';
+import { scheduleOf, type CheckinConfig } from '../core/watch-config';
 import { nextDue } from '../core/schedule';
 import type { KeptEvidence } from '../store/evidence';
 import type { Outage } from '../store/outages';
@@ -21,8 +21,14 @@ export interface Trouble {
 export function isSilent(watch: WatchWithStatus, now: number): boolean {
   const { config, status } = watch;
   if (config.type !== 'checkin' || status.state !== 'waiting' || status.lastAt !== null) return false;
-  const due = nextDue(scheduleOf(config.schedule), watch.createdAt);
-  return due !== null && now > due + config.leeway * 1000;
+  const deadline = firstDeadline(config, watch.createdAt);
+  return deadline !== null && now > deadline;
+}
+
+/** By when a job should have been heard of for the first time. */
+function firstDeadline({ schedule, leeway }: CheckinConfig, createdAt: number): number | null {
+  const due = nextDue(scheduleOf(schedule), createdAt);
+  return due === null ? null : due + leeway * 1000;
 }
 
 /** Lateness wants a hand only after half the leeway, at most this long: a job takes its time to run. */
@@ -69,9 +75,10 @@ export function troubleOf(
   if (status.state === 'slow' && status.warned) {
     return troubleFrom(status.warned, status.warnedDetail ?? {}, null);
   }
-  if (status.state === 'overdue' && status.due !== null && watch.config.type === 'checkin') {
-    const { schedule, leeway } = watch.config;
-    const place = schedule.type === 'period' ? zone : schedule.zone;
+  const { config } = watch;
+  const place = config.type === 'checkin' && config.schedule.type !== 'period' ? config.schedule.zone : zone;
+  if (status.state === 'overdue' && status.due !== null && config.type === 'checkin') {
+    const { leeway } = config;
     const deadline = formatClock(status.due + leeway * 1000, place);
     return {
       sentence: `Expected at ${formatClock(status.due, place)}; counts as missed after ${deadline}.`,
@@ -80,10 +87,6 @@ export function troubleOf(
       evidence: null,
     };
   }
-  return {
-    sentence: 'No check-in has ever arrived, though one was due.',
-    advice: 'Paste the ready line into the job, or run it once by hand.',
-    ladder: [],
-    evidence: null,
-  };
+  const deadline = config.type === 'checkin' ? firstDeadline(config, watch.createdAt) : null;
+  return troubleFrom('checkin.never', { deadline: formatClock(deadline ?? watch.createdAt, place) }, null);
 }

@@ -42,7 +42,7 @@ test.describe('scheduled jobs', () => {
     await page.goto(`${product.base}/watches/new`);
     await page.getByText('check-in', { exact: true }).click();
     await page.getByLabel('Cron expression').fill('30 26 * * *');
-    await expect(page.getByText('Expected a hour (0 to 23', { exact: false })).toContainText(
+    await expect(page.getByText('Expected an hour (0 to 23', { exact: false })).toContainText(
       'at character 4',
     );
     await page.getByText('At set times (systemd)').click();
@@ -141,7 +141,15 @@ test.describe('scheduled jobs', () => {
     await page.getByRole('button', { name: 'Read it' }).click();
     await expect(page.getByText('Expected a crontab, or timers of systemd, got nothing.')).toBeVisible();
     const crontab = 'MAILTO=ines\n15 3 * * * /opt/ferry/fares.sh\n@reboot /opt/ferry/lamp\n';
-    await page.getByLabel('Crontab or timers').fill(crontab);
+    const file = page.getByLabel('Crontab or timers as a file');
+    await file.setInputFiles({
+      name: 'latin1',
+      mimeType: 'text/plain',
+      buffer: Buffer.from([0x23, 0xe9, 0x0a]),
+    });
+    await expect(page.getByText('Expected text in UTF-8; latin1 is in something else.')).toBeVisible();
+    await file.setInputFiles({ name: 'crontab', mimeType: 'text/plain', buffer: Buffer.from(crontab) });
+    await expect(page.getByLabel('Crontab or timers', { exact: true })).toHaveValue(crontab);
     await page.getByLabel('Section').fill('Office server');
     await page.getByRole('button', { name: 'Read it' }).click();
     await expect(page.getByRole('checkbox', { name: 'Watch the job of line 3' })).toBeDisabled();

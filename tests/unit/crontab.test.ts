@@ -36,7 +36,7 @@ describe('a crontab', () => {
       [8, '@daily', 'America/New_York', null],
       [9, '@reboot', 'America/New_York', expect.stringContaining('when the machine starts')],
       [10, '0 4 * * *', 'America/New_York', null],
-      [11, '5 25 * * *', 'America/New_York', expect.stringContaining('Expected a hour (0 to 23')],
+      [11, '5 25 * * *', 'America/New_York', expect.stringContaining('Expected an hour (0 to 23')],
       [12, '', 'America/New_York', expect.stringContaining('Expected five fields')],
     ]);
     expect(job(10)).toMatchObject({ randomSeconds: 1800, input: '%Dear Ines,%bye' });

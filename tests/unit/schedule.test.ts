@@ -227,7 +227,7 @@ describe('a cron expression that cannot be used', () => {
     ],
     [
       '0  26 * * *',
-      'Expected a hour (0 to 23; with lists a,b, ranges a-b and steps */n) at character 4, got “26”.',
+      'Expected an hour (0 to 23; with lists a,b, ranges a-b and steps */n) at character 4, got “26”.',
     ],
     [
       '0 2 * Jam *',
