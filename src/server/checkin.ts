@@ -11,6 +11,12 @@ const MOST_READ_BYTES = 20_000_000;
 
 /** Reads the whole body; its beginning and its end are kept. */
 function readBody(request: IncomingMessage): Promise<string | null> {
+  const { headers } = request;
+  // Most reports have none (RFC 9112, section 6.3), and then there is nothing to wait for.
+  if (headers['content-length'] === undefined && headers['transfer-encoding'] === undefined) {
+    request.resume();
+    return Promise.resolve(null);
+  }
   return new Promise((resolve, reject) => {
     const kept = new OutputKeeper();
     request.on('data', (chunk: Buffer) => {
@@ -52,14 +58,15 @@ export async function handleCheckin(
     response.setHeader('allow', 'GET, POST, HEAD');
     return refuse(405, 'Expected GET, POST or HEAD.');
   }
-  const url = new URL(target, 'http://front.door');
-  const door = await inbox.doorOf(url.pathname.slice('/in/'.length), client);
+  const mark = target.indexOf('?');
+  const path = mark < 0 ? target : target.slice(0, mark);
+  const door = await inbox.doorOf(path.slice('/in/'.length), client);
   if (!door) return refuse(404, 'There is no check-in at this address.');
   if (door.methods === 'post' && request.method !== 'POST') {
     response.setHeader('allow', 'POST');
     return refuse(405, 'Expected POST: nothing else counts at this address.');
   }
-  const said = readReport(url.searchParams);
+  const said = readReport(new URLSearchParams(mark < 0 ? '' : target.slice(mark)));
   if (typeof said === 'string') return refuse(400, said);
   let output: string | null;
   try {

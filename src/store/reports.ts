@@ -1,3 +1,4 @@
+import type Database from 'better-sqlite3';
 import type { Knex } from 'knex';
 import type { ReportKind } from '../core/status';
 import { withRawConnection, type Db } from './connection';
@@ -26,13 +27,24 @@ export interface KeptReport extends Required<NewReport> {
   runMs: number | null;
 }
 
+const inserts = new WeakMap<Database.Database, Database.Statement>();
+
+/** The statement that writes a report, compiled once for each connection. */
+function insertInto(raw: Database.Database): Database.Statement {
+  const known = inserts.get(raw);
+  if (known) return known;
+  const insert = raw.prepare(
+    `INSERT INTO reports (watch_id, at, kind, code, run, method, address, output, progress, took, agent)
+     VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`,
+  );
+  inserts.set(raw, insert);
+  return insert;
+}
+
 /** Writes reports in one transaction; once this resolves they outlast a crash. */
 export async function saveReports(db: Knex, reports: readonly NewReport[]): Promise<void> {
   await withRawConnection(db, (raw) => {
-    const insert = raw.prepare(
-      `INSERT INTO reports (watch_id, at, kind, code, run, method, address, output, progress, took, agent)
-       VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`,
-    );
+    const insert = insertInto(raw);
     raw
       .transaction(() => {
         for (const r of reports) {

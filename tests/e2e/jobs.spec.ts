@@ -1,6 +1,7 @@
 import { rmSync } from 'node:fs';
 import { expect, test, type Page } from '@playwright/test';
-import { EMAIL, PASSWORD, startProduct, type Product } from '../integration/helpers';
+import { createTransport } from 'nodemailer';
+import { EMAIL, freePort, PASSWORD, startProduct, type Product } from '../integration/helpers';
 
 test.describe.configure({ mode: 'serial' });
 
@@ -176,5 +177,47 @@ test.describe('scheduled jobs', () => {
     await expect(page.getByRole('row', { name: /Fares waiting/ })).toContainText('never heard of');
     await page.getByLabel('Text in name, target, section or tag').fill('manifest');
     await expect(page.getByRole('heading', { level: 1 })).toHaveText('One job, none is running.');
+  });
+
+  test('a device reports by mail once the door is open; the words are tried in the form', async () => {
+    const port = await freePort();
+    await page.getByRole('button', { name: 'Account and more' }).click();
+    await page.getByRole('menuitem', { name: 'Reports by mail' }).click();
+    await expect(page.getByRole('heading', { level: 1 })).toHaveText('No mail is taken in.');
+    await page.getByLabel('Take reports by mail').check();
+    await page.getByLabel('Port', { exact: true }).fill(String(port));
+    await page.getByRole('button', { name: 'Save' }).click();
+    await expect(page.getByText('Expected a domain, got nothing.')).toBeVisible();
+    await page.getByLabel('Domain of the addresses').fill('in.ternferry.test');
+    await page.getByRole('button', { name: 'Save' }).click();
+    await expect(page.getByText(`Saved. It listens at port ${port}.`)).toBeVisible();
+    await expect(page.getByRole('heading', { level: 1 })).toHaveText(
+      `Jobs can report by mail, at port ${port}.`,
+    );
+
+    const { body } = await product.api('GET', '/watches?text=fares');
+    const [{ id, mailAddress }] = body as unknown as [{ id: number; mailAddress: string }];
+    await page.goto(`${product.base}/watches/${id}`);
+    await expect(page.getByText(mailAddress, { exact: true }).first()).toBeVisible();
+    await page.getByRole('link', { name: 'Change', exact: true }).click();
+    await page.getByText('Reports by mail', { exact: true }).click();
+    await page.getByLabel('Try a subject').fill('Fares: fetched');
+    await expect(page.getByText('Taken for a note, which changes nothing.')).toBeVisible();
+    const words = page.getByRole('group', { name: 'Words for done' });
+    await words.getByRole('button', { name: 'Set here' }).click();
+    await page.getByLabel('Words for done').fill('fetched, ok');
+    await expect(page.getByText('Taken for done, by “fetched”.')).toBeVisible();
+    await page.getByRole('button', { name: 'Save changes' }).click();
+    await expect(page).toHaveURL(new RegExp(`/watches/${id}$`));
+
+    await createTransport({ host: '127.0.0.1', port, ignoreTLS: true }).sendMail({
+      from: 'safe@ternferry.test',
+      to: mailAddress,
+      subject: 'Fares: fetched',
+      text: '<b>31</b> fares',
+    });
+    await expect(page.getByRole('heading', { level: 1 })).toContainText('Fares is up');
+    await page.goto(`${product.base}/mail-door`);
+    await expect(page.getByText('Fares: done (“fetched”)')).toBeVisible();
   });
 });
