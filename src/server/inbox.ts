@@ -1,5 +1,6 @@
 import type { Knex } from 'knex';
 import { newCheckinKey } from '../accounts/secrets';
+import { READABLE_PATH } from '../core/checkin-name';
 import { FloodGate } from '../core/flood';
 import { composeMessage } from '../core/message';
 import { capitalise } from '../core/state-text';
@@ -18,9 +19,8 @@ const REPORTS = { burst: 300, perSecond: 50, longestMs: 2000 };
 /** Guessing at addresses and sending what cannot be read is slowed much sooner. */
 const MISTAKES = { burst: 20, perSecond: 5, longestMs: 5000 };
 
-/** A random key, and a readable name under the secret of a section. */
+/** A random key. */
 const KEY = /^[\w-]{16,64}$/;
-const READABLE = /^([\w-]{16,64})\/([a-z0-9](?:[a-z0-9._-]{0,58}[a-z0-9])?)$/;
 const MOST_DOORS = 20_000;
 const OLD_KEY_NOTE_MS = 60_000;
 
@@ -65,7 +65,7 @@ export class Inbox {
     const known = this.doors.get(path);
     if (known && (known.oldUntil === null || known.oldUntil > now)) return known;
     const { db } = this.options;
-    const [, secret, name] = READABLE.exec(path) ?? [];
+    const [, secret, name] = READABLE_PATH.exec(path) ?? [];
     let door: Door | null = null;
     if (secret !== undefined && name !== undefined) {
       const found = await fetchDoorByName(db, secret, name);

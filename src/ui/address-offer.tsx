@@ -3,7 +3,7 @@
 import { useRouter } from 'next/navigation';
 import { useState, type FormEvent } from 'react';
 import { Button } from './button';
-import { callApi } from './call-api';
+import { callApi, problemText } from './call-api';
 import { FormMessage, INPUT_CLASS } from './fields';
 
 interface Offer {
@@ -34,7 +34,7 @@ export function AddressOffer() {
     const result = await callApi<Offer[]>('POST', '/offers', { address: typed });
     setBusy('');
     setChoices(result.ok ? result.value.map((offer) => ({ ...offer, ticked: offer.fits })) : null);
-    if (!result.ok) setProblem(Object.values(result.fields)[0] ?? result.detail);
+    if (!result.ok) setProblem(problemText(result));
   };
   const change = (i: number, part: Partial<Choice>) =>
     setChoices((old) => old?.map((choice, at) => (at === i ? { ...choice, ...part } : choice)) ?? null);
@@ -51,7 +51,7 @@ export function AddressOffer() {
         change(i, { ticked: false, said: 'Saved.' });
       } else {
         failed = true;
-        setProblem(`${name}: ${Object.values(result.fields)[0] ?? result.detail}`);
+        setProblem(`${name}: ${problemText(result)}`);
       }
     }
     setBusy('');

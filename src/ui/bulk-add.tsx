@@ -3,7 +3,7 @@
 import { useRouter } from 'next/navigation';
 import { useState } from 'react';
 import { Button, ButtonLink } from './button';
-import { callApi } from './call-api';
+import { callApi, problemText } from './call-api';
 import { AreaField, FormMessage } from './fields';
 
 interface Verdict {
@@ -38,7 +38,7 @@ export function BulkAdd() {
     setProblem(null);
     const result = await callApi<Verdict[]>('POST', '/bulk-drafts', { text });
     setBusy('');
-    if (!result.ok) return setProblem(Object.values(result.fields)[0] ?? result.detail);
+    if (!result.ok) return setProblem(problemText(result));
     setRows(
       result.value.map((row) => ({
         ...row,
@@ -56,7 +56,7 @@ export function BulkAdd() {
     for (const row of chosen) {
       setBusy(`Making ${done + 1} of ${chosen.length}…`);
       const result = await callApi('POST', '/watches', row.watch!);
-      const made = result.ok ? 'yes' : (Object.values(result.fields)[0] ?? result.detail);
+      const made = result.ok ? 'yes' : problemText(result);
       if (!result.ok) failed += 1;
       setRows((old) => old?.map((other) => (other.line === row.line ? { ...other, made } : other)) ?? null);
       done += 1;

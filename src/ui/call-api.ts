@@ -45,3 +45,14 @@ export async function callApi<T>(method: string, path: string, body?: unknown): 
     fields: Object.fromEntries((problem.errors ?? []).map((e) => [e.field, e.message])),
   };
 }
+
+/** The one sentence to show where there is no field to put it at. */
+export function problemText({ fields, detail }: { fields: Record<string, string>; detail: string }): string {
+  return Object.values(fields)[0] ?? detail;
+}
+
+/** Calls the API and says what was wrong with it; null where all is well. */
+export async function problemOf(method: string, path: string, body?: unknown): Promise<string | null> {
+  const result = await callApi(method, path, body);
+  return result.ok ? null : problemText(result);
+}

@@ -4,19 +4,12 @@ import { useState } from 'react';
 import { MAIL_NAMES } from '../core/mail-words';
 import { MailFields } from './mail-fields';
 import { DurationField } from './duration-field';
-import { AreaField, Field, INPUT_CLASS, TextField } from './fields';
+import { AreaField, Field, INPUT_CLASS } from './fields';
 import { FileButton } from './file-button';
-import { callApi } from './call-api';
+import { callApi, problemText } from './call-api';
 import { ZoneField } from './cron-fields';
-import { SharedField, type SharedForm } from './shared-field';
-import type { SetValue, WatchFormValues } from './watch-form-values';
-
-interface CheckinFieldsProps {
-  values: WatchFormValues;
-  form: SharedForm;
-  set: SetValue;
-  errors: Record<string, string>;
-}
+import { SharedField } from './shared-field';
+import { SharedDuration, SharedText, type SharedParts } from './shared-inputs';
 
 const TYPES = [
   { id: 'cron', text: 'At set times (cron)' },
@@ -25,7 +18,7 @@ const TYPES = [
 ] as const;
 
 /** When a job is expected, how late it may be, how long it may run. */
-export function CheckinFields({ values, form, set, errors }: CheckinFieldsProps) {
+export function CheckinFields({ values, form, set, errors }: SharedParts) {
   return (
     <>
       <fieldset>
@@ -72,38 +65,32 @@ export function CheckinFields({ values, form, set, errors }: CheckinFieldsProps)
 }
 
 /** How late a check-in may be, and how long a run may take. */
-export function CheckinTimingGrid({ values, form, set, errors }: CheckinFieldsProps) {
+export function CheckinTimingGrid(parts: SharedParts) {
+  const { values, form, set, errors } = parts;
   return (
     <div className="grid items-start gap-5 sm:grid-cols-2">
-      <SharedField name="leeway" label="Leeway" form={form}>
-        <DurationField
-          label="Leeway"
-          help="How late a check-in may be before it counts as missed."
-          error={errors.leeway}
-          seconds={values.leeway}
-          onChange={(seconds) => set('leeway', seconds)}
-        />
-      </SharedField>
-      <SharedField name="longestRun" label="Longest run" form={form}>
-        <TextField
-          label="Longest run, in minutes"
-          help="Needs the job to report begun and done. Leave empty for no limit."
-          inputMode="numeric"
-          error={errors.longestRun}
-          value={values.longestRun}
-          onChange={(event) => set('longestRun', event.target.value)}
-        />
-      </SharedField>
-      <SharedField name="shortestGap" label="Shortest time between runs" form={form}>
-        <TextField
-          label="Shortest time between runs, in minutes"
-          help="Sooner than this, it asks for a hand: it may be scheduled twice. Leave empty for no limit."
-          inputMode="numeric"
-          error={errors.shortestGap}
-          value={values.shortestGap}
-          onChange={(event) => set('shortestGap', event.target.value)}
-        />
-      </SharedField>
+      <SharedDuration
+        name="leeway"
+        label="Leeway"
+        help="How late a check-in may be before it counts as missed."
+        {...parts}
+      />
+      <SharedText
+        name="longestRun"
+        label="Longest run"
+        unit="in minutes"
+        help="Needs the job to report begun and done. Leave empty for no limit."
+        numeric
+        {...parts}
+      />
+      <SharedText
+        name="shortestGap"
+        label="Shortest time between runs"
+        unit="in minutes"
+        help="Sooner than this, it asks for a hand: it may be scheduled twice. Leave empty for no limit."
+        numeric
+        {...parts}
+      />
       <SharedField name="methods" label="Requests that count" form={form}>
         <Field
           label="Requests that count"
@@ -128,7 +115,7 @@ export function CheckinTimingGrid({ values, form, set, errors }: CheckinFieldsPr
 }
 
 /** Times, several one a line, the zone they are meant in, and days off. */
-function TimesFields({ values, set, errors }: Pick<CheckinFieldsProps, 'values' | 'set' | 'errors'>) {
+function TimesFields({ values, set, errors }: Pick<SharedParts, 'values' | 'set' | 'errors'>) {
   const cron = values.scheduleType === 'cron';
   return (
     <div className="grid items-start gap-5 sm:grid-cols-2">
@@ -158,12 +145,12 @@ function TimesFields({ values, set, errors }: Pick<CheckinFieldsProps, 'values' 
 }
 
 /** Days on which nothing is due: typed, or read from a calendar of holidays. */
-function DaysOffField({ values, set, errors }: Pick<CheckinFieldsProps, 'values' | 'set' | 'errors'>) {
+function DaysOffField({ values, set, errors }: Pick<SharedParts, 'values' | 'set' | 'errors'>) {
   const [said, setSaid] = useState('');
   const count = values.daysOff.split(/[\s,]+/).filter(Boolean).length;
   const read = async (text: string) => {
     const result = await callApi<{ days: string[] }>('POST', '/days-off', { text });
-    if (!result.ok) return setSaid(Object.values(result.fields)[0] ?? result.detail);
+    if (!result.ok) return setSaid(problemText(result));
     const days = new Set([...values.daysOff.split(/[\s,]+/).filter(Boolean), ...result.value.days]);
     set('daysOff', [...days].sort().join('\n'));
     setSaid(`${result.value.days.length} days read.`);

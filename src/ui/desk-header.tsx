@@ -31,6 +31,16 @@ const PLACES = [
   { href: '/pages', label: 'Public pages', also: '/pages' },
 ];
 
+const MENU = [
+  { href: '/watches', label: 'All watches', Icon: ListChecks },
+  { href: '/sections', label: 'Sections and tags', Icon: Folders },
+  { href: '/shared', label: 'Set once for many', Icon: Layers },
+  { href: '/access', label: 'API tokens', Icon: KeyRound },
+  { href: '/watches/deleted', label: 'Deleted watches', Icon: Undo2 },
+  { href: '/mail-door', label: 'Reports by mail', Icon: Mail },
+  { href: '/own-line', label: 'Own line', Icon: Cable },
+];
+
 const ITEM =
   'flex cursor-pointer items-center gap-2 rounded-md px-3 py-2 outline-none data-[highlighted]:bg-quiet';
 
@@ -51,41 +61,13 @@ function AccountMenu({ email }: { email: string }) {
       <DropdownMenu.Portal>
         <DropdownMenu.Content align="end" className="sheet z-30 min-w-56 p-1.5 shadow-lg">
           <DropdownMenu.Label className="text-muted px-3 py-1.5 text-[13px]">{email}</DropdownMenu.Label>
-          <DropdownMenu.Item asChild>
-            <Link href="/watches" className={ITEM}>
-              <ListChecks size={16} aria-hidden /> All watches
-            </Link>
-          </DropdownMenu.Item>
-          <DropdownMenu.Item asChild>
-            <Link href="/sections" className={ITEM}>
-              <Folders size={16} aria-hidden /> Sections and tags
-            </Link>
-          </DropdownMenu.Item>
-          <DropdownMenu.Item asChild>
-            <Link href="/shared" className={ITEM}>
-              <Layers size={16} aria-hidden /> Set once for many
-            </Link>
-          </DropdownMenu.Item>
-          <DropdownMenu.Item asChild>
-            <Link href="/access" className={ITEM}>
-              <KeyRound size={16} aria-hidden /> API tokens
-            </Link>
-          </DropdownMenu.Item>
-          <DropdownMenu.Item asChild>
-            <Link href="/watches/deleted" className={ITEM}>
-              <Undo2 size={16} aria-hidden /> Deleted watches
-            </Link>
-          </DropdownMenu.Item>
-          <DropdownMenu.Item asChild>
-            <Link href="/mail-door" className={ITEM}>
-              <Mail size={16} aria-hidden /> Reports by mail
-            </Link>
-          </DropdownMenu.Item>
-          <DropdownMenu.Item asChild>
-            <Link href="/own-line" className={ITEM}>
-              <Cable size={16} aria-hidden /> Own line
-            </Link>
-          </DropdownMenu.Item>
+          {MENU.map(({ href, label, Icon }) => (
+            <DropdownMenu.Item key={href} asChild>
+              <Link href={href} className={ITEM}>
+                <Icon size={16} aria-hidden /> {label}
+              </Link>
+            </DropdownMenu.Item>
+          ))}
           <DropdownMenu.Item
             className={ITEM}
             onSelect={() => window.dispatchEvent(new Event(OPEN_KEYS_EVENT))}

@@ -6,7 +6,7 @@ import { useRouter } from 'next/navigation';
 import { useEffect, useState } from 'react';
 import { filterToQuery, isFiltering, NO_FILTER, type WatchFilter } from '../core/watch-filter';
 import { Button } from './button';
-import { callApi } from './call-api';
+import { callApi, problemText } from './call-api';
 import { Confirm } from './confirm';
 import { INPUT_CLASS } from './fields';
 import { NameLine } from './name-line';
@@ -127,7 +127,7 @@ export function FilterBar({ path, rest = {}, filter, choices, kept, shown, all }
           onLeave={() => setNaming(false)}
           onSave={async (name) => {
             const result = await callApi('POST', '/filters', { name, filter });
-            if (!result.ok) return Object.values(result.fields)[0] ?? result.detail;
+            if (!result.ok) return problemText(result);
             setNaming(false);
             router.refresh();
             return null;

@@ -6,7 +6,7 @@ import { Button } from './button';
 import { Confirm } from './confirm';
 import { CopyLine } from './copy-line';
 import { NameLine } from './name-line';
-import { problemOf } from './section-list';
+import { problemOf } from './call-api';
 import { Time } from './zone';
 
 interface JobAddressProps {

@@ -5,7 +5,7 @@ import { useState } from 'react';
 import { formatDuration } from '../core/duration';
 import type { Suggestion } from '../core/runs';
 import { Button } from './button';
-import { problemOf } from './section-list';
+import { problemOf } from './call-api';
 
 interface JobAdviceProps {
   watchId: number;

@@ -5,7 +5,7 @@ import { useRouter } from 'next/navigation';
 import { useState } from 'react';
 import type { JobDraft, JobRow } from '../core/job-draft';
 import { Button } from './button';
-import { callApi } from './call-api';
+import { callApi, problemText } from './call-api';
 import { CopyLine } from './copy-line';
 import { ZoneField } from './cron-fields';
 import { FileButton } from './file-button';
@@ -73,7 +73,7 @@ export function JobImport({ zone: usualZone, sections }: { zone: string; section
     const jobs = chosen.map(({ line, name, minutes }) => ({ line, name, leeway: Number(minutes) * 60 }));
     const result = await callApi<Made>('POST', '/job-imports', { ...wish, jobs });
     setBusy(false);
-    setProblem(result.ok ? null : (Object.values(result.fields)[0] ?? result.detail));
+    setProblem(result.ok ? null : problemText(result));
     if (!result.ok) return;
     setMade(result.value);
     router.refresh();

@@ -3,15 +3,8 @@
 import { useState } from 'react';
 import { MAIL_NAMES, mailRulesOf, readMail, type MailRules } from '../core/mail-words';
 import { Field, INPUT_CLASS, TextField } from './fields';
-import { SharedField, type SharedForm } from './shared-field';
-import type { SetValue, WatchFormValues } from './watch-form-values';
-
-interface MailFieldsProps {
-  values: WatchFormValues;
-  form: SharedForm;
-  set: SetValue;
-  errors: Record<string, string>;
-}
+import { SharedField } from './shared-field';
+import { SharedText, type SharedParts } from './shared-inputs';
 
 const LISTS = [
   {
@@ -29,7 +22,8 @@ const LISTS = [
 ] as const;
 
 /** How the mails of a job are read, with a line to try it. */
-export function MailFields({ values, form, set, errors }: MailFieldsProps) {
+export function MailFields(parts: SharedParts) {
+  const { values, form, set, errors } = parts;
   const [subject, setSubject] = useState('');
   const rules: Partial<MailRules> = Object.fromEntries(
     MAIL_NAMES.map((name) => [name, form.owns(name) ? values[name] : form.held(name)]),
@@ -39,15 +33,7 @@ export function MailFields({ values, form, set, errors }: MailFieldsProps) {
   return (
     <div className="grid items-start gap-5 sm:grid-cols-2">
       {LISTS.map(({ name, label, help }) => (
-        <SharedField key={name} name={name} label={label} form={form}>
-          <TextField
-            label={label}
-            help={help}
-            error={errors[name]}
-            value={values[name]}
-            onChange={(event) => set(name, event.target.value)}
-          />
-        </SharedField>
+        <SharedText key={name} name={name} label={label} help={help} {...parts} />
       ))}
       <SharedField name="mailWhere" label="Words count in" form={form}>
         <Field

@@ -4,17 +4,14 @@ import { formatDuration } from '../core/duration';
 import { DurationField } from './duration-field';
 import { CronFields } from './cron-fields';
 import { DuePreview } from './due-preview';
-import { Field, INPUT_CLASS, TextField } from './fields';
-import { SharedField, type SharedForm } from './shared-field';
-import type { SetValue, WatchFormValues } from './watch-form-values';
+import { Field, INPUT_CLASS } from './fields';
+import { SharedField } from './shared-field';
+import { SharedDuration, SharedText, type SharedParts } from './shared-inputs';
+import type { WatchFormValues } from './watch-form-values';
 
-interface ProbeTimingFieldsProps {
-  values: WatchFormValues;
+interface ProbeTimingFieldsProps extends SharedParts {
   /** The same with what holds where nothing is set here. */
   shown: WatchFormValues;
-  form: SharedForm;
-  set: SetValue;
-  errors: Record<string, string>;
   now: number;
 }
 
@@ -51,6 +48,7 @@ export function ProbeTimingFields({ shown, ...rest }: ProbeTimingFieldsProps) {
 
 /** The same fields, laid open. */
 export function ProbeTimingGrid({ values, form, set, errors, now }: Omit<ProbeTimingFieldsProps, 'shown'>) {
+  const parts = { values, form, set, errors };
   return (
     <div className="grid items-start gap-5 sm:grid-cols-2">
       <div className={form.owns('every') ? 'sm:col-span-2' : ''}>
@@ -58,54 +56,40 @@ export function ProbeTimingGrid({ values, form, set, errors, now }: Omit<ProbeTi
           <PaceFields {...{ values, set, errors, now }} />
         </SharedField>
       </div>
-      <SharedField name="timeout" label="Waits at most" form={form}>
-        <DurationField
-          label="Waits at most"
-          help="A look that takes longer has failed."
-          error={errors.timeout}
-          seconds={values.timeout}
-          onChange={(seconds) => set('timeout', seconds)}
-        />
-      </SharedField>
-      <SharedField name="secondLooks" label="Second looks" form={form}>
-        <TextField
-          label="Second looks"
-          help="How many more looks have to fail before it counts as down."
-          inputMode="numeric"
-          error={errors.secondLooks}
-          value={values.secondLooks}
-          onChange={(event) => set('secondLooks', event.target.value)}
-        />
-      </SharedField>
-      <SharedField name="secondLookGap" label="Second looks are apart" form={form}>
-        <DurationField
-          label="Second looks are apart"
-          help="The time between them."
-          error={errors.secondLookGap}
-          seconds={values.secondLookGap}
-          onChange={(seconds) => set('secondLookGap', seconds)}
-        />
-      </SharedField>
-      <SharedField name="slowAfter" label="Slow over" form={form}>
-        <TextField
-          label="Slow over, in milliseconds"
-          help="Leave empty for no limit."
-          inputMode="numeric"
-          error={errors.slowAfter}
-          value={values.slowAfter}
-          onChange={(event) => set('slowAfter', event.target.value)}
-        />
-      </SharedField>
-      <SharedField name="slowLooks" label="Slow looks in a row" form={form}>
-        <TextField
-          label="Slow looks in a row"
-          help="How many of them make the watch slow."
-          inputMode="numeric"
-          error={errors.slowLooks}
-          value={values.slowLooks}
-          onChange={(event) => set('slowLooks', event.target.value)}
-        />
-      </SharedField>
+      <SharedDuration
+        name="timeout"
+        label="Waits at most"
+        help="A look that takes longer has failed."
+        {...parts}
+      />
+      <SharedText
+        name="secondLooks"
+        label="Second looks"
+        help="How many more looks have to fail before it counts as down."
+        numeric
+        {...parts}
+      />
+      <SharedDuration
+        name="secondLookGap"
+        label="Second looks are apart"
+        help="The time between them."
+        {...parts}
+      />
+      <SharedText
+        name="slowAfter"
+        label="Slow over"
+        unit="in milliseconds"
+        help="Leave empty for no limit."
+        numeric
+        {...parts}
+      />
+      <SharedText
+        name="slowLooks"
+        label="Slow looks in a row"
+        help="How many of them make the watch slow."
+        numeric
+        {...parts}
+      />
     </div>
   );
 }

@@ -7,10 +7,11 @@ import { useState, type ReactNode } from 'react';
 import type { State } from '../core/state';
 import { countWatches } from '../core/state-text';
 import { Button, ButtonLink } from './button';
-import { callApi } from './call-api';
+import { problemOf } from './call-api';
 import { Confirm } from './confirm';
 import { Lantern } from './lantern';
 import { NameLine } from './name-line';
+import { PauseButtons } from './pause-buttons';
 import { SectionDoor } from './section-door';
 import { Sortable } from './sortable';
 
@@ -20,33 +21,6 @@ export interface SectionRow {
   watches: { id: number; name: string; state: State }[];
   /** Readable check-in addresses. */
   door: { address: string | null; mostNew: number };
-}
-
-/** What went wrong with a call, in words, or null. */
-export async function problemOf(method: string, path: string, body?: unknown): Promise<string | null> {
-  const result = await callApi(method, path, body);
-  return result.ok ? null : (Object.values(result.fields)[0] ?? result.detail);
-}
-
-/** Pauses all watches a filter lets through, or ends their pause. */
-export function PauseButtons({ filter, paused, count }: { filter: object; paused: number; count: number }) {
-  const router = useRouter();
-  const [problem, setProblem] = useState<string | null>(null);
-  const act = async (action: 'pause' | 'resume') => {
-    setProblem(await problemOf('POST', '/watches/changes', { filter, action }));
-    router.refresh();
-  };
-  return (
-    <>
-      {count > paused && <Button onClick={() => void act('pause')}>Pause all</Button>}
-      {paused > 0 && <Button onClick={() => void act('resume')}>End the pause</Button>}
-      {problem && (
-        <span role="alert" className="text-down-text">
-          {problem}
-        </span>
-      )}
-    </>
-  );
 }
 
 /** The sections in their order, with what is in them; both are put into order here. */

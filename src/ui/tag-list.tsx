@@ -4,10 +4,11 @@ import { useRouter } from 'next/navigation';
 import { useState } from 'react';
 import { TAG_COLOURS, type Tag as TagData } from '../core/tag';
 import { countWatches } from '../core/state-text';
+import { problemOf } from './call-api';
 import { Button } from './button';
 import { Confirm } from './confirm';
 import { NameLine } from './name-line';
-import { PauseButtons, problemOf } from './section-list';
+import { PauseButtons } from './pause-buttons';
 import { Tag } from './tag';
 
 export interface TagRow extends TagData {

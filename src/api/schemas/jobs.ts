@@ -1,4 +1,5 @@
 import { array, boolean, number, object, string } from 'yup';
+import { CHECKIN_NAME } from '../../core/checkin-name';
 import { isTimeZone } from '../../core/zone-time';
 import { strictObject, wholeNumber } from './common';
 
@@ -22,7 +23,7 @@ export const checkinNameSchema = strictObject({
     .trim()
     .nullable()
     .default(null)
-    .matches(/^[a-z0-9](?:[a-z0-9._-]{0,58}[a-z0-9])?$/, {
+    .matches(CHECKIN_NAME, {
       message: 'Expected small letters, digits, dots and hyphens, such as nightly-manifest.',
       excludeEmptyString: true,
     })

@@ -10,7 +10,8 @@ import { Time } from '../../../ui/zone';
 export const metadata = { title: 'Reports by mail' };
 
 export default async function MailDoorPage() {
-  const { db, mailDoor } = serverContext();
+  const { db, environment, mailDoor } = serverContext();
+  const here = environment.host === '127.0.0.1' || environment.host === '::1';
   const settings = await fetchMailDoor(db);
   const names = new Map((await fetchWatches(db)).map((watch) => [watch.id, watch.name]));
   const { seen, problem } = mailDoor;
@@ -33,6 +34,12 @@ export default async function MailDoorPage() {
             Nothing is ever passed on. Mail counts when it arrives, so a slow mail server makes a job look
             late.
           </p>
+          {here && (
+            <p className="text-muted mt-1.5">
+              Only programs on this machine reach it, for HOST is {environment.host}: a mail server here that
+              passes the mails on, or jobs of this machine.
+            </p>
+          )}
         </div>
         <section className="sheet p-4">
           <h2>What came last</h2>
