@@ -22,6 +22,8 @@ import { LiveDesk } from './live';
 import { log, logError } from './log';
 import { ProxyTrust } from './proxy';
 
+/** So many may knock at once, at the full hour; whoever finds no room tries again only seconds later. */
+const MOST_KNOCKING = 4096;
 const PULSE_MS = 2_000;
 const CLOSE_GRACE_MS = 5_000;
 
@@ -108,7 +110,8 @@ async function main(): Promise<void> {
     server.once('error', (error: NodeJS.ErrnoException) =>
       reject(error.code === 'EADDRINUSE' ? new Error(portTaken(environment.port)) : error),
     );
-    server.listen(environment.port, environment.host, resolve);
+    const { port, host } = environment;
+    server.listen({ port, host, backlog: MOST_KNOCKING }, resolve);
   });
   await mailDoor.openFirst(await fetchMailDoor(db));
   if (mailDoor.problem) log(`mail is not taken in. ${mailDoor.problem}`);
