@@ -14,7 +14,8 @@ export class MailReader {
   /** The subject and the text of a mail (RFC 5322, MIME), or why it cannot be read. */
   read(raw: Uint8Array): Promise<MailAnswer> {
     const answer = this.last.then(() => this.readNow(raw));
-    this.last = answer;
+    // One that could not be read at all keeps nobody behind it waiting for ever.
+    this.last = answer.catch(() => undefined);
     return answer;
   }
 
