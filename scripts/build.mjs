@@ -5,6 +5,7 @@ await build({
   entryPoints: {
     server: 'src/server/main.ts',
     engine: 'src/engine/main.ts',
+    'look-thread': 'src/engine/look-thread.ts',
     'mail-worker': 'src/server/mail-worker.ts',
     standins: 'src/standins/main.ts',
     demo: 'src/demo/main.ts',

@@ -14,6 +14,8 @@ export interface Environment {
   hosts: string;
   looksAtOnce: number;
   looksPerHost: number;
+  /** Threads that carry out looks; null for as many as suit the machine. */
+  lookThreads: number | null;
   keepFindingsDays: number;
 }
 
@@ -59,6 +61,7 @@ export function readEnvironment(source: Source): Environment {
     hosts: source.LANTERN_HOSTS ?? '',
     looksAtOnce: wholeNumber(source, 'LANTERN_LOOKS_AT_ONCE', 64, 1, 1000),
     looksPerHost: wholeNumber(source, 'LANTERN_LOOKS_PER_HOST', 4, 1, 1000),
+    lookThreads: source.LANTERN_LOOK_THREADS ? wholeNumber(source, 'LANTERN_LOOK_THREADS', 0, 0, 16) : null,
     keepFindingsDays: wholeNumber(source, 'LANTERN_KEEP_FINDINGS_DAYS', 14, 1, 3650),
   };
 }

@@ -1,4 +1,3 @@
-import { setMaxListeners } from 'node:events';
 import type { Knex } from 'knex';
 import type { LookupFunction } from 'node:net';
 import type { Answer } from '../channels/kind';
@@ -15,12 +14,14 @@ import { Keeper } from './keeper';
 import { LookQueue } from './look-queue';
 import { LineWatch } from './line-watch';
 import { runLook, runWalk, type LookerOptions } from './looker';
+import { LookThreads, type LookThreadsOptions } from './look-threads';
 import { makeOffers } from './offers';
 import { Outbox, sendThrough } from './outbox';
 import type { EngineCall, EngineCalls, EngineNews } from './protocol';
 import { openSecrets, type Vault } from '../store/vault';
 import type { Watch } from '../store/watches';
 import { WatchBook, type BookedWatch } from './watch-book';
+import { partsOf } from './ties';
 
 export interface EngineOptions {
   db: Knex;
@@ -32,6 +33,8 @@ export interface EngineOptions {
   linkBase: string;
   looksAtOnce: number;
   looksPerHost: number;
+  /** Where looks are carried out; on the engine's own thread without it. */
+  lookThreads?: Pick<LookThreadsOptions, 'script' | 'threads' | 'data'>;
   keepFindingsDays: number;
   onNews: (news: EngineNews) => void;
   onError: (error: unknown) => void;
@@ -50,6 +53,10 @@ function settingsOf(watch: Watch | undefined): string {
   return watch?.config.type === 'probe' ? JSON.stringify(watch.config.settings) : '';
 }
 
+function pickBaseline({ baseline, seenSince }: Evidence): Evidence {
+  return { baseline, ...(seenSince !== undefined && { seenSince }) };
+}
+
 type Handlers = { [C in EngineCall]: (ask: EngineCalls[C]['ask']) => Promise<EngineCalls[C]['answer']> };
 
 /** The long-running part: looks, the check-in inbox, the outbox, rollups and retention. */
@@ -65,6 +72,8 @@ export class Engine {
   /** Watches whose next look compares with nothing from before. */
   private readonly afresh = new Set<number>();
   private readonly line: LineWatch;
+  private readonly looker: LookerOptions;
+  private readonly threads: LookThreads;
   private closing: Promise<void> | null = null;
 
   constructor(
@@ -72,8 +81,6 @@ export class Engine {
     private readonly onStop: () => void,
   ) {
     const { db, now, onError } = options;
-    // Every look in flight listens for being called off.
-    setMaxListeners(0, this.abort.signal);
     this.outbox = new Outbox({
       db,
       vault: options.vault,
@@ -106,6 +113,19 @@ export class Engine {
       signal: this.abort.signal,
       onMessage: () => this.outbox.wake(),
       lookAgain: (id) => void this.lookSoon(id),
+    });
+    const { monotonic, lookup, vault } = options;
+    const other = (id: number) => {
+      const booked = this.book.get(id);
+      return booked ? { name: booked.watch.name, state: booked.status.state } : null;
+    };
+    this.looker = { now, monotonic, lookup, vault, other, signal: this.abort.signal };
+    this.threads = new LookThreads({
+      ...(options.lookThreads ?? { script: '', threads: 0, data: { dataFolder: '', hosts: '' } }),
+      now,
+      here: ({ kind, config }, before) => runLook(kind, config, this.looker, before),
+      onlyHere: (watch) => partsOf(watch).length > 0,
+      onError,
     });
     this.queue = new LookQueue({
       now,
@@ -157,19 +177,11 @@ export class Engine {
     this.queue.schedule(watch.id, booked.host, at);
   }
 
-  private lookerOptions(): LookerOptions {
-    const { now, monotonic, lookup, vault } = this.options;
-    const other = (id: number) => {
-      const booked = this.book.get(id);
-      return booked ? { name: booked.watch.name, state: booked.status.state } : null;
-    };
-    return { now, monotonic, lookup, vault, other, signal: this.abort.signal };
-  }
-
-  /** What the look before learnt, unless it is to be forgotten. */
+  /** What the look before found to compare with, unless it is to be forgotten. */
   private beforeOf({ watch }: BookedWatch): Evidence | undefined {
     if (this.afresh.delete(watch.id)) return undefined;
-    return (this.lastFindings.get(watch.id) ?? watch.lastFinding)?.evidence;
+    const before = (this.lastFindings.get(watch.id) ?? watch.lastFinding)?.evidence;
+    return before?.baseline === undefined ? undefined : pickBaseline(before);
   }
 
   /** A failed look is doubted once more: is it this machine's own line? If it is news, the ladder is walked. */
@@ -183,10 +195,7 @@ export class Engine {
       return { at: failed.at, ms: failed.ms, verdict: 'failed', cause: 'look.no-line', detail: {} };
     }
     if (!this.book.isNews(id, failed)) return failed;
-    const [walk] = await Promise.all([
-      runWalk(kind, config, failed, this.lookerOptions()),
-      this.lookBelow(id),
-    ]);
+    const [walk] = await Promise.all([runWalk(kind, config, failed, this.looker), this.lookBelow(id)]);
     return walk ? { ...failed, evidence: { ...failed.evidence, walk } } : failed;
   }
 
@@ -216,7 +225,7 @@ export class Engine {
     const { config, kind } = booked.watch;
     let lookedAt = this.options.now();
     try {
-      let finding = await runLook(kind, config, this.lookerOptions(), this.beforeOf(booked));
+      let finding = await this.threads.look({ id, kind, config }, this.beforeOf(booked));
       lookedAt = finding.at;
       if (finding.verdict === 'failed' && !isOurOwnFault(finding.cause)) {
         finding = await this.doubt(id, kind, config, finding);
@@ -250,6 +259,7 @@ export class Engine {
   private takeOver(id: number, before: Watch | undefined, booked: BookedWatch | null): State | null {
     if (!booked) {
       this.queue.remove(id);
+      this.threads.forget(id);
       const gone = { id, state: 'paused' as const, at: this.options.now() };
       this.options.onNews({ watches: [gone], deliveries: false });
       return null;
@@ -267,11 +277,11 @@ export class Engine {
   readonly handlers: Handlers = {
     tryLook: async ({ kind, config }) => {
       if (config.type !== 'probe') throw new Error('Only a probe can look; a check-in waits to hear.');
-      return runLook(kind, config, this.lookerOptions());
+      return runLook(kind, config, this.looker);
     },
-    offer: ({ typed }) => makeOffers(typed, this.lookerOptions()),
+    offer: ({ typed }) => makeOffers(typed, this.looker),
     pageWords: ({ settings }) => {
-      const options = { ...this.lookerOptions(), timeoutMs: PAGE_LIMIT_MS };
+      const options = { ...this.looker, timeoutMs: PAGE_LIMIT_MS };
       return fetchPageWords(openSecrets(this.options.vault, settings) as WebSettings, options);
     },
     lookNow: async ({ watchId, afresh }) => {
@@ -331,6 +341,7 @@ export class Engine {
       await this.book.flush();
       await this.outbox.close(OUTBOX_GRACE_MS);
       this.abort.abort();
+      await this.threads.close();
     })();
     return this.closing;
   }

@@ -15,6 +15,15 @@ export interface LookerOptions {
   other: (id: number) => OtherWatch | null;
 }
 
+const opened = new WeakMap<object, ProbeConfig['settings']>();
+
+/** Settings with their secrets open; opened once for as long as they stay as they are. */
+function openOnce(vault: Vault, settings: ProbeConfig['settings']): ProbeConfig['settings'] {
+  const open = opened.get(settings) ?? openSecrets(vault, settings);
+  opened.set(settings, open);
+  return open;
+}
+
 /** Runs one look. Whatever goes wrong in here is a finding too, marked as this machine's fault. */
 export async function runLook(
   kind: string,
@@ -27,7 +36,8 @@ export async function runLook(
   try {
     const probe = probeKind(kind);
     if (!probe) throw new Error(`there is no kind of probe called "${kind}"`);
-    const settings = openSecrets(options.vault, config.settings);
+    const settings = openOnce(options.vault, config.settings);
+    if (probe.prepare) await probe.prepare(settings);
     const finding = await probe.look(settings, { ...options, timeoutMs: config.timeout * 1000, before });
     return before?.baseline === undefined ? finding : keepBaseline(finding, before);
   } catch (error) {

@@ -1,5 +1,7 @@
 import { chmodSync, existsSync, unlinkSync } from 'node:fs';
 import { connect, createServer, type Server, type Socket } from 'node:net';
+import { availableParallelism } from 'node:os';
+import { fileURLToPath } from 'node:url';
 import { linkBase, readEnvironment } from '../core/environment';
 import { lookupWith, parseHosts } from '../probes/lookup';
 import { openStore } from '../store/connection';
@@ -10,6 +12,8 @@ import { attachLines, engineSocketPath, type EngineCall, type EngineNews, type L
 /** Without a front door for this long, the engine ends: nobody is left who could stop it. */
 const ALONE_LIMIT_MS = 10 * 60_000;
 const BUSY_EXIT_CODE = 3;
+/** More threads than this carry out looks only when asked for: each takes some 25 MB. */
+const MOST_OWN_THREADS = 2;
 
 function say(text: string): void {
   process.stdout.write(`${new Date().toISOString()} engine: ${text}\n`);
@@ -98,6 +102,11 @@ async function main(): Promise<void> {
       linkBase: linkBase(environment),
       looksAtOnce: environment.looksAtOnce,
       looksPerHost: environment.looksPerHost,
+      lookThreads: {
+        script: fileURLToPath(new URL('look-thread.js', import.meta.url)),
+        threads: environment.lookThreads ?? Math.min(MOST_OWN_THREADS, availableParallelism() - 1),
+        data: { dataFolder: environment.dataFolder, hosts: environment.hosts },
+      },
       keepFindingsDays: environment.keepFindingsDays,
       onNews: (news: EngineNews) => {
         for (const send of clients.values()) send({ news });

@@ -1,4 +1,3 @@
-import mqtt from 'mqtt';
 import { object, string } from 'yup';
 import { compare, expectedText, type Comparison } from '../core/compare';
 import { formatDuration } from '../core/duration';
@@ -63,12 +62,15 @@ export interface TopicMessage {
   retained: boolean;
 }
 
+export const loadMqtt = () => import('mqtt');
+
 /** Connects, subscribes, and resolves to the first message: the kept one, or the next that comes. */
 export async function fetchTopic(run: Run, place: TopicPlace): Promise<TopicMessage | null> {
   const { host, port, tls, user, password, topic } = place;
   const plain = await openConnection(run, { host, port });
   const wish = tlsWish(place, host);
   const socket = tls ? await secureConnection(run, plain, wish) : plain;
+  const { default: mqtt } = await loadMqtt();
   const client = new mqtt.MqttClient(() => socket, {
     protocolVersion: 4,
     reconnectPeriod: 0,
@@ -256,5 +258,6 @@ export const broker: ProbeKind<BrokerSettings> = {
       ? `Fails when the broker does not accept us within ${formatDuration(timeoutMs)}.`
       : `Fails when nothing comes on ${topic} within ${formatDuration(timeoutMs)}` +
         `${mostAge === null ? '' : `, when its value is older than ${formatDuration(mostAge * 1000)}`}, or when it is not ${expectedText(comparison, value)}.`,
+  prepare: loadMqtt,
   look,
 };

@@ -1,6 +1,6 @@
 import { isIP } from 'node:net';
 import { rootCertificates } from 'node:tls';
-import knex, { type Knex } from 'knex';
+import type { Knex } from 'knex';
 import { object, string } from 'yup';
 import { compare, comparisonProblem, expectedText, WITHOUT_VALUE, type Comparison } from '../core/compare';
 import { formatDuration } from '../core/duration';
@@ -82,7 +82,9 @@ function refuse(run: Run, error: NodeJS.ErrnoException, asking: boolean): never 
   return run.fail('command.refused', { command: 'the query', said: firstLine(error).replace(/^.* - /, '') });
 }
 
-function clientFor(run: Run, place: DatabasePlace, address: string): Knex {
+export const loadKnex = () => import('knex');
+
+async function clientFor(run: Run, place: DatabasePlace, address: string): Promise<Knex> {
   const { service, host, port, database, user, password, tls, servername, authority, skipVerify } = place;
   const name = servername || host;
   const ssl = tls && {
@@ -91,6 +93,7 @@ function clientFor(run: Run, place: DatabasePlace, address: string): Knex {
     ...(authority && { ca: [...rootCertificates, authority] }),
   };
   const common = { host: address, port, user, password, ssl };
+  const { default: knex } = await loadKnex();
   return knex({
     client: service === 'postgresql' ? 'pg' : 'mysql2',
     connection:
@@ -119,7 +122,7 @@ function clientFor(run: Run, place: DatabasePlace, address: string): Knex {
 export async function fetchRows(run: Run, place: DatabasePlace): Promise<Record<string, unknown>[]> {
   const address = await resolveFor(run, place.host);
   run.target.port = place.port;
-  const client = clientFor(run, place, address);
+  const client = await clientFor(run, place, address);
   let asking = false;
   run.onEnd(() => void client.destroy().catch(() => undefined));
   try {
@@ -242,5 +245,6 @@ export const database: ProbeKind<DatabaseSettings> = {
   walkTo: ({ host, port }) => ({ host, port }),
   verdictSentence: ({ comparison, value }, timeoutMs) =>
     `Fails when signing in and the query take more than ${formatDuration(timeoutMs)} or are refused, or when the result is not ${expectedText(comparison, value)}.`,
+  prepare: loadKnex,
   look,
 };

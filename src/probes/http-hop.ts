@@ -1,7 +1,7 @@
 import http from 'node:http';
 import https from 'node:https';
-import { isIP, type Socket } from 'node:net';
-import type { TLSSocket } from 'node:tls';
+import { connect, isIP, type Socket } from 'node:net';
+import { connect as connectTls, type ConnectionOptions, type TLSSocket } from 'node:tls';
 import { createBrotliDecompress, createGunzip, createInflate } from 'node:zlib';
 import type { Transform } from 'node:stream';
 import { HttpsProxyAgent } from 'https-proxy-agent';
@@ -57,46 +57,72 @@ export function hostOf(url: URL): string {
   return url.hostname.replace(/^\[|\]$/g, '');
 }
 
-function optionsFor(run: Run, url: URL, wish: HopWish): https.RequestOptions {
-  const secure = url.protocol === 'https:';
+/** Where a request's connection leads: the proxy's, the host given in place of the address's, or that one. */
+function firstStop(url: URL, { connectTo, proxy }: HopWish): { host: string; port: number } {
+  if (proxy) return { host: hostOf(proxy), port: portOf(proxy) };
+  return connectTo ?? { host: hostOf(url), port: portOf(url) };
+}
+
+/** A connection for one request alone. Made here and not by an agent, which costs a fifth of a look more. */
+function connectFor(run: Run, url: URL, { connectTo, proxy, ...wish }: HopWish): Socket {
+  const { host, port } = firstStop(url, { connectTo, proxy });
+  const way = { host, port, lookup: run.lookup, family: wish.family };
+  if (url.protocol !== 'https:') return connect(way);
+  return connectTls({ ...way, ...tlsOptions(url, wish), ALPNProtocols: ['http/1.1'] });
+}
+
+function tlsOptions(url: URL, wish: HopWish): ConnectionOptions {
   const host = hostOf(url);
-  const { proxy, connectTo } = wish;
-  const options: https.RequestOptions = {
-    agent: false,
-    lookup: run.lookup,
-    method: wish.method ?? 'GET',
-    family: wish.family,
-    maxHeaderSize: MOST_HEADER_BYTES,
-    headers: {
-      'user-agent': 'CalmLantern',
-      accept: '*/*',
-      'accept-encoding': 'identity',
-      ...(wish.body && { 'content-length': String(Buffer.byteLength(wish.body)) }),
-      ...wish.headers,
-    },
-    ...(secure && {
-      rejectUnauthorized: false,
-      // Asked for by ourselves, so that a wrong name and an unknown authority are told apart.
-      checkServerIdentity: () => undefined,
-      secureContext: trustFor(wish),
-      servername: isIP(host) ? '' : host,
-    }),
+  return {
+    rejectUnauthorized: false,
+    // Asked for by ourselves, so that a wrong name and an unknown authority are told apart.
+    checkServerIdentity: () => undefined,
+    secureContext: trustFor(wish),
+    servername: isIP(host) ? '' : host,
   };
-  if (connectTo || proxy) (options.headers as Record<string, string>).host ??= url.host;
-  if (connectTo) Object.assign(options, { hostname: connectTo.host, port: connectTo.port });
-  if (proxy && secure) {
-    options.agent = new HttpsProxyAgent(proxy, { lookup: run.lookup } as never);
-  } else if (proxy) {
-    // RFC 9112, 3.2.2: a request to a proxy names the whole address.
-    Object.assign(options, { hostname: hostOf(proxy), port: portOf(proxy), path: url.href });
-    const { username, password } = proxy;
-    if (username) {
-      const pair = `${decodeURIComponent(username)}:${decodeURIComponent(password)}`;
-      (options.headers as Record<string, string>)['proxy-authorization'] =
-        `Basic ${Buffer.from(pair).toString('base64')}`;
-    }
+}
+
+function basicSignIn(user: string, password: string): string {
+  return `Basic ${Buffer.from(`${decodeURIComponent(user)}:${decodeURIComponent(password)}`).toString('base64')}`;
+}
+
+function headersFor(url: URL, { headers, body, proxy }: HopWish): Record<string, string> {
+  const all: Record<string, string> = {
+    host: url.host,
+    'user-agent': 'CalmLantern',
+    accept: '*/*',
+    'accept-encoding': 'identity',
+  };
+  if (body) all['content-length'] = String(Buffer.byteLength(body));
+  if (url.username !== '') all.authorization = basicSignIn(url.username, url.password);
+  if (proxy?.username && url.protocol !== 'https:') {
+    all['proxy-authorization'] = basicSignIn(proxy.username, proxy.password);
   }
-  return options;
+  return Object.assign(all, headers);
+}
+
+function requestFor(run: Run, url: URL, wish: HopWish): http.ClientRequest {
+  const { proxy } = wish;
+  const secure = url.protocol === 'https:';
+  const options: http.RequestOptions = {
+    method: wish.method ?? 'GET',
+    // RFC 9112, 3.2.2: a request to a proxy names the whole address.
+    path: proxy && !secure ? url.href : url.pathname + url.search,
+    maxHeaderSize: MOST_HEADER_BYTES,
+    headers: headersFor(url, wish),
+    setHost: false,
+  };
+  if (!proxy || !secure) {
+    return http.request({ ...options, createConnection: () => connectFor(run, url, wish) });
+  }
+  const agent = new HttpsProxyAgent(proxy, { lookup: run.lookup } as never);
+  return https.request({
+    ...options,
+    ...tlsOptions(url, wish),
+    agent,
+    host: wish.connectTo?.host ?? hostOf(url),
+    port: wish.connectTo?.port ?? portOf(url),
+  });
 }
 
 function checkCertificate(run: Run, socket: TLSSocket, host: string, wish: HopWish): void {
@@ -135,16 +161,16 @@ function followSocket(run: Run, socket: Socket, url: URL, wish: HopWish, fail: (
  * or as much of it is there as is wanted; rejects with a `LookFailure`. Time is limited by the run.
  */
 export function requestHop(run: Run, url: URL, hop: Hop, wish: HopWish = {}): Promise<void> {
-  const way = wish.connectTo?.host ?? (wish.proxy ? hostOf(wish.proxy) : hostOf(url));
+  const { host: way, port } = firstStop(url, wish);
   run.target.host = way;
-  run.target.port = wish.connectTo?.port ?? portOf(wish.proxy ?? url);
+  run.target.port = port;
   run.target.address = undefined;
   run.stage = isIP(way) ? 'connect' : 'name';
   const readBytes = Math.max(MOST_BODY_BYTES, wish.readBytes ?? 0);
   return new Promise((resolve, reject) => {
     let settled = false;
     let release: () => void = () => undefined;
-    const request = (url.protocol === 'https:' ? https : http).request(url, optionsFor(run, url, wish));
+    const request = requestFor(run, url, wish);
     const finish = (error?: Error) => {
       if (settled) return;
       settled = true;

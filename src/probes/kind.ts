@@ -84,5 +84,7 @@ export interface ProbeKind<S extends object> {
   verdictSentence: (settings: S, timeoutMs: number) => string;
   /** The watches this one is put together from. */
   partsOf?: (settings: S) => number[];
+  /** Loads what a look needs and few desks do; it is no part of the look's time. */
+  prepare?: (settings: S) => Promise<unknown>;
   look: (settings: S, context: LookContext) => Promise<Finding>;
 }

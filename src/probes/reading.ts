@@ -5,8 +5,8 @@ import { Pattern } from '../core/pattern';
 import { normaliseWebAddress } from './address';
 import { expectStatus } from './answer';
 import { USUAL_CHECKS } from './certificate-facts';
-import { fetchTopic, topicName, valueIn } from './broker';
-import { fetchRows, firstValue, placeFields, placeShape, type DatabasePlace } from './database';
+import { fetchTopic, loadMqtt, topicName, valueIn } from './broker';
+import { fetchRows, firstValue, loadKnex, placeFields, placeShape, type DatabasePlace } from './database';
 import { hostOf, newHop, portOf, textOf } from './http-hop';
 import type { FieldDescription, LookContext, ProbeKind } from './kind';
 import { carryOut, certificateRung, type PlannedRung, type Run } from './run';
@@ -348,5 +348,9 @@ export const reading: ProbeKind<ReadingSettings> = {
     return { host, port: portOfSettings(settings), tls, servername: settings.servername || host };
   },
   verdictSentence: (settings) => limitText({ ...reading.defaults, ...settings }),
+  prepare: async ({ source }) => {
+    if (source === 'database') await loadKnex();
+    if (source === 'topic') await loadMqtt();
+  },
   look,
 };

@@ -1,4 +1,4 @@
-import { Redis, type RedisOptions } from 'ioredis';
+import type { RedisOptions } from 'ioredis';
 import { object } from 'yup';
 import { compare, expectedText, type Comparison } from '../core/compare';
 import { formatDuration } from '../core/duration';
@@ -32,6 +32,8 @@ const schema = object({
   value: expectedValue(),
   ...tlsShape(),
 });
+
+const loadRedis = () => import('ioredis');
 
 function look(given: RedisSettings, context: LookContext) {
   const settings = { ...redis.defaults, ...given };
@@ -67,6 +69,7 @@ function look(given: RedisSettings, context: LookContext) {
         password: settings.password || undefined,
         Connector: Ready as never,
       };
+      const { Redis } = await loadRedis();
       const client = new Redis(options);
       let said: Error | null = null;
       client.on('error', (error: Error) => (said = error));
@@ -144,5 +147,6 @@ export const redis: ProbeKind<RedisSettings> = {
   walkTo: ({ host, port, tls, servername }) => ({ host, port, tls, servername: servername || host }),
   verdictSentence: ({ key, comparison, value }, timeoutMs) =>
     `Fails when PING is not answered within ${formatDuration(timeoutMs)}${key ? `, or when ${key} is not ${expectedText(comparison, value)}` : ''}.`,
+  prepare: loadRedis,
   look,
 };

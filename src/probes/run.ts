@@ -153,6 +153,37 @@ function ladderOf(planned: readonly PlannedRung[], failure: Failure | null, stag
   }));
 }
 
+/** What the looks in flight do when they are called off. One listener serves them all: adding one is not cheap. */
+const calledOff = new WeakMap<AbortSignal, Set<() => void>>();
+
+/** Calls `stop` when the signal says so, at once if it has; returns what takes that back. */
+function onCallOff(signal: AbortSignal, stop: () => void): () => void {
+  if (signal.aborted) stop();
+  let stops = calledOff.get(signal);
+  if (!stops) {
+    const all = (stops = new Set());
+    calledOff.set(signal, all);
+    signal.addEventListener('abort', () => all.forEach((one) => one()), { once: true });
+  }
+  stops.add(stop);
+  return () => stops.delete(stop);
+}
+
+/** Resolves when the steps are done; rejects when they fail, the time is up, or the look is called off. */
+function withinTime(run: Run, steps: (run: Run) => Promise<void>): Promise<void> {
+  const { context, target } = run;
+  return new Promise((resolve, reject) => {
+    const timer = setTimeout(() => {
+      reject(new LookFailure(run.whenTimeIsUp?.() ?? timeoutCause(run.stage, target)));
+    }, context.timeoutMs);
+    run.onEnd(() => clearTimeout(timer));
+    const calledOffCause: Failure = { cause: 'look.broken', detail: { reason: 'it was called off' } };
+    run.onEnd(onCallOff(context.signal, () => reject(new LookFailure(calledOffCause))));
+    // What the work still throws after the end of time has no bearing any more.
+    steps(run).then(resolve, reject);
+  });
+}
+
 /**
  * Carries out one look: limits its time, translates what goes wrong into a cause once, and puts the finding
  * together. `steps` works until it returns (fine) or throws; `rungs` is asked at the end.
@@ -166,30 +197,15 @@ export async function carryOut(
   const at = context.now();
   const run = new Run(context, target);
   let failure: Failure | null = null;
-  let giveUp: (error: unknown) => void = () => undefined;
-  const endOfTime = new Promise<never>((_, reject) => (giveUp = reject));
-  const timer = setTimeout(() => {
-    giveUp(new LookFailure(run.whenTimeIsUp?.() ?? timeoutCause(run.stage, target)));
-  }, context.timeoutMs);
-  const onAbort = () =>
-    giveUp(new LookFailure({ cause: 'look.broken', detail: { reason: 'it was called off' } }));
-  if (context.signal.aborted) onAbort();
-  context.signal.addEventListener('abort', onAbort, { once: true });
   try {
-    const work = steps(run);
-    // What the work still throws after the end of time has no bearing any more.
-    work.catch(() => undefined);
-    await Promise.race([work, endOfTime]);
+    await withinTime(run, steps);
   } catch (error) {
     if (error instanceof LookFailure) failure = error.failure;
     else if ((error as NodeJS.ErrnoException).code !== undefined)
       failure = errorCause(error as NodeJS.ErrnoException, run.stage, target);
     else throw error;
   } finally {
-    clearTimeout(timer);
-    context.signal.removeEventListener('abort', onAbort);
     run.end();
-    endOfTime.catch(() => undefined);
   }
   const { evidence } = run;
   if (target.address) evidence.address ??= target.address;

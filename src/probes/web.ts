@@ -228,15 +228,34 @@ function rungsFor(url: URL, status: number | undefined, settings: WebSettings): 
   return rungs;
 }
 
+interface Plan {
+  settings: WebSettings;
+  url: URL;
+  wish: HopWish;
+  secrets: string[];
+}
+
+const plans = new WeakMap<WebSettings, Plan>();
+
+/** What every look with the same settings begins with, worked out once. */
+function planOf(given: WebSettings): Plan {
+  const known = plans.get(given);
+  if (known) return known;
+  const settings = { ...web.defaults, ...given };
+  const url = new URL(settings.address);
+  const { password, bearer, secretHeaders } = settings;
+  const secrets = [password, bearer, ...Object.values(headersOf(secretHeaders))];
+  const plan = { settings, url, wish: wishOf(settings, url), secrets };
+  plans.set(given, plan);
+  return plan;
+}
+
 /** Looks at a web page once: at most ten redirects, each over a new connection, within one time limit. */
 async function look(given: WebSettings, context: LookContext): Promise<Finding> {
-  // What was saved since this kind has all its settings is whole already; this runs at every look.
-  const settings = given.unwanted === undefined ? { ...web.defaults, ...given } : given;
-  const url = new URL(settings.address);
+  const { settings, url, wish, secrets } = planOf(given);
   const fetched: Fetched = { url, hop: newHop() };
-  const wish = wishOf(settings, url);
   const target = { host: hostOf(url), port: portOf(url), timeoutMs: context.timeoutMs };
-  const finding = await carryOut(
+  return carryOut(
     context,
     target,
     () => rungsFor(fetched.url, fetched.hop.status, settings),
@@ -249,16 +268,10 @@ async function look(given: WebSettings, context: LookContext): Promise<Finding> 
         passed = true;
       } finally {
         noteReply(run, fetched);
-        const secrets = [
-          settings.password,
-          settings.bearer,
-          ...Object.values(headersOf(settings.secretHeaders)),
-        ];
         if (!passed) keepExcerpt(run, fetched.hop, secrets);
       }
     },
   );
-  return finding;
 }
 
 export const web: ProbeKind<WebSettings> = {

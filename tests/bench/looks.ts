@@ -1,8 +1,9 @@
+import { join } from 'node:path';
 import { Engine } from '../../src/engine/engine';
 import { offsetOf } from '../../src/core/schedule';
 import { lookupWith } from '../../src/probes/lookup';
 import { openVault } from '../../src/store/vault';
-import { makeWatch, tempStore, webConfig, type TempStore } from '../integration/helpers';
+import { makeWatch, ROOT, tempStore, webConfig, type TempStore } from '../integration/helpers';
 import { freshRequestsPerSecond, startBare } from './load';
 import type { BenchTable } from './table';
 
@@ -30,6 +31,11 @@ function engineOn(store: TempStore, looksAtOnce: number, looksPerHost: number): 
       linkBase: 'http://desk.test',
       looksAtOnce,
       looksPerHost,
+      lookThreads: {
+        script: join(ROOT, 'dist/look-thread.js'),
+        threads: 1,
+        data: { dataFolder: store.folder, hosts: '' },
+      },
       keepFindingsDays: 14,
       onNews: () => undefined,
       onError: (error) => process.stderr.write(`${String(error)}\n`),
