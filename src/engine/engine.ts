@@ -1,3 +1,4 @@
+import { setMaxListeners } from 'node:events';
 import type { Knex } from 'knex';
 import type { LookupFunction } from 'node:net';
 import type { Answer } from '../channels/kind';
@@ -81,6 +82,8 @@ export class Engine {
     private readonly onStop: () => void,
   ) {
     const { db, now, onError } = options;
+    // Every ping of a ladder that is being walked listens for being called off.
+    setMaxListeners(0, this.abort.signal);
     this.outbox = new Outbox({
       db,
       vault: options.vault,
