@@ -2,6 +2,7 @@ import { createServer, type IncomingMessage, type Server, type ServerResponse } 
 import { handleCheckin } from './checkin';
 import type { Inbox } from './inbox';
 import type { LiveDesk } from './live';
+import type { PageCache } from './page-cache';
 import { logError } from './log';
 import type { ProxyTrust } from './proxy';
 
@@ -12,9 +13,11 @@ export interface FrontDoorParts {
   /** The wrapper for jobs, with the address it was asked for at. */
   wrapper: (request: IncomingMessage) => string;
   pages: (request: IncomingMessage, response: ServerResponse) => Promise<void>;
+  publicPages: PageCache;
   isReady: () => Promise<boolean>;
 }
 
+const PUBLIC_PAGE = /^\/p\/([a-z0-9-]{1,60})$/;
 const PAGE_LIVE = /^\/p\/([a-z0-9-]{1,60})\/live$/;
 
 function plain(response: ServerResponse, status: number, text: string): void {
@@ -41,8 +44,10 @@ async function route(
     );
   }
   if (path === '/live') return parts.live.openDesk(request, response);
-  const page = PAGE_LIVE.exec(path);
-  if (page) return parts.live.openPage(request, response, page[1]!);
+  const live = PAGE_LIVE.exec(path);
+  if (live) return parts.live.openPage(request, response, live[1]!);
+  const page = PUBLIC_PAGE.exec(path);
+  if (page) return parts.publicPages.serve(request, response, page[1]!);
   return parts.pages(request, response);
 }
 

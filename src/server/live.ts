@@ -5,7 +5,7 @@ import { hashSecret } from '../accounts/secrets';
 import { cookieValue, SESSION_COOKIE } from '../accounts/cookie';
 import type { EngineNews } from '../engine/protocol';
 import { fetchSessionAccount } from '../store/accounts';
-import { fetchPageBySlug } from '../store/pages';
+import { fetchPageBySlug, type Page } from '../store/pages';
 
 const KEEP_ALIVE_MS = 20_000;
 const MOST_LISTENERS = 2000;
@@ -17,6 +17,10 @@ interface Listener {
   pageId: number | null;
 }
 
+function shownOn(page: Page): Set<number> {
+  return new Set(page.sections.flatMap((section) => section.items.map((item) => item.watchId)));
+}
+
 /** Server-sent events (WHATWG HTML): what changes is told to every open desk and public page. */
 export class LiveDesk {
   private readonly listeners = new Set<Listener>();
@@ -25,6 +29,7 @@ export class LiveDesk {
   private changedAt: number;
   private readonly watchChangedAt = new Map<number, number>();
   private readonly pageChangedAt = new Map<number, number>();
+  private plansChangedAt = 0;
   private readonly startedAt: number;
 
   constructor(
@@ -36,6 +41,10 @@ export class LiveDesk {
     hub.on('watches', (watches: EngineNews['watches']) => this.tellWatches(watches));
     hub.on('deliveries', () => this.tellDesk('deliveries'));
     hub.on('mails', () => this.tellDesk('changed'));
+    hub.on('plans', () => {
+      this.plansChangedAt = this.changedAt = now();
+      for (const l of this.listeners) this.send(l, 'changed', {});
+    });
     hub.on('pages', (pageId: number) => {
       this.changedAt = now();
       this.pageChangedAt.set(pageId, this.changedAt);
@@ -66,8 +75,7 @@ export class LiveDesk {
       response.writeHead(404, { 'content-type': 'text/plain' }).end('There is no such page.\n');
       return;
     }
-    const ids = page.sections.flatMap((section) => section.items.map((item) => item.watchId));
-    this.open(request, response, new Set(ids), page.id);
+    this.open(request, response, shownOn(page), page.id);
   }
 
   private open(
@@ -92,10 +100,15 @@ export class LiveDesk {
     request.on('close', () => this.listeners.delete(listener));
   }
 
-  private lastChangeFor({ watchIds, pageId }: Listener): number {
+  /** When something that a public page shows last changed. */
+  changedAtOf(page: Page): number {
+    return this.lastChangeFor({ watchIds: shownOn(page), pageId: page.id });
+  }
+
+  private lastChangeFor({ watchIds, pageId }: Pick<Listener, 'watchIds' | 'pageId'>): number {
     if (watchIds === null) return this.changedAt;
     const times = [...watchIds].map((id) => this.watchChangedAt.get(id) ?? 0);
-    return Math.max(this.startedAt, this.pageChangedAt.get(pageId ?? -1) ?? 0, ...times);
+    return Math.max(this.startedAt, this.plansChangedAt, this.pageChangedAt.get(pageId ?? -1) ?? 0, ...times);
   }
 
   private send(listener: Listener, event: string, data: unknown): void {

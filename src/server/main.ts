@@ -8,6 +8,7 @@ import { shippedForKinds } from '../probes/registry';
 import { saveShipped } from '../store/cascade';
 import { openStore } from '../store/connection';
 import { saveOpening, savePulse } from '../store/ears';
+import { fetchPageBySlug } from '../store/pages';
 import { openVault } from '../store/vault';
 import { fetchMailDoor } from '../store/mail-door';
 import { Inbox } from './inbox';
@@ -19,6 +20,7 @@ import { EngineKeeper } from './engine-keeper';
 import { prepareFirstStart } from './first-start';
 import { createFrontDoor } from './front-door';
 import { LiveDesk } from './live';
+import { PageCache } from './page-cache';
 import { log, logError } from './log';
 import { ProxyTrust } from './proxy';
 
@@ -89,6 +91,12 @@ async function main(): Promise<void> {
   });
   await pages.prepare();
   const handlePage = pages.getRequestHandler();
+  const publicPages = new PageCache({
+    now,
+    pages: (request, response) => handlePage(request, response),
+    pageOf: (slug) => fetchPageBySlug(db, slug),
+    changedAt: (page) => live.changedAtOf(page),
+  });
 
   const server = createFrontDoor({
     trust,
@@ -96,6 +104,7 @@ async function main(): Promise<void> {
     live,
     wrapper: wrapperFor(environment),
     pages: (request, response) => handlePage(request, response),
+    publicPages,
     isReady: async () => {
       try {
         await db.raw('SELECT 1');

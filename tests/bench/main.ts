@@ -11,6 +11,7 @@ import {
   tempFolder,
   tempStore,
   webConfig,
+  type Product,
 } from '../integration/helpers';
 import { requestsPerSecond, startBare } from './load';
 import { lateness, looksPerSecond } from './looks';
@@ -19,19 +20,18 @@ import { BenchTable } from './table';
 const CHECKINS = 20_000;
 const JOBS = 1000;
 const BURST = 5000;
-const PAGES = 2_000;
+const PAGES = 20_000;
+const CHANGE_MS = 500;
 const CONNECTIONS = 64;
 const FINDINGS = 200_000;
 const table = new BenchTable();
 
-async function checkinsAndPages(): Promise<void> {
-  const product = await startProduct();
+async function checkins(product: Product): Promise<void> {
   const folder = tempFolder();
   const bare = await startBare(['checkins', join(folder, 'bare.db')]);
   // As many jobs as a large desk has: one that reported all this by itself would be slowed.
   const jobs = [];
   for (let i = 0; i < JOBS; i += 1) jobs.push(await makeCheckin(product, { name: `Job ${i}` }));
-  const { id } = jobs[0]!;
   const own = jobs.map((job) => new URL(`${job.checkinAddress}?is=note`));
   const plain = [new URL(`http://127.0.0.1:${bare.port}/note`)];
   for (const urls of [own, plain]) await requestsPerSecond(urls, 2000, CONNECTIONS);
@@ -43,7 +43,11 @@ async function checkinsAndPages(): Promise<void> {
   );
   bare.process.kill();
   await burst(own);
+  rmSync(folder, { recursive: true, force: true });
+}
 
+async function pages(product: Product): Promise<void> {
+  const { id, checkinAddress } = await makeCheckin(product, { name: 'Manifest' });
   await product.api('POST', '/pages', {
     title: 'Tern Island Ferries',
     slug: 'ferries',
@@ -52,16 +56,27 @@ async function checkinsAndPages(): Promise<void> {
   const address = new URL(`${product.base}/p/ferries`);
   const bytes = await (await fetch(address)).text();
   const page = await startBare(['page'], bytes);
-  const pages = await requestsPerSecond([address], PAGES, 16);
+  const bare = new URL(`http://127.0.0.1:${page.port}/`);
+  // As many as look at once while something is down.
+  for (const url of [address, bare]) await requestsPerSecond([url], 1000, CONNECTIONS);
+  // Nor does such a page stay as it is meanwhile.
+  const changing = setInterval(() => void fetch(checkinAddress, { method: 'POST' }), CHANGE_MS);
+  const own = await requestsPerSecond([address], PAGES, CONNECTIONS);
+  clearInterval(changing);
   table.ratio(
-    'public pages a second',
-    pages,
-    await requestsPerSecond([new URL(`http://127.0.0.1:${page.port}/`)], PAGES * 5, 16),
+    `public pages a second, changing every ${CHANGE_MS} ms`,
+    own,
+    await requestsPerSecond([bare], PAGES, CONNECTIONS),
     0.5,
   );
   page.process.kill();
+}
+
+async function onProduct(measure: (product: Product) => Promise<void>): Promise<void> {
+  const product = await startProduct();
+  await measure(product);
   await product.stop();
-  for (const gone of [folder, product.folder]) rmSync(gone, { recursive: true, force: true });
+  rmSync(product.folder, { recursive: true, force: true });
 }
 
 /** Everything at the full hour: so many check-ins at once, each on a connection of its own. */
@@ -111,8 +126,16 @@ async function bytesOnDisk(): Promise<void> {
   await store.close();
 }
 
-await checkinsAndPages();
-await looksPerSecond(table);
-await lateness(table);
-await bytesOnDisk();
-writeFileSync(join(process.cwd(), 'docs/bench.md'), table.markdown());
+const PARTS: Record<string, () => Promise<void>> = {
+  checkins: () => onProduct(checkins),
+  pages: () => onProduct(pages),
+  looks: () => looksPerSecond(table),
+  lateness: () => lateness(table),
+  bytes: bytesOnDisk,
+};
+const wanted = process.argv.slice(2);
+for (const [name, measure] of Object.entries(PARTS)) {
+  if (wanted.length === 0 || wanted.includes(name)) await measure();
+}
+// Only a whole run is written down.
+if (wanted.length === 0) writeFileSync(join(process.cwd(), 'docs/bench.md'), table.markdown());

@@ -123,10 +123,18 @@ const pageRoutes: Route[] = [
     status: 204,
     answer: 'Nothing.',
     handle: async (call) => {
-      await deletePage(call.context.db, (await foundPage(call)).id);
+      const { id } = await foundPage(call);
+      await deletePage(call.context.db, id);
+      call.context.hub.emit('pages', id);
     },
   },
 ];
+
+/** Public pages show what is planned; the engine opens and closes the windows. */
+async function plansChanged({ hub, engine }: Call['context']): Promise<void> {
+  await engine.call('windowsChanged', {}).catch(() => undefined);
+  hub.emit('plans');
+}
 
 const incidentRoutes: Route[] = [
   {
@@ -242,7 +250,7 @@ const windowRoutes: Route[] = [
       await knownWatches(call, valid.watchIds, 'watchIds');
       const window = { ...valid, begins: Date.parse(valid.begins), ends: Date.parse(valid.ends) };
       const id = await saveNewWindow(call.context.db, window);
-      await call.context.engine.call('windowsChanged', {}).catch(() => undefined);
+      await plansChanged(call.context);
       return windowShape({ id, ...window });
     },
   },
@@ -255,7 +263,7 @@ const windowRoutes: Route[] = [
     answer: 'Nothing.',
     handle: async (call) => {
       if (!(await deleteWindow(call.context.db, idOf(call)))) throw notFound(`window ${call.params.id}`);
-      await call.context.engine.call('windowsChanged', {}).catch(() => undefined);
+      await plansChanged(call.context);
     },
   },
 ];

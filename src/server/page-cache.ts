@@ -1,0 +1,166 @@
+import { createServer, request as httpRequest, type IncomingMessage, type ServerResponse } from 'node:http';
+import { duplexPair } from 'node:stream';
+import { cookieValue } from '../accounts/cookie';
+import type { Page } from '../store/pages';
+
+export interface PageCacheOptions {
+  now: () => number;
+  /** Draws a page, however long it takes. */
+  pages: (request: IncomingMessage, response: ServerResponse) => Promise<void>;
+  pageOf: (slug: string) => Promise<Page | null>;
+  /** When something a page shows last changed, ms since 1970. */
+  changedAt: (page: Page) => number;
+}
+
+/** One drawn page, as it is handed to everyone who asks for the same. */
+interface Copy {
+  page: Page;
+  headers: Record<string, string | string[]>;
+  body: Buffer;
+  /** When drawing began and how long it took, in ms. */
+  drawnAt: number;
+  took: number;
+}
+
+type Answer = Copy | 'not to be kept';
+
+/** What a page says of the time, such as its figures of ninety days, may be this old. */
+const MOST_AGE_MS = 10_000;
+const MOST_COPIES = 64;
+const MOST_BYTES = 16_000_000;
+/** While a page changes all the time, drawing one view of it takes at most this part of one core. */
+const DRAWING_SHARE = 1 / 4;
+const LONGEST_WAIT_MS = 1000;
+const THEME_COOKIE = 'lantern_theme';
+
+/** What of a request can make a difference to a public page: who is asking does not. */
+const TELLING_HEADERS = [
+  'accept-encoding',
+  'host',
+  'x-forwarded-host',
+  'x-forwarded-proto',
+  'x-forwarded-port',
+  'rsc',
+  'next-router-state-tree',
+  'next-router-prefetch',
+  'next-router-segment-prefetch',
+  'next-url',
+];
+/** RFC 9110, 7.6.1: they belong to one connection. The length is that of the copy. */
+const OWN_TO_CONNECTION = ['connection', 'keep-alive', 'transfer-encoding', 'date', 'content-length'];
+
+function keyOf(request: IncomingMessage): string {
+  const theme = cookieValue(request.headers.cookie, THEME_COOKIE) ?? '';
+  return JSON.stringify([request.url, theme, ...TELLING_HEADERS.map((name) => request.headers[name] ?? '')]);
+}
+
+/**
+ * Draws each public page once for all who ask for it between two changes. Many come at once when something is
+ * down, and the process that draws also takes check-ins.
+ */
+export class PageCache {
+  /** The one used longest ago comes first. */
+  private readonly copies = new Map<string, Copy>();
+  private readonly drawing = new Map<string, Promise<Answer>>();
+  private bytes = 0;
+  /** Never listens: connections are handed to it. */
+  private readonly inside;
+
+  constructor(private readonly options: PageCacheOptions) {
+    this.inside = createServer((request, response) => void options.pages(request, response));
+  }
+
+  /** Answers with a copy that shows all that has changed; what cannot be kept is drawn for this request alone. */
+  async serve(request: IncomingMessage, response: ServerResponse, slug: string): Promise<void> {
+    if (request.method !== 'GET') return this.options.pages(request, response);
+    const came = this.options.now();
+    const key = keyOf(request);
+    let copy = this.copies.get(key);
+    // A drawing that others wait for may have begun before a change; the one after it began since this one came.
+    while (!copy || !(copy.drawnAt >= came || this.isFresh(copy))) {
+      const drawing: Promise<Answer> = this.drawing.get(key) ?? this.begin(key, slug, request, copy);
+      const answer = await drawing.catch((): Answer => 'not to be kept');
+      if (answer === 'not to be kept') return this.options.pages(request, response);
+      copy = answer;
+    }
+    return this.send(copy, key, response);
+  }
+
+  private isFresh({ page, drawnAt }: Copy): boolean {
+    return drawnAt > this.options.changedAt(page) && this.options.now() - drawnAt < MOST_AGE_MS;
+  }
+
+  private send(copy: Copy, key: string, response: ServerResponse): void {
+    if (this.copies.delete(key)) this.copies.set(key, copy);
+    response.writeHead(200, { ...copy.headers, 'content-length': copy.body.length });
+    response.end(copy.body);
+  }
+
+  private begin(key: string, slug: string, request: IncomingMessage, last?: Copy): Promise<Answer> {
+    const drawing = this.draw(slug, request, last)
+      .then((answer) => {
+        this.drop(key);
+        if (answer !== 'not to be kept') this.keep(key, answer);
+        return answer;
+      })
+      .finally(() => this.drawing.delete(key));
+    this.drawing.set(key, drawing);
+    return drawing;
+  }
+
+  private async draw(slug: string, request: IncomingMessage, last?: Copy): Promise<Answer> {
+    const { now, pageOf } = this.options;
+    if (last) {
+      const wait = Math.min(LONGEST_WAIT_MS, last.drawnAt + last.took / DRAWING_SHARE - now());
+      if (wait > 0) await new Promise((resolve) => setTimeout(resolve, wait));
+    }
+    const drawnAt = now();
+    const page = await pageOf(slug);
+    if (!page) return 'not to be kept';
+    const { status, headers, body } = await this.fetchInside(request);
+    if (status !== 200 || headers['set-cookie']) return 'not to be kept';
+    return { page, headers, body, drawnAt, took: now() - drawnAt };
+  }
+
+  /** Asks the pages as the visitor did, over a connection within this process. */
+  private fetchInside({ url, headers }: IncomingMessage) {
+    const [ours, theirs] = duplexPair();
+    this.inside.emit('connection', theirs);
+    return new Promise<{ status: number; headers: Copy['headers']; body: Buffer }>((resolve, reject) => {
+      const { connection: _, ...asked } = headers;
+      const asking = httpRequest({
+        path: url,
+        headers: asked,
+        setHost: false,
+        createConnection: () => ours as never,
+      });
+      asking.on('error', reject);
+      asking.on('response', (answer) => {
+        const chunks: Buffer[] = [];
+        answer.on('data', (chunk: Buffer) => chunks.push(chunk));
+        answer.on('error', reject);
+        answer.on('end', () => {
+          const kept = Object.entries(answer.headers).filter(([name]) => !OWN_TO_CONNECTION.includes(name));
+          const all = Object.fromEntries(kept) as Copy['headers'];
+          resolve({ status: answer.statusCode!, headers: all, body: Buffer.concat(chunks) });
+        });
+      });
+      asking.end();
+    });
+  }
+
+  private keep(key: string, copy: Copy): void {
+    if (copy.body.length > MOST_BYTES / 4) return;
+    this.copies.set(key, copy);
+    this.bytes += copy.body.length;
+    for (const oldest of this.copies.keys()) {
+      if (this.copies.size <= MOST_COPIES && this.bytes <= MOST_BYTES) return;
+      this.drop(oldest);
+    }
+  }
+
+  private drop(key: string): void {
+    this.bytes -= this.copies.get(key)?.body.length ?? 0;
+    this.copies.delete(key);
+  }
+}
