@@ -67,6 +67,8 @@ await picture('reading', '/watches/15', { options: { viewport: { width: 1280, he
 await picture('why', '/watches/1', {
   options: { viewport: { width: 1280, height: 1000 } },
   before: async (page) => {
+    // The ladder is walked at the first failed look of a fresh start.
+    await page.getByRole('button', { name: 'Look now' }).click();
     const seen = page.locator('details').filter({ hasText: 'replies 500' }).first();
     await seen.locator('summary').click();
     await seen.scrollIntoViewIfNeeded();
@@ -107,6 +109,15 @@ await picture('several', '/watches', {
   },
 });
 await picture('check-in', '/watches/11');
+await picture('jobs', '/jobs');
+await picture('by-mail', '/watches/11/change', {
+  options: { viewport: { width: 1280, height: 1000 } },
+  before: async (page) => {
+    await page.getByText('Reports by mail').click();
+    await page.getByLabel('Try a subject').fill('Manifest backup: completed');
+    await page.getByLabel('Name', { exact: true }).scrollIntoViewIfNeeded();
+  },
+});
 await picture('messages', '/messages');
 await picture('incidents-dark', '/pages/1', { options: night });
 await picture('outages', '/outages');

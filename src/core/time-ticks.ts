@@ -24,6 +24,22 @@ export interface Tick {
   label: string;
 }
 
+const SECOND = 1000;
+/** Lengths are read in seconds, minutes and hours, whose round parts are not those of ten. */
+const LENGTH_STEPS = [
+  ...[0.001, 0.01, 0.1, 1, 10, 100, SECOND].flatMap((ten) => [ten, 2 * ten, 5 * ten]),
+  ...[10, 15, 30].map((seconds) => seconds * SECOND),
+  ...[1, 2, 5, 10, 15, 30].map((minutes) => minutes * MINUTE),
+  ...[1, 2, 3, 6, 12].map((hours) => hours * HOUR),
+  ...[1, 2, 7, 14, 30].map((days) => days * DAY),
+];
+
+/** Round lengths of time from 0 to the first that is no less than `most`, at most `count` steps; milliseconds. */
+export function lengthTicks(most: number, count: number): number[] {
+  const step = LENGTH_STEPS.find((s) => most / s <= count) ?? Math.ceil(most / count / DAY) * DAY;
+  return Array.from({ length: Math.max(1, Math.ceil(most / step)) + 1 }, (_, i) => i * step);
+}
+
 /** Round moments of a zone's wall clock inside a range, about `count` of them. */
 export function timeTicks(range: { from: number; to: number }, zone: string, count: number): Tick[] {
   const span = range.to - range.from;

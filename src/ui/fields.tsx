@@ -95,12 +95,12 @@ export function SwitchField({
   );
 }
 
-/** A message about the whole form, read out when it appears. */
+/** A message about the whole form, read out when it appears; it takes no room before. */
 export function FormMessage({ text, good = false }: { text: string | null; good?: boolean }) {
   return (
     <p
       role={good ? 'status' : 'alert'}
-      className={`min-h-6 font-semibold ${good ? 'text-fine' : 'text-down-text'}`}
+      className={`font-semibold empty:absolute ${good ? 'text-fine' : 'text-down-text'}`}
     >
       {text}
     </p>

@@ -222,9 +222,11 @@ export function WatchForm(props: WatchFormProps) {
           {config?.type === 'checkin' && (
             <DuePreview schedule={config.schedule} now={now} zone={values.zone} />
           )}
-          <p className="text-muted mt-3 text-[14px]">
-            Save it to get its check-in address and a line ready to paste into your crontab.
-          </p>
+          {!watchId && (
+            <p className="text-muted mt-3 text-[14px]">
+              Save it to get its check-in address and a line ready to paste into your crontab.
+            </p>
+          )}
         </section>
       ) : (
         <TrialLook

@@ -12,7 +12,7 @@ import { composeMessage, messageAsPlainText } from '../../src/core/message';
 import { channelsFor, GIVE_UP_AFTER_MS, retryDelayMs } from '../../src/core/routing';
 import { FORGET_FAILURES_MS, signInWaitMs } from '../../src/core/sign-in-throttle';
 import { overviewSentence, publicSentence, watchSentence } from '../../src/core/state-text';
-import { timeTicks } from '../../src/core/time-ticks';
+import { lengthTicks, timeTicks } from '../../src/core/time-ticks';
 import { zoneOffsetMs } from '../../src/core/zone-time';
 import { PROBE } from './arbitraries';
 
@@ -256,6 +256,20 @@ describe('times of day', () => {
       '2026-10-24T23:00',
       '2026-10-26T00:00',
     ]);
+  });
+});
+
+describe('the marks of a chart of lengths', () => {
+  it.each([
+    [870, ['0 ms', '200 ms', '400 ms', '600 ms', '800 ms', '1.00 s']],
+    [58_000, ['0 ms', '15 s', '30 s', '45 s', '1 min']],
+    [370_000, ['0 ms', '2 min', '4 min', '6 min', '8 min']],
+    [26 * 60_000, ['0 ms', '10 min', '20 min', '30 min']],
+    [200 * 86_400_000, ['0 ms', '40 d', '80 d', '120 d', '160 d', '200 d']],
+  ])('up to %d ms stand at round times', (most, expected) => {
+    const ticks = lengthTicks(most, 5);
+    expect(ticks.at(-1)).toBeGreaterThanOrEqual(most);
+    expect(ticks.map(formatMs)).toEqual(expected);
   });
 });
 

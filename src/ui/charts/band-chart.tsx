@@ -2,7 +2,7 @@
 
 import { area, curveMonotoneX, line, max, min, scaleLinear } from 'd3';
 import type { Stretch } from '../../core/availability';
-import { timeTicks } from '../../core/time-ticks';
+import { lengthTicks, timeTicks } from '../../core/time-ticks';
 import { useZone } from '../zone';
 import { useWidth } from './use-width';
 
@@ -26,8 +26,8 @@ interface BandChartProps {
   /** Outages and maintenance, shaded. */
   bands: readonly Stretch[];
   limits: readonly ChartLimit[];
-  /** The axis begins at zero. */
-  fromZero: boolean;
+  /** The values are lengths of time in ms; the axis begins at zero. */
+  lengths?: boolean;
   format: (value: number) => string;
   /** What the chart shows, for those who do not see it. */
   label: string;
@@ -52,7 +52,7 @@ function withoutHoles(points: readonly BandPoint[]): BandPoint[][] {
 }
 
 /** A line with a band about it over time, outages shaded, limits dashed. */
-export function BandChart({ range, points, bands, limits, fromZero, format, label }: BandChartProps) {
+export function BandChart({ range, points, bands, limits, lengths, format, label }: BandChartProps) {
   const zone = useZone();
   const [box, width] = useWidth<HTMLDivElement>(FIRST_WIDTH);
   if (points.length === 0) {
@@ -65,13 +65,16 @@ export function BandChart({ range, points, bands, limits, fromZero, format, labe
     );
   }
   const highest = Math.max(max(points, (p) => p.high) ?? 1, ...limits.map((limit) => limit.value));
-  const lowest = fromZero
+  const lowest = lengths
     ? 0
     : Math.min(min(points, (p) => p.low) ?? 0, ...limits.map((limit) => limit.value));
   const room = (highest - lowest || Math.abs(highest) || 1) * 0.08;
   const x = scaleLinear([range.from, range.to], [MARGIN.left, width - MARGIN.right]);
-  const floor = fromZero ? 0 : lowest - room;
-  const y = scaleLinear([floor, highest + room], [HEIGHT - MARGIN.bottom, MARGIN.top]).nice(4);
+  const heights = [HEIGHT - MARGIN.bottom, MARGIN.top];
+  const given = lengths ? lengthTicks(highest + room, 5) : null;
+  const y = given
+    ? scaleLinear([0, given.at(-1)!], heights)
+    : scaleLinear([lowest - room, highest + room], heights).nice(4);
   const runs = withoutHoles(points);
   const band = area<BandPoint>(
     (p) => x(p.at),
@@ -85,7 +88,7 @@ export function BandChart({ range, points, bands, limits, fromZero, format, labe
   return (
     <div ref={box}>
       <svg viewBox={`0 0 ${width} ${HEIGHT}`} className="w-full" role="img" aria-label={label}>
-        {y.ticks(4).map((tick) => (
+        {(given ?? y.ticks(4)).map((tick) => (
           <g key={tick}>
             <line x1={MARGIN.left} x2={width - MARGIN.right} y1={y(tick)} y2={y(tick)} stroke="var(--rule)" />
             <text

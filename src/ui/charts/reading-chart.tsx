@@ -32,7 +32,6 @@ export function ReadingChart({ range, points, bands, unit, limits }: ReadingChar
       points={points.map((p) => ({ at: p.at, low: p.least, mid: p.mean, high: p.most }))}
       bands={bands}
       limits={shown}
-      fromZero={false}
       format={(value) => readingText(value, unit)}
       label={`Readings between ${readingText(least, unit)} and ${readingText(most, unit)}.`}
     />

@@ -24,7 +24,7 @@ export function ResponseChart({ range, points, bands, slowAfter }: ResponseChart
       limits={
         slowAfter === null ? [] : [{ value: slowAfter, label: `slow over ${slowAfter} ms`, tone: 'late' }]
       }
-      fromZero
+      lengths
       format={formatMs}
       label={`Response times of ${count} looks: median between ${formatMs(Math.min(...medians))} and ${formatMs(Math.max(...medians))}.`}
     />

@@ -43,7 +43,7 @@ export function RunChart({ range, points, bands, longestRun }: RunChartProps) {
           ? []
           : [{ value: longestRun * 1000, label: `allowed ${formatMs(longestRun * 1000)}`, tone: 'late' }]
       }
-      fromZero
+      lengths
       format={formatMs}
       label={
         inside.length === 0
