@@ -194,7 +194,8 @@ export class Engine {
     config: ProbeConfig,
     failed: FailedFinding,
   ): Promise<Finding> {
-    if (await this.line.isOut()) {
+    const known = this.book.get(id)?.status.outage && !this.book.isNews(id, failed);
+    if (await this.line.isOut(!known)) {
       return { at: failed.at, ms: failed.ms, verdict: 'failed', cause: 'look.no-line', detail: {} };
     }
     if (!this.book.isNews(id, failed)) return failed;

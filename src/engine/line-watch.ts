@@ -41,8 +41,8 @@ export class LineWatch {
     this.line.resume((await fetchOpenLineLoss(this.options.db))?.began ?? null);
   }
 
-  isOut(): Promise<boolean> {
-    return this.line.isOut();
+  isOut(anew = false): Promise<boolean> {
+    return this.line.isOut(anew);
   }
 
   /** Once a second: asks now and then by itself, and often while the line is lost. */

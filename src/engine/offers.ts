@@ -27,11 +27,14 @@ interface Candidate {
 }
 
 /** Pages that may be meant: as typed, else with TLS first and without as the second try. */
-function pagesOf({ host, port, scheme, path }: Typed): Candidate[] {
+function pagesOf({ host, user, password, port, scheme, path }: Typed): Candidate[] {
   const name = host.includes(':') ? `[${host}]` : host;
   const page = (s: string): Candidate => ({
     kind: 'web',
-    settings: { address: `${s}://${name}${port === null ? '' : `:${port}`}${path}` },
+    settings: {
+      address: `${s}://${name}${port === null ? '' : `:${port}`}${path}`,
+      ...((user !== '' || password !== '') && { user, password }),
+    },
   });
   return scheme === null ? [page('https'), page('http')] : [page(scheme)];
 }

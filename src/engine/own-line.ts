@@ -24,6 +24,8 @@ export class OwnLine {
   private outSince: number | null = null;
   private checkedAt = 0;
   private checking: Promise<boolean> | null = null;
+  /** The check after the one under way. */
+  private next: Promise<boolean> | null = null;
 
   constructor(private readonly options: OwnLineOptions) {}
 
@@ -41,11 +43,25 @@ export class OwnLine {
     this.checkedAt = 0;
   }
 
-  /** Whether all addresses fail at this moment; asks anew where the last answer is old. */
-  isOut(): Promise<boolean> {
+  /**
+   * Whether all addresses fail at this moment. An answer of the last seconds is good enough, unless it is to be found
+   * out `anew`: then that the line was fine a moment ago says nothing.
+   */
+  isOut(anew = false): Promise<boolean> {
     const { now } = this.options;
     if (this.addresses.length === 0 && !this.out) return Promise.resolve(false);
-    if (now() - this.checkedAt < FRESH_MS && now() >= this.checkedAt) return Promise.resolve(this.out);
+    const fresh = now() - this.checkedAt < FRESH_MS && now() >= this.checkedAt;
+    if (fresh && (this.out || !anew)) return Promise.resolve(this.out);
+    if (!this.checking || !anew) return this.joinCheck();
+    // What is under way may have asked before the line was lost.
+    this.next ??= this.checking.then(() => {
+      this.next = null;
+      return this.joinCheck();
+    });
+    return this.next;
+  }
+
+  private joinCheck(): Promise<boolean> {
     this.checking ??= this.check().finally(() => (this.checking = null));
     return this.checking;
   }

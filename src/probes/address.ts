@@ -23,6 +23,30 @@ export function normaliseWebAddress(typed: string): string | null {
   }
 }
 
+/** An address without the name and password that stood before its host, and those two, decoded. */
+export function splitSignIn(address: URL): { address: string; user: string; password: string } {
+  const bare = new URL(address);
+  bare.username = bare.password = '';
+  const [user, password] = [address.username, address.password].map(decoded) as [string, string];
+  return { address: bare.href, user, password };
+}
+
+function decoded(text: string): string {
+  try {
+    return decodeURIComponent(text);
+  } catch {
+    return text;
+  }
+}
+
+/** Why an address with a name or a password in it is refused, or null: it would be shown to everyone at the desk. */
+export function signInProblem(address: string, instead: string): string | null {
+  if (!URL.canParse(address)) return null;
+  const { username, password, host } = new URL(address);
+  if (username === '' && password === '') return null;
+  return `Expected an address without a name and password, got one before ${host}. ${instead}`;
+}
+
 /** Accepted status codes as a person writes them: "200-299, 401". Null when it cannot be read. */
 export function parseStatusRanges(text: string): [number, number][] | null {
   const ranges: [number, number][] = [];
@@ -40,6 +64,9 @@ export function parseStatusRanges(text: string): [number, number][] | null {
 /** What a person may have meant by an address: with or without a scheme, a port and a path. */
 export interface Typed {
   host: string;
+  /** What stood before the host: name and password. */
+  user: string;
+  password: string;
   port: number | null;
   scheme: 'http' | 'https' | null;
   /** With its slash. */
@@ -55,11 +82,14 @@ export function parseTyped(typed: string): Typed | null {
   try {
     const url = new URL(scheme ? bareV6 : `http://${bareV6}`);
     // A port that is its scheme's own is not kept by URL, though it may have been typed.
-    const port = /^(?:https?:\/\/)?(?:\[[^\]]*\]|[^/?#:]*):(\d+)/i.exec(bareV6)?.[1];
+    const port = /^(?:https?:\/\/)?(?:[^/?#@]*@)?(?:\[[^\]]*\]|[^/?#:]*):(\d+)/i.exec(bareV6)?.[1];
     const host = url.hostname.replace(/^\[|\]$/g, '');
     if (host === '' || !/^[\w.:-]+$/.test(host)) return null;
+    const { user, password } = splitSignIn(url);
     return {
       host,
+      user,
+      password,
       port: port ? Number(port) : null,
       scheme: scheme ?? null,
       path: url.pathname + url.search,

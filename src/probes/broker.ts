@@ -3,7 +3,7 @@ import { compare, expectedText, type Comparison } from '../core/compare';
 import { formatDuration } from '../core/duration';
 import { jsonPathProblem, valuesAt } from '../core/json-path';
 import { parseJson } from './answer';
-import { openConnection, secureConnection } from './connection';
+import { limitBytes, openConnection, secureConnection } from './connection';
 import { expectedValue } from './database';
 import { hostFields, signInFields } from './host-fields';
 import type { LookContext, ProbeKind } from './kind';
@@ -97,6 +97,7 @@ export async function fetchTopic(run: Run, place: TopicPlace): Promise<TopicMess
       });
       client.on('close', () => reject(run.failure('reply.cut-off')));
       client.on('connect', () => {
+        limitBytes(run, socket);
         run.lap('firstByte', 'reply');
         if (topic === '') return resolve(null);
         run.whenTimeIsUp = () => ({

@@ -15,6 +15,7 @@ const TRUST_REASONS: Record<string, string> = {
   DEPTH_ZERO_SELF_SIGNED_CERT: 'it is signed by itself',
   SELF_SIGNED_CERT_IN_CHAIN: 'its chain ends in an authority of its own',
   UNABLE_TO_GET_ISSUER_CERT_LOCALLY: 'its authority is unknown here',
+  CERT_HAS_EXPIRED: 'a certificate above it has expired',
   UNABLE_TO_VERIFY_LEAF_SIGNATURE: 'the server does not send the certificate in between',
 };
 

@@ -83,6 +83,7 @@ export const certificate: ProbeKind<CertificateSettings> = {
         { value: 'imap', text: 'IMAP with STARTTLS' },
         { value: 'pop3', text: 'POP3 with STLS' },
         { value: 'postgresql', text: 'PostgreSQL' },
+        { value: 'mysql', text: 'MySQL or MariaDB' },
       ],
     },
     {

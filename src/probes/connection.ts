@@ -1,5 +1,6 @@
 import { connect as netConnect, isIP, type Socket } from 'node:net';
 import { connect as tlsConnect, type ConnectionOptions, type TLSSocket } from 'node:tls';
+import { formatBytes } from '../core/duration';
 import { certificateFactsOf, certificateFailure, type CertificateChecks } from './certificate-facts';
 import type { Run } from './run';
 import { LookFailure } from './socket-cause';
@@ -83,6 +84,15 @@ export async function secureConnection(run: Run, under: Socket, wish: TlsWish): 
   else if (failure?.warning) run.warn(failure.cause, failure.detail);
   else if (failure) throw new LookFailure(failure);
   return secure;
+}
+
+/** Fails the look when more than this comes on a socket from here on; for libraries that would gather any amount. */
+export function limitBytes(run: Run, socket: Socket, mostBytes = 4_000_000): void {
+  let left = mostBytes;
+  socket.on('data', (chunk: Buffer) => {
+    left -= chunk.length;
+    if (left < 0) run.breakOff({ cause: 'reply.too-large', detail: { limit: formatBytes(mostBytes) } });
+  });
 }
 
 /** What a socket sends, taken piece by piece. A connection that ends while more is wanted is an error. */

@@ -14,6 +14,7 @@ interface ContainerSettings {
 }
 
 const DEFAULT_SOCKET = '/var/run/docker.sock';
+const DEFAULT_PORT = 2375;
 const MOST_ANSWER = 2_000_000;
 
 type Place = { socketPath: string } | { host: string; port: number };
@@ -23,7 +24,8 @@ function placeOf(typed: string): Place | null {
   const text = typed.trim();
   const path = text.replace(/^unix:\/\//, '');
   if (path.startsWith('/')) return path.length <= 107 ? { socketPath: path } : null;
-  return connectToOf(text.replace(/^(tcp|http):\/\//, ''), 2375);
+  const place = connectToOf(text.replace(/^(tcp|http):\/\//, ''));
+  return place && { port: DEFAULT_PORT, ...place };
 }
 
 const schema = object({

@@ -1,15 +1,17 @@
-import { isIP } from 'node:net';
+import { isIP, type Socket } from 'node:net';
 import { rootCertificates } from 'node:tls';
 import type { Knex } from 'knex';
 import { object, string } from 'yup';
 import { compare, comparisonProblem, expectedText, WITHOUT_VALUE, type Comparison } from '../core/compare';
 import { formatDuration } from '../core/duration';
+import { Conversation, limitBytes, openConnection, secureConnection } from './connection';
 import { hostFields, signInFields } from './host-fields';
 import type { FieldDescription, LookContext, ProbeKind } from './kind';
 import { resolveFor } from './resolve';
-import { carryOut, type Run } from './run';
+import { carryOut, certificateRung, type Run } from './run';
 import * as s from './schema';
-import { tlsFields, tlsShape, type TlsSettings } from './tls-wish';
+import { askForTls } from './starttls';
+import { tlsFields, tlsShape, tlsWish, type TlsSettings } from './tls-wish';
 
 export interface DatabasePlace extends TlsSettings {
   service: 'postgresql' | 'mysql';
@@ -69,9 +71,6 @@ function firstLine(error: Error): string {
 function refuse(run: Run, error: NodeJS.ErrnoException, asking: boolean): never {
   const code = error.code ?? '';
   if (/^(E[A-Z]+|ERR_SSL\w*)$/.test(code) && !code.startsWith('ER_')) throw error;
-  if (/does not support SSL|HANDSHAKE_NO_SSL/i.test(`${code} ${error.message}`)) {
-    run.fail('tls.not-offered', { port: run.target.port });
-  }
   if (/certificate|altname/i.test(error.message)) run.fail('tls.untrusted', { reason: firstLine(error) });
   if (/Connection terminated|closed state|PROTOCOL_CONNECTION_LOST/i.test(`${code} ${error.message}`)) {
     run.fail('reply.cut-off');
@@ -82,7 +81,24 @@ function refuse(run: Run, error: NodeJS.ErrnoException, asking: boolean): never 
   return run.fail('command.refused', { command: 'the query', said: firstLine(error).replace(/^.* - /, '') });
 }
 
+/** What is used of a driver's own connection: pg keeps its socket one deeper than mysql2. */
+interface DriverConnection {
+  stream?: Socket;
+  connection?: { stream: Socket };
+}
+
 export const loadKnex = () => import('knex');
+
+/**
+ * Looks at the certificate over a connection of its own before anybody signs in: drivers tell its faults apart badly,
+ * and that of MySQL does not compare its name.
+ */
+async function checkCertificate(run: Run, place: DatabasePlace, address: string): Promise<void> {
+  const { service, host, port } = place;
+  const talk = new Conversation(run, await openConnection(run, { host: address, port }));
+  await askForTls(run, talk, service);
+  (await secureConnection(run, talk.release(), tlsWish(place, host))).destroy();
+}
 
 async function clientFor(run: Run, place: DatabasePlace, address: string): Promise<Knex> {
   const { service, host, port, database, user, password, tls, servername, authority, skipVerify } = place;
@@ -91,6 +107,10 @@ async function clientFor(run: Run, place: DatabasePlace, address: string): Promi
     rejectUnauthorized: !skipVerify,
     ...(!isIP(name) && { servername: name }),
     ...(authority && { ca: [...rootCertificates, authority] }),
+  };
+  const afterCreate = (connection: DriverConnection, done: (error: null, connection: unknown) => void) => {
+    limitBytes(run, connection.connection?.stream ?? connection.stream!);
+    done(null, connection);
   };
   const common = { host: address, port, user, password, ssl };
   const { default: knex } = await loadKnex();
@@ -107,7 +127,7 @@ async function clientFor(run: Run, place: DatabasePlace, address: string): Promi
         : { ...common, ssl: ssl || undefined, database: database || undefined, connectTimeout: run.leftMs },
     // Asked for its version, an odd server's odd answer would go past every handler.
     version: service === 'postgresql' ? '15.0' : '8.0',
-    pool: { min: 0, max: 1 },
+    pool: { min: 0, max: 1, afterCreate },
     acquireConnectionTimeout: run.context.timeoutMs + 1000,
     log: {
       warn: () => undefined,
@@ -122,6 +142,8 @@ async function clientFor(run: Run, place: DatabasePlace, address: string): Promi
 export async function fetchRows(run: Run, place: DatabasePlace): Promise<Record<string, unknown>[]> {
   const address = await resolveFor(run, place.host);
   run.target.port = place.port;
+  if (place.tls) await checkCertificate(run, place, address);
+  run.stage = 'connect';
   const client = await clientFor(run, place, address);
   let asking = false;
   run.onEnd(() => void client.destroy().catch(() => undefined));
@@ -162,6 +184,7 @@ function look(given: DatabaseSettings, context: LookContext) {
     () => [
       ['name', 'name'],
       ['port', `port ${port}`],
+      ...certificateRung(settings.tls),
       ['reply', 'sign-in and query'],
       ['content', 'result'],
     ],

@@ -14,14 +14,22 @@ import { trustFor, type Trust } from './trust';
 export const MOST_BODY_BYTES = 1_000_000;
 const MOST_HEADER_BYTES = 32 * 1024;
 
+/** Where to connect in place of the host of an address; at its port where none is given. */
+export interface ConnectTo {
+  host: string;
+  port?: number;
+}
+
 /** How one request is made. */
 export interface HopWish extends Trust {
   method?: string;
   headers?: Record<string, string>;
+  /** Headers that let somebody in: they go to the host they were given for, and to no other. */
+  privateHeaders?: Record<string, string>;
   body?: string;
   family?: 4 | 6;
   /** Connects here instead of to the host of the address. */
-  connectTo?: { host: string; port: number };
+  connectTo?: ConnectTo;
   proxy?: URL;
   checks?: CertificateChecks;
   /** Reads on up to this many bytes, though fewer are kept. */
@@ -60,7 +68,7 @@ export function hostOf(url: URL): string {
 /** Where a request's connection leads: the proxy's, the host given in place of the address's, or that one. */
 function firstStop(url: URL, { connectTo, proxy }: HopWish): { host: string; port: number } {
   if (proxy) return { host: hostOf(proxy), port: portOf(proxy) };
-  return connectTo ?? { host: hostOf(url), port: portOf(url) };
+  return { host: connectTo?.host ?? hostOf(url), port: connectTo?.port ?? portOf(url) };
 }
 
 /** A connection for one request alone. Made here and not by an agent, which costs a fifth of a look more. */
@@ -86,7 +94,7 @@ function basicSignIn(user: string, password: string): string {
   return `Basic ${Buffer.from(`${decodeURIComponent(user)}:${decodeURIComponent(password)}`).toString('base64')}`;
 }
 
-function headersFor(url: URL, { headers, body, proxy }: HopWish): Record<string, string> {
+function headersFor(url: URL, { headers, privateHeaders, body, proxy }: HopWish): Record<string, string> {
   const all: Record<string, string> = {
     host: url.host,
     'user-agent': 'CalmLantern',
@@ -98,7 +106,7 @@ function headersFor(url: URL, { headers, body, proxy }: HopWish): Record<string,
   if (proxy?.username && url.protocol !== 'https:') {
     all['proxy-authorization'] = basicSignIn(proxy.username, proxy.password);
   }
-  return Object.assign(all, headers);
+  return Object.assign(all, headers, privateHeaders);
 }
 
 function requestFor(run: Run, url: URL, wish: HopWish): http.ClientRequest {
@@ -120,8 +128,7 @@ function requestFor(run: Run, url: URL, wish: HopWish): http.ClientRequest {
     ...options,
     ...tlsOptions(url, wish),
     agent,
-    host: wish.connectTo?.host ?? hostOf(url),
-    port: wish.connectTo?.port ?? portOf(url),
+    ...firstStop(url, { connectTo: wish.connectTo }),
   });
 }
 

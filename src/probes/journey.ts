@@ -5,12 +5,12 @@ import type { StepTaken } from '../core/finding';
 import { jsonPathProblem, valuesAt } from '../core/json-path';
 import { Pattern, patternProblem } from '../core/pattern';
 import { countWords } from '../core/words-advice';
-import { normaliseWebAddress } from './address';
+import { normaliseWebAddress, signInProblem } from './address';
 import { expectStatus, parseJson } from './answer';
 import { USUAL_CHECKS } from './certificate-facts';
 import { hostOf, newHop, portOf, textOf, type Hop } from './http-hop';
 import type { LookContext, ProbeKind } from './kind';
-import { carryOut, type Run } from './run';
+import { carryOut, certificateRung, type Run } from './run';
 import * as s from './schema';
 import {
   fetchPage,
@@ -18,6 +18,7 @@ import {
   headersOf,
   keepExcerpt,
   noteReply,
+  withoutPrivate,
   type Fetched,
 } from './web-request';
 import { METHODS, statusRanges } from './web';
@@ -75,6 +76,9 @@ function takeProblem(lines: string): string | null {
 /** Addresses may hold {{names}} of values that are only known on the way. */
 function addressProblem(value: string): string | null {
   const filled = value.replace(/\{\{\s*\w+\s*\}\}/g, 'x1');
+  const hint = 'Put the password into the secret values and {{its name}} into the address.';
+  const wrong = filled.includes(':x1@') ? null : signInProblem(normaliseWebAddress(filled) ?? '', hint);
+  if (wrong) return wrong;
   return filled.startsWith('x1') || normaliseWebAddress(filled) !== null || filled.startsWith('/')
     ? null
     : `Expected a web address, or a path on the site of the step before, got “${value}”.`;
@@ -160,20 +164,26 @@ async function takeStep(travel: Travel, step: Step, fetched: Fetched): Promise<v
   const headers = headersOf(fill(travel, step.headers));
   const json = /json/i.test(headers['content-type'] ?? '');
   const escape = json ? (value: string) => JSON.stringify(value).slice(1, -1) : undefined;
-  const wishFor = (to: URL) => {
+  const holdsSecret = (value: string) =>
+    travel.secrets.some((secret) => secret !== '' && value.includes(secret));
+  const forOthers = Object.fromEntries(
+    Object.entries(withoutPrivate(headers)).filter(([, value]) => !holdsSecret(value)),
+  );
+  const wishFor = (to: URL, same: boolean) => {
     const cookie = jar.getCookieStringSync(to.href);
     return {
       method: step.method,
-      headers: { ...headers, ...(cookie && { cookie }) },
+      headers: { ...(same ? headers : forOthers), ...(cookie && { cookie }) },
       body: fill(travel, step.body, escape),
       checks: USUAL_CHECKS,
     };
   };
-  await fetchPage(run, url, wishFor(url), 'follow', fetched, (at, hop) => {
-    for (const cookie of hop.headers?.['set-cookie'] ?? [])
-      jar.setCookieSync(cookie, at.href, { ignoreError: true });
-    const location = hop.headers?.location;
-    return wishFor(location && URL.canParse(location, at) ? new URL(location, at) : at);
+  await fetchPage(run, url, wishFor(url, true), 'follow', fetched, {
+    wishFor,
+    onReply: (at, hop) => {
+      for (const cookie of hop.headers?.['set-cookie'] ?? [])
+        jar.setCookieSync(cookie, at.href, { ignoreError: true });
+    },
   });
   travel.at = fetched.url;
   const { hop } = fetched;
@@ -182,6 +192,10 @@ async function takeStep(travel: Travel, step: Step, fetched: Fetched): Promise<v
   const words = step.words.trim();
   if (words !== '' && countWords(text, words, false) === 0) run.fail('text.missing', { words });
   takeFrom(travel, step, hop, text);
+}
+
+function speaksTls(address: string): boolean {
+  return normaliseWebAddress(address)?.startsWith('https:') ?? false;
 }
 
 function nameOfStep(step: Step, i: number): string {
@@ -198,7 +212,7 @@ function look(given: JourneySettings, context: LookContext) {
     () => [
       ['name', 'name'],
       ['port', 'port'],
-      ['certificate', 'certificate'],
+      ...certificateRung(settings.steps.some((step) => speaksTls(step.address))),
       ['reply', 'reply'],
       ['content', 'content'],
     ],

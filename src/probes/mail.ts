@@ -39,6 +39,34 @@ function checkGreeting(run: Run, wanted: string, got: string): void {
   run.fail('answer.differs', { port: run.target.port, got: got.slice(0, 120), expected: `“${wanted}”` });
 }
 
+function base64(text: string): string {
+  return Buffer.from(text).toString('base64');
+}
+
+/** Signs in by PLAIN (RFC 4616), else by LOGIN, which older servers offer alone. */
+async function smtpSignIn(run: Run, talk: Conversation, settings: MailSettings, offers: readonly string[]) {
+  const { user, password } = settings;
+  const offered = offers.map((line) => /^250[ -]AUTH[ =](.*)$/i.exec(line)?.[1] ?? '').join(' ');
+  const ways = offered.toUpperCase().split(/\s+/).filter(Boolean);
+  // PLAIN: authorization identity (none), account and password, kept apart by NUL.
+  const lines = ways.includes('PLAIN')
+    ? [`AUTH PLAIN ${base64(`\0${user}\0${password}`)}`]
+    : ways.includes('LOGIN')
+      ? ['AUTH LOGIN', base64(user), base64(password)]
+      : [];
+  if (lines.length === 0) {
+    const said =
+      ways.length === 0 ? 'none is offered on this connection' : `only ${ways.join(', ')} is offered`;
+    run.fail('sign-in.refused', { said });
+  }
+  for (const [i, line] of lines.entries()) {
+    talk.send(`${line}\r\n`);
+    const reply = await smtpReply(talk);
+    const wanted = i === lines.length - 1 ? 235 : 334;
+    if (reply.code !== wanted) run.fail('sign-in.refused', { said: reply.lines.at(-1) ?? '' });
+  }
+}
+
 async function smtp(run: Run, talk: Conversation, settings: MailSettings, greeted: boolean): Promise<void> {
   if (!greeted) checkGreeting(run, settings.greeting, await smtpGreeting(run, talk));
   const hello = await smtpCommand(run, talk, 'EHLO calm-lantern.invalid', 'EHLO');
@@ -49,13 +77,7 @@ async function smtp(run: Run, talk: Conversation, settings: MailSettings, greete
       .map((line) => line.slice(4))
       .join(', '),
   );
-  if (settings.user !== '') {
-    // RFC 4616: authorization identity (none), account and password, kept apart by NUL.
-    const pair = Buffer.from(`\0${settings.user}\0${settings.password}`).toString('base64');
-    talk.send(`AUTH PLAIN ${pair}\r\n`);
-    const { code, lines } = await smtpReply(talk);
-    if (code !== 235) run.fail('sign-in.refused', { said: lines.at(-1) ?? '' });
-  }
+  if (settings.user !== '') await smtpSignIn(run, talk, settings, hello.lines);
   await smtpCommand(run, talk, 'QUIT').catch(() => undefined);
 }
 

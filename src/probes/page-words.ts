@@ -24,7 +24,7 @@ async function fetchText(settings: WebSettings, address: URL, context: LookConte
     context,
     target,
     () => [],
-    (run) => fetchPage(run, address, wishOf(settings, address), 'follow', fetched),
+    (run) => fetchPage(run, address, wishOf(settings), 'follow', fetched),
   );
   return { finding, status: fetched.hop.status, text: textOf(fetched.hop) };
 }

@@ -66,6 +66,7 @@ const schema = object({
       ({ value }) => `Expected a web address, got “${String(value)}”.`,
       (value) => !value || normaliseWebAddress(value) !== null,
     )
+    .test('sign-in', s.noSignIn('Put them into a secret header, as Authorization: Basic …'))
     .meta({ description: 'The address the number is read from.' }),
   secretHeaders: s.secret('Headers to send that let somebody in, one “Name: value” a line.'),
   path: s.textThat('A JSON path to the number.', jsonPathProblem).test(
@@ -119,7 +120,8 @@ async function fromPage(run: Run, settings: ReadingSettings): Promise<unknown> {
   const { authority, skipVerify } = settings;
   const checks = USUAL_CHECKS;
   try {
-    await fetchPage(run, url, { headers: secretHeaders, authority, skipVerify, checks }, 'follow', fetched);
+    const wish = { privateHeaders: secretHeaders, authority, skipVerify, checks };
+    await fetchPage(run, url, wish, 'follow', fetched);
     expectStatus(run, '200-299', fetched.hop.status ?? 0);
     const text = textOf(fetched.hop);
     const value =

@@ -2,7 +2,7 @@ import type { RedisOptions } from 'ioredis';
 import { object } from 'yup';
 import { compare, expectedText, type Comparison } from '../core/compare';
 import { formatDuration } from '../core/duration';
-import { openConnection, secureConnection } from './connection';
+import { limitBytes, openConnection, secureConnection } from './connection';
 import { expectedValue } from './database';
 import { hostFields, signInFields } from './host-fields';
 import type { LookContext, ProbeKind } from './kind';
@@ -90,6 +90,7 @@ function look(given: RedisSettings, context: LookContext) {
         }
       };
       await ask('AUTH', client.connect());
+      limitBytes(run, socket);
       const pong = await ask('PING', client.ping());
       if (pong !== 'PONG') run.fail('reply.unexpected', { got: String(pong), service: 'a Redis server' });
       run.lap('firstByte', 'reply');

@@ -114,6 +114,9 @@ export class Run {
     (this.evidence.facts ??= []).push({ label, value: value.slice(0, 500) });
   }
 
+  /** Ends the look as failed from outside its steps: for limits on what a library gathers by itself. */
+  breakOff: (failure: Failure) => void = () => undefined;
+
   /** Which step of several is under way; it stands before the sentence of a failure. */
   at = '';
 
@@ -177,6 +180,7 @@ function withinTime(run: Run, steps: (run: Run) => Promise<void>): Promise<void>
       reject(new LookFailure(run.whenTimeIsUp?.() ?? timeoutCause(run.stage, target)));
     }, context.timeoutMs);
     run.onEnd(() => clearTimeout(timer));
+    run.breakOff = (failure) => reject(new LookFailure(failure));
     const calledOffCause: Failure = { cause: 'look.broken', detail: { reason: 'it was called off' } };
     run.onEnd(onCallOff(context.signal, () => reject(new LookFailure(calledOffCause))));
     // What the work still throws after the end of time has no bearing any more.

@@ -1,8 +1,9 @@
 import { isIP } from 'node:net';
-import { array, boolean, number, object, string, type ObjectShape } from 'yup';
+import { array, boolean, number, object, string, type ObjectShape, type TestContext } from 'yup';
 import { COMPARISONS, comparisonProblem, WITHOUT_VALUE, type Comparison } from '../core/compare';
 import { jsonPathProblem } from '../core/json-path';
 import { patternProblem } from '../core/pattern';
+import { signInProblem } from './address';
 import { pemProblem } from './certificate-facts';
 
 const LONGEST_SECRET = 20_000;
@@ -21,6 +22,14 @@ export function textThat(description: string, problem: (value: string) => string
     const wrong = value ? problem(value) : null;
     return wrong === null || this.createError({ message: wrong });
   });
+}
+
+/** A test that refuses a name and a password in an address, and says where they go instead. */
+export function noSignIn(instead: string) {
+  return function check(this: TestContext, value?: string | null) {
+    const wrong = signInProblem(value ?? '', instead);
+    return wrong === null || this.createError({ message: wrong });
+  };
 }
 
 /** Kept sealed, never shown again. */

@@ -2,7 +2,7 @@ import type { Conversation } from './connection';
 import type { Run } from './run';
 
 /** Protocols that begin in the clear and go over to TLS when asked. */
-export const STARTTLS = ['smtp', 'imap', 'pop3', 'postgresql'] as const;
+export const STARTTLS = ['smtp', 'imap', 'pop3', 'postgresql', 'mysql'] as const;
 export type StartTls = (typeof STARTTLS)[number];
 
 const SAID = 200;
@@ -58,6 +58,42 @@ export async function imapGreeting(run: Run, talk: Conversation): Promise<string
   return line.slice(2);
 }
 
+const MYSQL = {
+  /** Capabilities of the handshake (MySQL client/server protocol, connection phase). */
+  LONG_PASSWORD: 0x1,
+  PROTOCOL_41: 0x200,
+  TLS: 0x800,
+  SECURE_CONNECTION: 0x8000,
+  UTF8MB4: 45,
+  MOST_PACKET: 0x1000000,
+};
+
+/** Greets a MySQL or MariaDB server and asks for TLS; returns its version. */
+async function askMysqlForTls(run: Run, talk: Conversation): Promise<string> {
+  const length = (await talk.bytes(4)).readUIntLE(0, 3);
+  if (length < 20 || length > 4096) {
+    run.fail('reply.unexpected', { got: `a first packet of ${length} bytes`, service: 'a MySQL server' });
+  }
+  const greeting = await talk.bytes(length);
+  const end = greeting.indexOf(0, 1);
+  const version = greeting.subarray(1, end).toString('latin1').slice(0, SAID);
+  if (greeting[0] === 0xff) {
+    run.fail('command.refused', { command: 'the connection', said: greeting.subarray(3).toString('utf8') });
+  }
+  // After the version: thread id (4), salt (8), a filler, then the lower half of its capabilities.
+  const capabilities = end < 0 || end + 16 > length ? 0 : greeting.readUInt16LE(end + 14);
+  if (greeting[0] !== 10) run.fail('reply.unexpected', { got: version, service: 'a MySQL server' });
+  if ((capabilities & MYSQL.TLS) === 0) run.fail('tls.not-offered', { port: run.target.port });
+  const request = Buffer.alloc(36);
+  request.writeUIntLE(32, 0, 3);
+  request.writeUInt8(1, 3);
+  request.writeUInt32LE(MYSQL.LONG_PASSWORD | MYSQL.PROTOCOL_41 | MYSQL.TLS | MYSQL.SECURE_CONNECTION, 4);
+  request.writeUInt32LE(MYSQL.MOST_PACKET, 8);
+  request.writeUInt8(MYSQL.UTF8MB4, 12);
+  talk.send(request);
+  return version;
+}
+
 /** Asks a server to go over to TLS; afterwards the socket is ready for the handshake. Returns its greeting. */
 export async function askForTls(run: Run, talk: Conversation, protocol: StartTls): Promise<string> {
   const { port } = run.target;
@@ -82,6 +118,8 @@ export async function askForTls(run: Run, talk: Conversation, protocol: StartTls
       if (!(await talk.line()).startsWith('+OK')) run.fail('tls.not-offered', { port });
       return greeting.slice(4);
     }
+    case 'mysql':
+      return askMysqlForTls(run, talk);
     case 'postgresql': {
       // SSLRequest: length 8, code 80877103 (PostgreSQL protocol, message formats).
       talk.send(Buffer.from([0, 0, 0, 8, 4, 210, 22, 47]));

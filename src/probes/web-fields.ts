@@ -183,6 +183,20 @@ export const webFields: FieldDescription[] = [
     extra: WAY,
   },
   {
+    name: 'proxyUser',
+    label: 'Name for the proxy',
+    help: 'Leave empty where it lets everybody through.',
+    control: 'text',
+    extra: WAY,
+  },
+  {
+    name: 'proxyPassword',
+    label: 'Password for the proxy',
+    help: 'Kept sealed and not shown again.',
+    control: 'secret',
+    extra: WAY,
+  },
+  {
     name: 'soonDays',
     shared: true,
     label: 'Certificate: soon, days before its end',

@@ -1,5 +1,5 @@
 import type { Run } from './run';
-import { newHop, requestHop, textOf, type Hop, type HopWish } from './http-hop';
+import { newHop, requestHop, textOf, type ConnectTo, type Hop, type HopWish } from './http-hop';
 import { excerptOf, excerptText } from './excerpt';
 
 const MOST_REDIRECTS = 10;
@@ -27,12 +27,14 @@ export function headerLinesProblem(lines: string): string | null {
   return null;
 }
 
-/** "host" or "host:port" as an address to connect to; the port of the address itself where none is given. */
-export function connectToOf(typed: string, otherPort: number): { host: string; port: number } | null {
+/** "host" or "host:port" as a place to connect to, or null. */
+export function connectToOf(typed: string): ConnectTo | null {
   const match = /^(?:\[([0-9a-f:.]+)\]|([\w.-]+))(?::(\d{1,5}))?$/i.exec(typed.trim());
   if (!match) return null;
-  const port = match[3] ? Number(match[3]) : otherPort;
-  return port >= 1 && port <= 65535 ? { host: (match[1] ?? match[2])!, port } : null;
+  const host = (match[1] ?? match[2])!;
+  if (match[3] === undefined) return { host };
+  const port = Number(match[3]);
+  return port >= 1 && port <= 65535 ? { host, port } : null;
 }
 
 function redirectOf(run: Run, hop: Hop, from: URL): URL | null {
@@ -55,9 +57,36 @@ export interface Fetched {
   hop: Hop;
 }
 
+/** What goes along only to the site it was given for. */
+const WITHOUT_PRIVATE = {
+  privateHeaders: undefined,
+  clientCertificate: undefined,
+  clientKey: undefined,
+  connectTo: undefined,
+} satisfies Partial<HopWish>;
+
+/** Headers without those whose name says that they let somebody in. */
+export function withoutPrivate(headers: Record<string, string>): Record<string, string> {
+  const { authorization: _, cookie: __, ...rest } = headers;
+  return rest;
+}
+
+/** The same site goes by the same name and port, and never in the clear where it began over TLS. */
+function isSameSite(first: URL, to: URL): boolean {
+  if (to.hostname !== first.hostname || to.port !== first.port) return false;
+  return to.protocol === first.protocol || to.protocol === 'https:';
+}
+
+/** What a walk through redirects does between two requests. */
+interface OnTheWay {
+  onReply: (url: URL, hop: Hop) => void;
+  /** How the next address is asked; `same` where it is on the site the walk began at. */
+  wishFor: (to: URL, same: boolean) => HopWish;
+}
+
 /**
  * Asks for an address and follows at most ten redirects, each over a new connection. `fetched` always holds the
- * last reply, a half one too. Sign-in and cookies go to the first host only; a redirect that drops the method
+ * last reply, a half one too. What lets somebody in goes to the first site only; a redirect that drops the method
  * drops the body with it (RFC 9110, 15.4).
  */
 export async function fetchPage(
@@ -66,7 +95,7 @@ export async function fetchPage(
   wish: HopWish,
   redirects: 'follow' | 'refuse' | 'ignore',
   fetched: Fetched,
-  onReply: (url: URL, hop: Hop) => HopWish = () => wish,
+  onTheWay?: OnTheWay,
 ): Promise<void> {
   let url = address;
   let next: HopWish = wish;
@@ -75,7 +104,7 @@ export async function fetchPage(
     fetched.url = url;
     fetched.hop = newHop();
     await requestHop(run, url, fetched.hop, next);
-    const again = onReply(url, fetched.hop);
+    onTheWay?.onReply(url, fetched.hop);
     if (redirects === 'ignore') return;
     const to = redirectOf(run, fetched.hop, url);
     if (!to) return;
@@ -83,22 +112,15 @@ export async function fetchPage(
     if (count >= MOST_REDIRECTS) run.fail('reply.redirects', { limit: MOST_REDIRECTS });
     count += 1;
     run.evidence.redirects = count;
-    const same = to.host === address.host;
     const { status } = fetched.hop;
     const getNow = status === 303 || ((status === 301 || status === 302) && next.method === 'POST');
-    next = {
-      ...again,
-      ...(getNow && { method: 'GET', body: undefined }),
-      headers: same ? again.headers : withoutPrivate(again.headers ?? {}),
-      connectTo: same ? wish.connectTo : undefined,
-    };
+    const bare = getNow || (next.method === 'GET' && wish.method !== 'GET');
+    const same = isSameSite(address, to);
+    const elsewhere = { ...wish, ...WITHOUT_PRIVATE, headers: withoutPrivate(wish.headers ?? {}) };
+    const asked = onTheWay?.wishFor(to, same) ?? (same ? wish : elsewhere);
+    next = bare ? { ...asked, method: 'GET', body: undefined } : asked;
     url = to;
   }
-}
-
-function withoutPrivate(headers: Record<string, string>): Record<string, string> {
-  const { authorization: _, cookie: __, ...rest } = headers;
-  return rest;
 }
 
 /** Keeps what answered as evidence, with secrets blanked. */

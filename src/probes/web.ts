@@ -5,7 +5,7 @@ import type { Finding } from '../core/finding';
 import { valuesAt } from '../core/json-path';
 import { Pattern } from '../core/pattern';
 import { countWords } from '../core/words-advice';
-import { normaliseWebAddress, parseStatusRanges } from './address';
+import { normaliseWebAddress, parseStatusRanges, signInProblem } from './address';
 import { expectStatus, parseJson } from './answer';
 import { hostOf, newHop, portOf, textOf, type HopWish } from './http-hop';
 import { USUAL_CHECKS } from './certificate-facts';
@@ -50,6 +50,8 @@ export interface WebSettings {
   connectTo: string;
   family: 'any' | '4' | '6';
   proxy: string;
+  proxyUser: string;
+  proxyPassword: string;
   authority: string;
   clientCertificate: string;
   clientKey: string;
@@ -70,6 +72,7 @@ export const webAddress = () =>
       ({ value }) => `Expected a web address such as https://booking.ternferry.test, got "${String(value)}".`,
       (value) => (value === undefined ? false : normaliseWebAddress(value) !== null),
     )
+    .test('sign-in', s.noSignIn('They have fields of their own, where they are kept sealed.'))
     .meta({ description: 'The address to look at; http or https.' });
 
 export const statusRanges = () =>
@@ -84,10 +87,8 @@ export const statusRanges = () =>
     .meta({ description: 'Status codes that count as fine, such as "200-299, 401".' });
 
 const proxyProblem = (value: string) => {
-  try {
-    if (new URL(value).protocol === 'http:') return null;
-  } catch {
-    // Said below.
+  if (URL.canParse(value) && new URL(value).protocol === 'http:') {
+    return signInProblem(value, 'They have fields of their own below.');
   }
   return `Expected the address of an HTTP proxy such as http://proxy.ternferry.test:3128, got “${value}”.`;
 };
@@ -115,10 +116,12 @@ const schema = object({
   soonDays: s.someNumber('Days before its end from which the certificate is a matter of soon.', 0, 365, 21),
   urgentDays: s.someNumber('Days before its end from which it is a matter of now.', 0, 365, 5),
   connectTo: s.textThat('Connects here instead; “host” or “host:port”.', (value) =>
-    connectToOf(value, 80) ? null : `Expected a host or host:port such as 192.0.2.7:8443, got “${value}”.`,
+    connectToOf(value) ? null : `Expected a host or host:port such as 192.0.2.7:8443, got “${value}”.`,
   ),
   family: s.oneOf('Addresses of this family only.', ['any', '4', '6'] as const, 'any'),
   proxy: s.textThat('An outgoing HTTP proxy.', proxyProblem),
+  proxyUser: s.text('The name to sign in to the proxy with.'),
+  proxyPassword: s.secret('The password for the proxy.'),
   authority: s.pem('An authority to trust besides those of this machine (PEM).'),
   clientCertificate: s.pem('The certificate to show to the server (PEM).'),
   clientKey: s.secret('The key of that certificate (PEM).'),
@@ -180,8 +183,16 @@ function judge(run: Run, settings: WebSettings, { url, hop }: Fetched): void {
   judgeJson(run, text, settings.jsonTests);
 }
 
+function proxyOf({ proxy, proxyUser, proxyPassword }: WebSettings): URL | undefined {
+  if (proxy === '') return undefined;
+  const url = new URL(proxy);
+  if (proxyUser !== '') url.username = encodeURIComponent(proxyUser);
+  if (proxyPassword !== '') url.password = encodeURIComponent(proxyPassword);
+  return url;
+}
+
 /** How the page is asked for. */
-export function wishOf(settings: WebSettings, url: URL): HopWish {
+export function wishOf(settings: WebSettings): HopWish {
   const { user, password, bearer, largest } = settings;
   const signIn = bearer
     ? `Bearer ${bearer}`
@@ -190,15 +201,12 @@ export function wishOf(settings: WebSettings, url: URL): HopWish {
       : '';
   return {
     method: settings.method,
-    headers: {
-      ...headersOf(settings.headers),
-      ...headersOf(settings.secretHeaders),
-      ...(signIn && { authorization: signIn }),
-    },
+    headers: headersOf(settings.headers),
+    privateHeaders: { ...headersOf(settings.secretHeaders), ...(signIn && { authorization: signIn }) },
     body: settings.body,
     family: settings.family === 'any' ? undefined : settings.family === '4' ? 4 : 6,
-    connectTo: settings.connectTo ? (connectToOf(settings.connectTo, portOf(url)) ?? undefined) : undefined,
-    proxy: settings.proxy ? new URL(settings.proxy) : undefined,
+    connectTo: connectToOf(settings.connectTo) ?? undefined,
+    proxy: proxyOf(settings),
     authority: settings.authority,
     clientCertificate: settings.clientCertificate,
     clientKey: settings.clientKey,
@@ -220,7 +228,7 @@ function hasContentTest(settings: WebSettings): boolean {
 function rungsFor(url: URL, status: number | undefined, settings: WebSettings): PlannedRung[] {
   const rungs: PlannedRung[] = [
     ['name', 'name'],
-    ['port', `port ${connectToOf(settings.connectTo, 0)?.port || portOf(url)}`],
+    ['port', `port ${connectToOf(settings.connectTo)?.port ?? portOf(url)}`],
   ];
   if (url.protocol === 'https:') rungs.push(['certificate', 'certificate']);
   rungs.push(['reply', status ? `reply ${status}` : 'reply']);
@@ -243,9 +251,9 @@ function planOf(given: WebSettings): Plan {
   if (known) return known;
   const settings = { ...web.defaults, ...given };
   const url = new URL(settings.address);
-  const { password, bearer, secretHeaders } = settings;
-  const secrets = [password, bearer, ...Object.values(headersOf(secretHeaders))];
-  const plan = { settings, url, wish: wishOf(settings, url), secrets };
+  const { password, bearer, proxyPassword, secretHeaders } = settings;
+  const secrets = [password, bearer, proxyPassword, ...Object.values(headersOf(secretHeaders))];
+  const plan = { settings, url, wish: wishOf(settings), secrets };
   plans.set(given, plan);
   return plan;
 }
@@ -289,7 +297,7 @@ export const web: ProbeKind<WebSettings> = {
   },
   walkTo: (settings) => {
     const url = new URL(settings.address);
-    const instead = settings.connectTo ? connectToOf(settings.connectTo, portOf(url)) : null;
+    const instead = connectToOf(settings.connectTo);
     const tls = url.protocol === 'https:';
     if (settings.proxy)
       return { host: hostOf(new URL(settings.proxy)), port: portOf(new URL(settings.proxy)) };

@@ -37,6 +37,7 @@ const schema = object({
       ({ value }) => `Expected an address such as wss://berths.ternferry.test/live, got “${String(value)}”.`,
       (value) => wholeAddress(value ?? '') !== null,
     )
+    .test('sign-in', s.noSignIn('Put them into a secret header, as Authorization: Basic …'))
     .meta({ description: 'The address; ws or wss.' }),
   secretHeaders: s.secret('Headers to send with the handshake, one “Name: value” a line.'),
   send: s.text('A message to send once connected.', 10_000),

@@ -1,79 +1,30 @@
-import { execFileSync, spawn, type ChildProcess } from 'node:child_process';
-import { chmodSync, existsSync, mkdirSync, readdirSync, rmSync, writeFileSync } from 'node:fs';
-import { connect } from 'node:net';
+import { execFileSync } from 'node:child_process';
+import { existsSync, mkdirSync, readdirSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { afterAll, describe, expect, it } from 'vitest';
-import { issueCertificate, makeAuthority } from '../../src/standins/certificates';
-import { freePort, ownAccount, tempFolder, until } from './helpers';
+import { freePort, ownAccount } from './helpers';
 import { came, lookAt } from './looks';
+import { findServer, host, RealServers } from './real-server';
 
-/** Where Debian puts a server, or null where it is not installed; then its test says so and is left out. */
-function find(...places: string[]): string | null {
-  return places.find((place) => existsSync(place)) ?? null;
-}
-
-const postgres = (() => {
-  const base = '/usr/lib/postgresql';
-  const version = existsSync(base) ? readdirSync(base).sort().at(-1) : undefined;
-  return find(`${base}/${version}/bin/postgres`);
-})();
+const postgresBase = '/usr/lib/postgresql';
+const postgresVersion = existsSync(postgresBase) ? readdirSync(postgresBase).sort().at(-1) : undefined;
 const programs = {
-  nginx: find('/usr/sbin/nginx'),
-  PostgreSQL: postgres,
-  MariaDB: find('/usr/sbin/mariadbd'),
-  Redis: find('/usr/bin/redis-server'),
-  Mosquitto: find('/usr/sbin/mosquitto'),
+  nginx: findServer('nginx', '/usr/sbin/nginx'),
+  PostgreSQL: findServer('PostgreSQL', `${postgresBase}/${postgresVersion}/bin/postgres`),
+  MariaDB: findServer('MariaDB', '/usr/sbin/mariadbd'),
+  Redis: findServer('Redis', '/usr/bin/redis-server'),
+  Mosquitto: findServer('Mosquitto', '/usr/sbin/mosquitto'),
+  unbound: findServer('unbound', '/usr/sbin/unbound'),
 };
-for (const [name, place] of Object.entries(programs)) {
-  if (place === null) process.stderr.write(`${name} is not installed: its test is left out\n`);
-}
 
-const host = '127.0.0.1';
-const folder = tempFolder();
-chmodSync(folder, 0o755);
-const running: ChildProcess[] = [];
-
-async function start(
-  program: string,
-  args: string[],
-  port: number,
-  options: { uid?: number; gid?: number } = {},
-) {
-  const child = spawn(program, args, { stdio: ['ignore', 'ignore', 'pipe'], cwd: '/', ...options });
-  let said = '';
-  child.stderr!.on('data', (chunk: Buffer) => (said += chunk.toString()));
-  running.push(child);
-  await until(() => {
-    if (child.exitCode !== null) throw new Error(`${program} ended with ${child.exitCode}:\n${said}`);
-    return new Promise<boolean>((resolve) => {
-      const socket = connect(port, host, () => {
-        socket.destroy();
-        resolve(true);
-      });
-      socket.on('error', () => resolve(false));
-    });
-  }, `${program} on ${port}`);
-  return child;
-}
-
-async function end(child: ChildProcess): Promise<void> {
-  const ended = new Promise((resolve) => child.once('exit', resolve));
-  child.kill('SIGTERM');
-  await ended;
-}
-
-afterAll(async () => {
-  for (const child of running) if (child.exitCode === null && child.signalCode === null) await end(child);
-  rmSync(folder, { recursive: true, force: true });
-});
+const servers = new RealServers();
+const { folder } = servers;
+afterAll(() => servers.endAll());
 
 describe('probes meet real servers', () => {
   it.runIf(programs.nginx)('nginx: page, sign-in, redirect, certificate', async () => {
     const [port, secure] = [await freePort(), await freePort()];
-    const authority = await makeAuthority();
-    const pair = await issueCertificate(authority, { names: ['site.ternferry.test'] });
-    writeFileSync(join(folder, 'cert.pem'), pair.cert);
-    writeFileSync(join(folder, 'key.pem'), pair.key);
+    const { authority } = await servers.certificate(['site.ternferry.test']);
     writeFileSync(join(folder, 'accounts'), `ines:{PLAIN}fog\n`);
     writeFileSync(
       join(folder, 'nginx.conf'),
@@ -85,7 +36,11 @@ describe('probes meet real servers', () => {
           location = /office { auth_basic "office"; auth_basic_user_file ${folder}/accounts; root ${folder}; }
           location = /old { return 301 /; } } }`,
     );
-    await start(programs.nginx!, ['-c', join(folder, 'nginx.conf'), '-e', join(folder, 'nginx.log')], port);
+    await servers.start(
+      programs.nginx!,
+      ['-c', join(folder, 'nginx.conf'), '-e', join(folder, 'nginx.log')],
+      port,
+    );
     const address = `http://${host}:${port}`;
     const web = (path: string, settings: object = {}) =>
       came('web', { address: address + path, ...settings });
@@ -99,14 +54,12 @@ describe('probes meet real servers', () => {
     expect(await web('/office')).toBe('reply.status');
     expect(await web('/office', { user: 'ines', password: 'fog', accepted: '404' })).toBe('fine');
     const site = `https://site.ternferry.test:${secure}/`;
-    const finding = await lookAt('web', { address: site, authority: authority.pem });
+    const finding = await lookAt('web', { address: site, authority });
     expect(finding).toMatchObject({
       verdict: 'fine',
       evidence: { certificate: { names: ['site.ternferry.test'] } },
     });
-    expect(await came('web', { address: `https://${host}:${secure}/`, authority: authority.pem })).toBe(
-      'tls.wrong-name',
-    );
+    expect(await came('web', { address: `https://${host}:${secure}/`, authority })).toBe('tls.wrong-name');
   });
 
   it.runIf(programs.PostgreSQL)(
@@ -128,8 +81,7 @@ describe('probes meet real servers', () => {
           ...account,
         },
       );
-      const authority = await makeAuthority();
-      const pair = await issueCertificate(authority, { names: [host] });
+      const { authority, pair } = await servers.certificate([host]);
       for (const [name, pem] of [
         ['server.crt', pair.cert],
         ['server.key', pair.key],
@@ -137,7 +89,7 @@ describe('probes meet real servers', () => {
         writeFileSync(join(data, name), pem, { mode: 0o600 });
         if (account.uid !== undefined) execFileSync('chown', ['postgres', join(data, name)]);
       }
-      const server = await start(
+      const server = await servers.start(
         programs.PostgreSQL!,
         ['-D', data, '-p', String(port), '-k', data, '-h', host, '-c', 'ssl=on'],
         port,
@@ -171,7 +123,7 @@ describe('probes meet real servers', () => {
       expect(
         await came('database', { ...settings, query: 'SELECT pg_sleep(30)' }, { timeoutMs: 700 }),
       ).toMatch(/^(reply\.timeout|command\.refused)$/);
-      const trust = { authority: authority.pem };
+      const trust = { authority };
       const certificate = { host, port, starttls: 'postgresql' };
       expect(await came('certificate', { ...certificate, ...trust })).toBe('fine');
       expect(await came('certificate', certificate)).toBe('tls.untrusted');
@@ -179,8 +131,12 @@ describe('probes meet real servers', () => {
       expect(await came('database', { ...settings, tls: true })).toBe('tls.untrusted');
       expect(await came('database', { ...settings, tls: true, skipVerify: true })).toBe('fine');
       const wrong = { ...settings, tls: true, ...trust, servername: 'other.test' };
-      expect(await came('database', wrong)).toMatch(/^tls\./);
-      await end(server);
+      expect(await came('database', wrong)).toBe('tls.wrong-name');
+      // Neither a long answer nor a long row is gathered whole.
+      const tooLarge = [await failing("SELECT repeat('x', 60000000)")];
+      tooLarge.push(await failing('SELECT generate_series(1, 2000000)'));
+      for (const finding of tooLarge) expect(finding.cause).toBe('reply.too-large');
+      await servers.end(server);
       expect(await came('database', settings)).toBe('port.refused');
     },
   );
@@ -189,6 +145,7 @@ describe('probes meet real servers', () => {
     const port = await freePort();
     const data = join(folder, 'mariadb');
     const user = process.getuid?.() === 0 ? ['--user=root'] : [];
+    const { cert, key, authority } = await servers.certificate(['db.ternferry.test']);
     execFileSync(
       'mariadb-install-db',
       ['--no-defaults', `--datadir=${data}`, '--auth-root-authentication-method=normal', ...user],
@@ -199,7 +156,7 @@ describe('probes meet real servers', () => {
       init,
       `CREATE USER 'office'@'%' IDENTIFIED BY 'fog';\nCREATE DATABASE ferry;\nCREATE TABLE ferry.waiting (n INT);\nINSERT INTO ferry.waiting VALUES (1),(2),(3);\nGRANT ALL ON ferry.* TO 'office'@'%';\n`,
     );
-    await start(
+    await servers.start(
       programs.MariaDB!,
       [
         '--no-defaults',
@@ -208,6 +165,8 @@ describe('probes meet real servers', () => {
         `--port=${port}`,
         `--bind-address=${host}`,
         '--skip-name-resolve',
+        `--ssl-cert=${cert}`,
+        `--ssl-key=${key}`,
         `--socket=${data}/s`,
         `--init-file=${init}`,
       ],
@@ -231,6 +190,20 @@ describe('probes meet real servers', () => {
       cause: 'command.refused',
     });
     expect(await came('database', settings)).toBe('fine');
+    const secure = { ...settings, tls: true, authority, servername: 'db.ternferry.test' };
+    expect(await lookAt('database', secure)).toMatchObject({
+      verdict: 'fine',
+      evidence: { certificate: { names: ['db.ternferry.test'] } },
+    });
+    expect(await came('database', { ...secure, servername: '' })).toBe('tls.wrong-name');
+    expect(await came('database', { ...secure, authority: '' })).toBe('tls.untrusted');
+    expect(await came('database', { ...secure, authority: '', skipVerify: true })).toBe('fine');
+    const certificate = { host, port, starttls: 'mysql', servername: 'db.ternferry.test' };
+    expect(await came('certificate', { ...certificate, authority })).toBe('fine');
+    expect(await came('certificate', certificate)).toBe('tls.untrusted');
+    expect(await came('database', { ...settings, query: "SELECT REPEAT('x', 9000000)" })).toBe(
+      'reply.too-large',
+    );
     const reading = await lookAt('reading', {
       ...settings,
       source: 'database',
@@ -242,7 +215,7 @@ describe('probes meet real servers', () => {
 
   it.runIf(programs.Redis)('Redis: PING, password and a key', async () => {
     const port = await freePort();
-    const server = await start(
+    const server = await servers.start(
       programs.Redis!,
       ['--port', String(port), '--bind', host, '--save', '', '--requirepass', 'fog'],
       port,
@@ -252,14 +225,18 @@ describe('probes meet real servers', () => {
     expect(await came('redis', { ...settings, key: 'seats' })).toBe('value.none');
     expect(await came('redis', { host, port })).toBe('sign-in.refused');
     expect(await came('redis', { host, port, password: 'wrong' })).toBe('sign-in.refused');
-    await end(server);
+    execFileSync('redis-cli', ['-p', String(port), '-a', 'fog', 'SETRANGE', 'manifest', '9000000', 'x'], {
+      stdio: 'ignore',
+    });
+    expect(await came('redis', { ...settings, key: 'manifest' })).toBe('reply.too-large');
+    await servers.end(server);
     expect(await came('redis', settings)).toBe('port.refused');
   });
 
   it.runIf(programs.Mosquitto)('Mosquitto: a kept value, a live one, and silence', async () => {
     const port = await freePort();
     const mqtt = await import('mqtt');
-    await start(programs.Mosquitto!, ['-p', String(port)], port);
+    await servers.start(programs.Mosquitto!, ['-p', String(port)], port);
     const client = await mqtt.connectAsync(`mqtt://${host}:${port}`);
     await client.publishAsync('pier/level', JSON.stringify({ cm: 214, at: Date.now() - 3_600_000 }), {
       retain: true,
@@ -271,10 +248,63 @@ describe('probes meet real servers', () => {
     expect(await came('broker', { ...settings, topic: 'pier/nobody' }, { timeoutMs: 500 })).toBe(
       'topic.silent',
     );
+    await client.publishAsync('pier/film', Buffer.alloc(9_000_000, 'x'), { retain: true });
+    expect(await came('broker', { ...settings, topic: 'pier/film' })).toBe('reply.too-large');
     const live = lookAt('broker', { ...settings, topic: 'pier/live' });
     const pulse = setInterval(() => client.publish('pier/live', '{"cm": 20}'), 100);
     expect((await live).verdict).toBe('fine');
     clearInterval(pulse);
     await client.endAsync();
+  });
+
+  it.runIf(programs.unbound)('unbound: records, and the ways in which a name server says no', async () => {
+    const port = await freePort();
+    const file = servers.write(
+      'unbound.conf',
+      `server:
+        interface: ${host}@${port}
+        do-daemonize: no
+        chroot: ""
+        username: ""
+        directory: "${folder}"
+        pidfile: "${folder}/unbound.pid"
+        use-syslog: no
+        logfile: "${folder}/unbound.log"
+        module-config: "iterator"
+        local-zone: "test." nodefault
+        local-zone: "ternferry.test." static
+        local-data: "ternferry.test. 60 IN A 192.0.2.10"
+        local-data: "ternferry.test. 60 IN A 192.0.2.11"
+        local-data: "ternferry.test. 60 IN AAAA 2001:db8::10"
+        local-data: "ternferry.test. 60 IN MX 10 mail.ternferry.test."
+        local-data: 'ternferry.test. 60 IN TXT "v=spf1 mx -all"'
+        local-data: '_imaps._tcp.ternferry.test. 60 IN SRV 5 1 993 mail.ternferry.test.'
+        local-data: 'ternferry.test. 60 IN CAA 0 issue "ca.example"'
+        local-data-ptr: "192.0.2.10 ternferry.test"
+        local-zone: "closed.test." refuse
+      remote-control:
+        control-enable: no
+      `,
+    );
+    await servers.start(programs.unbound!, ['-d', '-c', file], port);
+    const ask = (settings: object) =>
+      came('name', { name: 'ternferry.test', resolver: `${host}:${port}`, ...settings });
+    const records: [string, string][] = [
+      ['A', '192.0.2.11\n192.0.2.10'],
+      ['AAAA', '2001:db8::10'],
+      ['MX', '10 mail.ternferry.test'],
+      ['TXT', 'v=spf1 mx -all'],
+      ['CAA', '0 issue "ca.example"'],
+    ];
+    for (const [type, expected] of records)
+      expect(await ask({ type, rule: 'equals', expected })).toBe('fine');
+    expect(await ask({ name: '_imaps._tcp.ternferry.test', type: 'SRV' })).toBe('fine');
+    expect(await ask({ name: '192.0.2.10', type: 'PTR', rule: 'equals', expected: 'ternferry.test' })).toBe(
+      'fine',
+    );
+    expect(await ask({ rule: 'equals', expected: '192.0.2.10' })).toBe('record.differs');
+    expect(await ask({ name: 'gone.ternferry.test' })).toBe('name.not-found');
+    expect(await ask({ type: 'NS' })).toBe('name.no-record');
+    expect(await ask({ name: 'x.closed.test' })).toBe('name.refused');
   });
 });
