@@ -200,6 +200,10 @@ export const CAUSES = {
     sentence: 'Nothing on the page matches the pattern {pattern}.',
     advice: 'Open the page: it may show an error, or its text may have changed on purpose.',
   },
+  'text.not-reached': {
+    sentence: '{what} is not in the first {read} of the page; what follows was not read.',
+    advice: 'Choose words nearer to the beginning of the page, or an address that gives a shorter one.',
+  },
   'json.unreadable': {
     sentence: 'The answer is not JSON: {reason}.',
     advice: 'Open the address: it may show an error page in place of data.',

@@ -4,11 +4,10 @@ import { formatDuration } from '../core/duration';
 import type { StepTaken } from '../core/finding';
 import { jsonPathProblem, valuesAt } from '../core/json-path';
 import { Pattern, patternProblem } from '../core/pattern';
-import { countWords } from '../core/words-advice';
 import { normaliseWebAddress, signInProblem } from './address';
-import { expectStatus, parseJson } from './answer';
+import { expectStatus, expectWords, pageJson, pageTextOf, type PageText } from './answer';
 import { USUAL_CHECKS } from './certificate-facts';
-import { hostOf, newHop, portOf, textOf, type Hop } from './http-hop';
+import { hostOf, newHop, portOf, type Hop } from './http-hop';
 import type { LookContext, ProbeKind } from './kind';
 import { carryOut, certificateRung, type Run } from './run';
 import * as s from './schema';
@@ -136,14 +135,14 @@ function fill({ run, values }: Travel, text: string, escape: (value: string) => 
   });
 }
 
-function takeFrom(travel: Travel, step: Step, hop: Hop, text: string): void {
+function takeFrom(travel: Travel, step: Step, hop: Hop, page: PageText): void {
   let document: unknown;
   for (const taking of takingsOf(step.take) as Taking[]) {
     let value: unknown;
     if (taking.way === 'header') value = hop.headers?.[taking.what];
-    else if (taking.way === 'pattern') value = Pattern.of(taking.what).firstIn(text) ?? undefined;
+    else if (taking.way === 'pattern') value = Pattern.of(taking.what).firstIn(page.text) ?? undefined;
     else {
-      document ??= parseJson(travel.run, text);
+      document ??= pageJson(travel.run, page);
       value = valuesAt(taking.what, document)[0];
     }
     if (value === undefined) travel.run.fail('value.none', { what: taking.what });
@@ -188,10 +187,9 @@ async function takeStep(travel: Travel, step: Step, fetched: Fetched): Promise<v
   travel.at = fetched.url;
   const { hop } = fetched;
   expectStatus(run, step.accepted, hop.status ?? 0);
-  const text = textOf(hop);
-  const words = step.words.trim();
-  if (words !== '' && countWords(text, words, false) === 0) run.fail('text.missing', { words });
-  takeFrom(travel, step, hop, text);
+  const page = pageTextOf(hop);
+  expectWords(run, page, step.words, false);
+  takeFrom(travel, step, hop, page);
 }
 
 function speaksTls(address: string): boolean {

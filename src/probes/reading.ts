@@ -1,13 +1,13 @@
 import { object, string } from 'yup';
-import { jsonPathProblem } from '../core/json-path';
+import { jsonPathProblem, valuesAt } from '../core/json-path';
 import { judgeReading, limitsProblem, readingText, type Limits } from '../core/limits';
 import { Pattern } from '../core/pattern';
 import { normaliseWebAddress } from './address';
-import { expectStatus } from './answer';
+import { expectStatus, failMissing, pageJson, pageTextOf } from './answer';
 import { USUAL_CHECKS } from './certificate-facts';
 import { fetchTopic, loadMqtt, topicName, valueIn } from './broker';
 import { fetchRows, firstValue, loadKnex, placeFields, placeShape, type DatabasePlace } from './database';
-import { hostOf, newHop, portOf, textOf } from './http-hop';
+import { hostOf, newHop, portOf } from './http-hop';
 import type { FieldDescription, LookContext, ProbeKind } from './kind';
 import { carryOut, certificateRung, type PlannedRung, type Run } from './run';
 import * as s from './schema';
@@ -123,13 +123,13 @@ async function fromPage(run: Run, settings: ReadingSettings): Promise<unknown> {
     const wish = { privateHeaders: secretHeaders, authority, skipVerify, checks };
     await fetchPage(run, url, wish, 'follow', fetched);
     expectStatus(run, '200-299', fetched.hop.status ?? 0);
-    const text = textOf(fetched.hop);
+    const page = pageTextOf(fetched.hop);
+    const { source, path, pattern } = settings;
     const value =
-      settings.source === 'json'
-        ? valueIn(run, text, settings.path)
-        : Pattern.of(settings.pattern).firstIn(text);
+      source === 'json' ? valuesAt(path, pageJson(run, page))[0] : Pattern.of(pattern).firstIn(page.text);
     if (value === undefined || value === null) {
-      run.fail('value.none', { what: settings.source === 'json' ? settings.path : settings.pattern });
+      const what = source === 'json' ? path : pattern;
+      failMissing(run, page, `A match of ${what}`, 'value.none', { what });
     }
     passed = true;
     return value;

@@ -18,7 +18,7 @@ export const webFields: FieldDescription[] = [
   {
     name: 'words',
     label: 'These words must be on the page',
-    help: 'Leave empty if any page will do. Written as on the page; spaces and line breaks count alike.',
+    help: 'Leave empty if any page will do. Written as on the page, within its first megabyte; spaces and line breaks count alike.',
     control: 'text',
     placeholder: 'Choose your crossing',
   },
@@ -40,7 +40,7 @@ export const webFields: FieldDescription[] = [
   {
     name: 'unwanted',
     label: 'These words must not be on the page',
-    help: 'One line each, such as “error” or “out of order”.',
+    help: 'One line each, such as “error” or “out of order”; the first megabyte of the page is searched.',
     control: 'textarea',
     extra: REPLY,
   },

@@ -6,8 +6,8 @@ import { valuesAt } from '../core/json-path';
 import { Pattern } from '../core/pattern';
 import { countWords } from '../core/words-advice';
 import { normaliseWebAddress, parseStatusRanges, signInProblem } from './address';
-import { expectStatus, parseJson } from './answer';
-import { hostOf, newHop, portOf, textOf, type HopWish } from './http-hop';
+import { expectStatus, expectWords, failMissing, pageJson, pageTextOf, type PageText } from './answer';
+import { hostOf, newHop, portOf, type HopWish } from './http-hop';
 import { USUAL_CHECKS } from './certificate-facts';
 import type { LookContext, ProbeKind } from './kind';
 import { carryOut, type PlannedRung, type Run } from './run';
@@ -128,26 +128,23 @@ const schema = object({
   skipVerify: s.flag('Does not check the certificate.'),
 });
 
-function judgeText(run: Run, settings: WebSettings, text: string): void {
-  const words = settings.words.trim();
-  if (words !== '') {
-    run.evidence.wordsFound = countWords(text, words, settings.anyCase);
-    if (run.evidence.wordsFound === 0) run.fail('text.missing', { words });
-  }
+function judgeText(run: Run, settings: WebSettings, page: PageText): void {
+  expectWords(run, page, settings.words, settings.anyCase);
   for (const unwanted of settings.unwanted.split('\n').map((line) => line.trim())) {
-    if (unwanted !== '' && countWords(text, unwanted, settings.anyCase) > 0) {
+    if (unwanted !== '' && countWords(page.text, unwanted, settings.anyCase) > 0) {
       run.fail('text.unwanted', { words: unwanted });
     }
   }
-  if (settings.pattern !== '' && !Pattern.of(settings.pattern).isIn(text)) {
-    run.fail('text.no-match', { pattern: settings.pattern });
+  const { pattern } = settings;
+  if (pattern !== '' && !Pattern.of(pattern).isIn(page.text)) {
+    failMissing(run, page, `A match of ${pattern}`, 'text.no-match', { pattern });
   }
 }
 
 /** Parses an answer as JSON and tests the values at its paths; any of the values at a path will do. */
-function judgeJson(run: Run, text: string, tests: readonly s.ValueTest[]): void {
+function judgeJson(run: Run, page: PageText, tests: readonly s.ValueTest[]): void {
   if (tests.length === 0) return;
-  const document = parseJson(run, text);
+  const document = pageJson(run, page);
   for (const { what, comparison, value } of tests) {
     const values = valuesAt(what, document);
     if (values.length === 0 && comparison !== 'is not there') run.fail('value.none', { what });
@@ -178,9 +175,9 @@ function judge(run: Run, settings: WebSettings, { url, hop }: Fetched): void {
   }
   if (largest !== null && hop.bytes > largest) run.fail('reply.too-large', { limit: formatBytes(largest) });
   if (!hasContentTest(settings)) return;
-  const text = textOf(hop);
-  judgeText(run, settings, text);
-  judgeJson(run, text, settings.jsonTests);
+  const page = pageTextOf(hop);
+  judgeText(run, settings, page);
+  judgeJson(run, page, settings.jsonTests);
 }
 
 function proxyOf({ proxy, proxyUser, proxyPassword }: WebSettings): URL | undefined {

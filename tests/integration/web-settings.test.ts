@@ -32,6 +32,7 @@ const HANDLERS: Record<string, http.RequestListener> = {
     response.end(
       JSON.stringify({ status: 'open', seats: { free: 7 }, boats: [{ id: 'Tern' }, { id: 'Gannet' }] }),
     ),
+  '/long': (_, response) => response.end(`[${' '.repeat(1_200_000)}"High water"]`),
   '/moved': (_, response) => response.writeHead(302, { location: '/echo' }).end(),
   '/post-moved': (_, response) => response.writeHead(303, { location: '/echo' }).end(),
   '/post-moved-on': (_, response) => response.writeHead(303, { location: '/moved' }).end(),
@@ -296,6 +297,14 @@ describe('what a web look asks of the reply', () => {
       '/gzip',
       { jsonTests: [{ what: '$.gone', comparison: 'is', value: '1' }] },
       'json.unreadable',
+    ],
+    ['words beyond what is read', '/long', { words: 'High water' }, 'text.not-reached'],
+    ['a pattern beyond what is read', '/long', { pattern: 'water' }, 'text.not-reached'],
+    [
+      'JSON longer than what is read',
+      '/long',
+      { jsonTests: [{ what: '$[0]', comparison: 'is', value: 'High water' }] },
+      'reply.too-large',
     ],
     ['compressed though not asked for', '/brotli', { words: 'High water' }, 'fine'],
   ])('%s', async (_, path, settings, expected) => {
