@@ -32,7 +32,7 @@ function newestIn(folder) {
 
 const SOURCES = [
   'package-lock.json',
-  'next.config.ts',
+  'next.config.mjs',
   'postcss.config.mjs',
   'tsconfig.json',
   'scripts/build.mjs',

@@ -1,6 +1,6 @@
 import type { Stretch } from './availability';
 import { subtractSpans, type Span } from './spans';
-import type { StretchKind } from './state';
+import { SEVERITY, type StretchKind } from './state';
 
 /**
  * A watch's history as stretches that cover `range` without gaps or overlaps, in order: what `unobserved`
@@ -18,15 +18,54 @@ export function calmLine(range: Span, stretches: readonly Stretch[], outages: re
   const line: Stretch[] = [];
   let free: Span[] = [range];
   for (const layer of layers) {
-    for (const stretch of layer) {
-      const rest = subtractSpans(free, [stretch]);
-      const taken = subtractSpans(free, rest);
-      for (const span of taken) line.push({ ...span, kind: stretch.kind });
-      free = rest;
-    }
+    const taken = intoFree(layer, free);
+    line.push(...taken);
+    free = subtractSpans(free, taken);
     if (free.length === 0) break;
   }
   return joinNeighbours(line.sort((a, b) => a.from - b.from));
+}
+
+/** What of a layer falls into free time; where its stretches overlap, the one that began first counts. */
+function intoFree(layer: readonly Stretch[], free: readonly Span[]): Stretch[] {
+  const taken: Stretch[] = [];
+  let cursor = -Infinity;
+  let first = 0;
+  for (const { from, to, kind } of [...layer].sort((a, b) => a.from - b.from)) {
+    const start = Math.max(from, cursor);
+    while (first < free.length && free[first]!.to <= start) first += 1;
+    for (let i = first; i < free.length && free[i]!.from < to; i += 1) {
+      const span = { from: Math.max(start, free[i]!.from), to: Math.min(to, free[i]!.to) };
+      if (span.to > span.from) taken.push({ ...span, kind });
+    }
+    cursor = Math.max(cursor, to);
+  }
+  return taken;
+}
+
+/**
+ * A line of at most about `most` pieces, to be drawn: what is too short to be seen by itself is put together with
+ * its neighbours, and the worst of them shows. A line that is short enough stays as it is.
+ */
+export function coarseLine(line: readonly Stretch[], range: Span, most = 400): Stretch[] {
+  if (line.length <= most) return [...line];
+  const least = (range.to - range.from) / (most / 2);
+  const coarse: Stretch[] = [];
+  /** Whether the last piece is still too short to be seen. */
+  let growing = false;
+  for (const stretch of line) {
+    const last = coarse.at(-1);
+    const short = stretch.to - stretch.from < least;
+    if (last && growing && short) {
+      last.to = stretch.to;
+      if (SEVERITY[stretch.kind] > SEVERITY[last.kind]) last.kind = stretch.kind;
+      growing = last.to - last.from < least;
+    } else {
+      coarse.push({ ...stretch });
+      growing = short;
+    }
+  }
+  return joinNeighbours(coarse);
 }
 
 function joinNeighbours(line: readonly Stretch[]): Stretch[] {

@@ -51,16 +51,29 @@ const SHIPPED = {
 } as const satisfies Record<WatchConfig['type'], Values>;
 
 const SETTING = 'settings.';
+const RESTS_ON = 'restsOn';
 
 /** The kind of a check-in; everything else is a probe. */
 export function typeOfKind(kind: string): WatchConfig['type'] {
   return kind === 'checkin' ? 'checkin' : 'probe';
 }
 
+const namesOf = new WeakMap<Levels['usual'], Map<string, readonly string[]>>();
+
 /** The names of all settings that watches of a kind share with others. */
-export function sharedNames(kind: string, usual: Levels['usual']): string[] {
-  const own = Object.keys(usual[kind] ?? {}).filter((name) => name.startsWith(SETTING));
-  return [...Object.keys(SHIPPED[typeOfKind(kind)]), ...own];
+export function sharedNames(kind: string, usual: Levels['usual']): readonly string[] {
+  return remembered(namesOf, usual, kind, () => {
+    const own = Object.keys(usual[kind] ?? {}).filter((name) => name.startsWith(SETTING));
+    return [...Object.keys(SHIPPED[typeOfKind(kind)]), ...own];
+  });
+}
+
+/** Works something out once for each key, for as long as what it is made from is there. */
+function remembered<T>(memory: WeakMap<object, Map<string, T>>, from: object, key: string, make: () => T): T {
+  const known = memory.get(from) ?? new Map<string, T>();
+  memory.set(from, known);
+  if (!known.has(key)) known.set(key, make());
+  return known.get(key)!;
 }
 
 export interface Resolved {
@@ -68,52 +81,81 @@ export interface Resolved {
   from: Readonly<Record<string, Level>>;
 }
 
+interface Resolving {
+  values: Record<string, unknown>;
+  from: Record<string, Level>;
+}
+
+/** Puts the values of a nearer level over those from farther away. */
+function putOver({ values, from }: Resolving, names: readonly string[], level: Level, layer: Values): void {
+  for (const name of names) {
+    if (!Object.hasOwn(layer, name)) continue;
+    values[name] = layer[name];
+    from[name] = level;
+    // Whoever says how often means it: set times from farther away do not hold any more.
+    if (name === 'every' && !Object.hasOwn(layer, 'when') && names.includes('when')) {
+      values.when = null;
+      from.when = level;
+    }
+  }
+}
+
+/** The levels above a watch, the farthest first. */
+function layersAbove(kind: string, section: string | null, levels: Levels): [Level, Values][] {
+  const usual = Object.entries(levels.usual[kind] ?? {});
+  return [
+    ['product', SHIPPED[typeOfKind(kind)]],
+    ['product', Object.fromEntries(usual.filter(([name]) => name.startsWith(SETTING)))],
+    ['instance', levels.instance],
+    // A pace that suits a kind is not lost because all others are looked at more often.
+    ['product', Object.fromEntries(usual.filter(([name]) => !name.startsWith(SETTING)))],
+    ['kind', levels.kinds[kind] ?? {}],
+    ['section', section === null ? {} : (levels.sections[section] ?? {})],
+  ];
+}
+
+const inherited = new WeakMap<Levels, Map<string, { layers: [Level, Values][]; resolved: Resolved }>>();
+
+/** What comes from above to every watch of a kind in a section. */
+function inheritedBy(kind: string, section: string | null, levels: Levels) {
+  return remembered(inherited, levels, JSON.stringify([kind, section]), () => {
+    const layers = layersAbove(kind, section, levels);
+    const resolved: Resolving = { values: {}, from: {} };
+    for (const [level, layer] of layers) putOver(resolved, sharedNames(kind, levels.usual), level, layer);
+    return { layers, resolved };
+  });
+}
+
 /** What holds for a watch, or would hold for one without settings of its own, and where each value comes from. */
 export function resolve(
   watch: { id?: number; kind: string; section: string | null; own?: Values },
   levels: Levels,
 ): Resolved {
-  const names = sharedNames(watch.kind, levels.usual);
-  const usual = Object.entries(levels.usual[watch.kind] ?? {});
-  const layers: [Level, Values][] = [
-    ['product', SHIPPED[typeOfKind(watch.kind)]],
-    ['product', Object.fromEntries(usual.filter(([name]) => name.startsWith(SETTING)))],
-    ['instance', levels.instance],
-    // A pace that suits a kind is not lost because all others are looked at more often.
-    ['product', Object.fromEntries(usual.filter(([name]) => !name.startsWith(SETTING)))],
-    ['kind', levels.kinds[watch.kind] ?? {}],
-    ['section', watch.section === null ? {} : (levels.sections[watch.section] ?? {})],
-    ['watch', watch.own ?? {}],
-  ];
-  const values: Record<string, unknown> = {};
-  const from: Record<string, Level> = {};
-  for (const [level, layer] of layers) {
-    for (const name of names) {
-      if (!Object.hasOwn(layer, name) || restsOnItself(name, layer[name], level, watch.id)) continue;
-      values[name] = layer[name];
-      from[name] = level;
-      // Whoever says how often means it: set times from farther away do not hold any more.
-      if (name === 'every' && !Object.hasOwn(layer, 'when') && names.includes('when')) {
-        values.when = null;
-        from.when = level;
-      }
-    }
+  const { layers, resolved } = inheritedBy(watch.kind, watch.section, levels);
+  const whole: Resolving = { values: { ...resolved.values }, from: { ...resolved.from } };
+  for (const [level, layer] of layers.toReversed()) {
+    if (!Object.hasOwn(layer, RESTS_ON)) continue;
+    whole.values[RESTS_ON] = layer[RESTS_ON];
+    whole.from[RESTS_ON] = level;
+    if (!restsOnItself(layer[RESTS_ON], watch.id)) break;
   }
-  return { values, from };
+  if (watch.own) putOver(whole, sharedNames(watch.kind, levels.usual), 'watch', watch.own);
+  return whole;
 }
 
 /** What others rest on does not rest on itself because it belongs to them. */
-function restsOnItself(name: string, value: unknown, level: Level, id: number | undefined): boolean {
-  return name === 'restsOn' && level !== 'watch' && id !== undefined && (value as number[]).includes(id);
+function restsOnItself(value: unknown, id: number | undefined): boolean {
+  return id !== undefined && (value as number[]).includes(id);
 }
 
 /** The settings a watch has of its own, by name. */
 export function ownValues(kind: string, own: OwnConfig, usual: Levels['usual']): Values {
-  const entries = sharedNames(kind, usual).flatMap((name): [string, unknown][] => {
+  const values: Record<string, unknown> = {};
+  for (const name of sharedNames(kind, usual)) {
     const { holder, key } = placeOf(own as unknown as Record<string, unknown>, name);
-    return Object.hasOwn(holder, key) ? [[name, holder[key]]] : [];
-  });
-  return Object.fromEntries(entries);
+    if (Object.hasOwn(holder, key)) values[name] = holder[key];
+  }
+  return values;
 }
 
 function placeOf(config: Record<string, unknown>, name: string) {

@@ -33,15 +33,16 @@ export function intersectSpans(a: readonly Span[], b: readonly Span[]): Span[] {
   return common;
 }
 
-/** What of `a` is not covered by `b`. */
+/** What of `a` is not covered by `b`; in one walk along both. */
 export function subtractSpans(a: readonly Span[], b: readonly Span[]): Span[] {
   const holes = unionSpans(b);
   const rest: Span[] = [];
+  let first = 0;
   for (const span of unionSpans(a)) {
-    let from = span.from;
-    for (const hole of holes) {
-      if (hole.to <= from) continue;
-      if (hole.from >= span.to) break;
+    let { from } = span;
+    while (first < holes.length && holes[first]!.to <= from) first += 1;
+    for (let i = first; i < holes.length && holes[i]!.from < span.to; i += 1) {
+      const hole = holes[i]!;
       if (hole.from > from) rest.push({ from, to: hole.from });
       from = Math.max(from, hole.to);
     }

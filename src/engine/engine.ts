@@ -141,6 +141,7 @@ export class Engine {
   }
 
   async start(): Promise<void> {
+    this.threads.begin();
     await this.book.load();
     await this.inbox.open();
     await this.keeper.loadWindows();

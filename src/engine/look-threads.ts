@@ -114,12 +114,20 @@ export class LookThreads {
     if (this.unusable || this.threads.length === 0 || this.options.onlyHere(watch)) {
       return this.options.here(watch, before);
     }
-    const place = watch.id % this.threads.length;
-    const thread = (this.threads[place] ??= new Thread(this.options, (lost) => {
+    const thread = this.threadAt(watch.id % this.threads.length);
+    return thread.look(watch, before);
+  }
+
+  /** Starts the threads before they have anything to do: they take a moment to load. */
+  begin(): void {
+    for (const place of this.threads.keys()) this.threadAt(place);
+  }
+
+  private threadAt(place: number): Thread {
+    return (this.threads[place] ??= new Thread(this.options, (lost) => {
       this.threads[place] = null;
       if (!lost.ready) this.unusable = true;
     }));
-    return thread.look(watch, before);
   }
 
   /** Lets go of a watch that is no more. */

@@ -8,7 +8,7 @@ import type { Input, Rules, Status } from '../core/status';
 import { rulesOf } from '../core/watch-config';
 import { probeKind } from '../probes/registry';
 import { Recorder, type Outcome } from '../store/recorder';
-import { fetchWatch, fetchWatches, type WatchWithStatus } from '../store/watches';
+import { fetchWatches, type WatchWithStatus } from '../store/watches';
 import type { EngineNews } from './protocol';
 import { Ties } from './ties';
 
@@ -35,6 +35,8 @@ export interface WatchBookOptions {
 
 const FLUSH_AFTER_MS = 20;
 const RETRY_FLUSH_MS = 500;
+/** More than this are read with all others. */
+const MOST_NAMED = 500;
 
 /** What every watch is in, in memory; each input goes through `decide`, and what comes of it is written in batches. */
 export class WatchBook {
@@ -59,8 +61,7 @@ export class WatchBook {
   async reload(ids: readonly number[]): Promise<(BookedWatch | null)[]> {
     await this.flush();
     const { db } = this.options;
-    const only = ids.length === 1 ? await fetchWatch(db, ids[0]!) : null;
-    const found = ids.length === 1 ? (only ? [only] : []) : await fetchWatches(db);
+    const found = await fetchWatches(db, ids.length <= MOST_NAMED ? ids : undefined);
     const watches = new Map(found.map((watch) => [watch.id, watch]));
     return ids.map((id) => {
       const watch = watches.get(id);

@@ -33,14 +33,20 @@ export class EngineKeeper {
     });
   }
 
+  /** Reaches the engine, or begins to start one; resolves to whether it answers already. */
+  async wake(): Promise<boolean> {
+    if (this.link.connected || (await this.link.connect())) return true;
+    if (!this.child) this.spawn();
+    return false;
+  }
+
   /** Resolves once an engine answers. */
   async start(): Promise<void> {
     while (!this.stopping) {
-      if (await this.link.connect()) {
+      if (await this.wake()) {
         this.retryMs = FIRST_RETRY_MS;
         return;
       }
-      if (!this.child) this.spawn();
       await new Promise((resolve) => setTimeout(resolve, this.retryMs));
       this.retryMs = Math.min(LONGEST_RETRY_MS, this.retryMs * 1.3);
     }

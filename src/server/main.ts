@@ -1,7 +1,7 @@
 import { EventEmitter } from 'node:events';
+import type { IncomingMessage, ServerResponse } from 'node:http';
 import { join } from 'node:path';
-import next from 'next';
-import { linkBase, readEnvironment } from '../core/environment';
+import { linkBase, readEnvironment, type Environment } from '../core/environment';
 import type { EngineNews } from '../engine/protocol';
 import { sealChannelSettings } from '../store/channels';
 import { shippedForKinds } from '../probes/registry';
@@ -31,6 +31,16 @@ const CLOSE_GRACE_MS = 5_000;
 
 function portTaken(port: number): string {
   return `Expected port ${port} to be free, but something listens there already. Stop it, or choose another with PORT.`;
+}
+
+type PageHandler = (request: IncomingMessage, response: ServerResponse) => Promise<void>;
+
+/** Loads Next and gets the pages ready; both take a while, in which this thread does little else. */
+async function preparePages({ host, port }: Environment): Promise<PageHandler> {
+  const { default: next } = await import('next');
+  const pages = next({ dev: false, dir: join(import.meta.dirname, '..'), hostname: host, port });
+  await pages.prepare();
+  return pages.getRequestHandler();
 }
 
 async function main(): Promise<void> {
@@ -83,17 +93,13 @@ async function main(): Promise<void> {
     forgetKeys: () => inbox.forgetKeys(),
   });
 
-  const pages = next({
-    dev: false,
-    dir: join(import.meta.dirname, '..'),
-    hostname: environment.host,
-    port: environment.port,
-  });
-  await pages.prepare();
-  const handlePage = pages.getRequestHandler();
+  // Whoever asks for a page before they are ready waits for them; check-ins do not.
+  let pagesAreReady: (handler: PageHandler) => void = () => undefined;
+  const pages = new Promise<PageHandler>((resolve) => (pagesAreReady = resolve));
+  const handlePage: PageHandler = async (request, response) => (await pages)(request, response);
   const publicPages = new PageCache({
     now,
-    pages: (request, response) => handlePage(request, response),
+    pages: handlePage,
     pageOf: (slug) => fetchPageBySlug(db, slug),
     changedAt: (page) => live.changedAtOf(page),
   });
@@ -103,7 +109,7 @@ async function main(): Promise<void> {
     inbox,
     live,
     wrapper: wrapperFor(environment),
-    pages: (request, response) => handlePage(request, response),
+    pages: handlePage,
     publicPages,
     isReady: async () => {
       try {
@@ -130,6 +136,9 @@ async function main(): Promise<void> {
     if (await savePulse(db, now())) void keeper.tellInbox();
   };
   const pulse = setInterval(() => void beat().catch((error) => logError('pulse', error)), PULSE_MS);
+  // Both at once: the engine is a process of its own, and looks are not to wait for pages.
+  await keeper.wake();
+  pagesAreReady(await preparePages(environment));
   await keeper.start();
   log(`open at ${linkBase(environment)}`);
 

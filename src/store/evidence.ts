@@ -1,6 +1,7 @@
 import type { Knex } from 'knex';
 import type { CauseCode, CauseDetail } from '../core/causes';
 import type { Evidence } from '../core/finding';
+import { inChunks } from './chunks';
 import { withRawConnection, type Db } from './connection';
 
 /** What was seen when a look first failed, or failed in a new way. */
@@ -20,13 +21,25 @@ export async function fetchEvidence(
 ): Promise<KeptEvidence[]> {
   const query = db('evidence').where('watch_id', watchId).orderBy('at', 'desc').limit(page.limit);
   if (page.since !== undefined) query.where('at', '>=', page.since);
-  return (await query).map((row) => ({
+  return ((await query) as Row[]).map(keptOf);
+}
+
+interface Row {
+  watch_id: number;
+  at: number;
+  cause: CauseCode;
+  detail: string;
+  evidence: string;
+}
+
+function keptOf(row: Row): KeptEvidence {
+  return {
     watchId: row.watch_id,
     at: row.at,
     cause: row.cause,
-    detail: JSON.parse(row.detail),
-    evidence: JSON.parse(row.evidence),
-  }));
+    detail: JSON.parse(row.detail) as CauseDetail,
+    evidence: JSON.parse(row.evidence) as Evidence,
+  };
 }
 
 /** The newest evidence of each of these watches, where there is any. */
@@ -35,9 +48,10 @@ export async function fetchLatestEvidence(
   watchIds: readonly number[],
 ): Promise<Map<number, KeptEvidence>> {
   const latest = new Map<number, KeptEvidence>();
-  for (const watchId of watchIds) {
-    const [newest] = await fetchEvidence(db, watchId, { limit: 1 });
-    if (newest) latest.set(watchId, newest);
+  for (const ids of inChunks(watchIds)) {
+    const newest = db('evidence').whereIn('watch_id', ids).groupBy('watch_id').select('watch_id');
+    const rows = await db('evidence').whereIn(['watch_id', 'at'], newest.max({ at: 'at' }));
+    for (const row of rows) latest.set(row.watch_id, keptOf(row as Row));
   }
   return latest;
 }

@@ -44,10 +44,31 @@ function outageOf(row: Row): Outage {
   };
 }
 
+/** An outage as figures need it; none is left out, however many there are. */
+export interface OutageSpan {
+  id: number;
+  watchId: number;
+  began: number;
+  ended: number | null;
+}
+
+/** The outages of some watches that overlap the time from `since` on, the newest first. */
+export async function fetchOutageSpans(
+  db: Db,
+  watchIds: readonly number[],
+  since: number,
+): Promise<OutageSpan[]> {
+  return db('outages')
+    .whereIn('watch_id', watchIds)
+    .andWhere((q) => q.whereNull('ended').orWhere('ended', '>', since))
+    .orderBy('began', 'desc')
+    .select('id', 'watch_id as watchId', 'began', 'ended');
+}
+
 /** Outages that overlap the time from `since` on, the newest first. */
 export async function fetchOutages(
   db: Db,
-  filter: { watchId?: number; watchIds?: number[]; since?: number; limit?: number },
+  filter: { watchId?: number; since?: number; open?: true; limit?: number },
 ): Promise<Outage[]> {
   const query = db('outages')
     .join('watches', 'watches.id', 'outages.watch_id')
@@ -56,7 +77,7 @@ export async function fetchOutages(
     .limit(filter.limit ?? 10_000)
     .select<Row[]>('outages.*');
   if (filter.watchId !== undefined) query.where('watch_id', filter.watchId);
-  if (filter.watchIds) query.whereIn('watch_id', filter.watchIds);
+  if (filter.open) query.whereNull('ended');
   if (filter.since !== undefined) {
     query.where((q) => q.whereNull('ended').orWhere('ended', '>', filter.since!));
   }

@@ -13,7 +13,7 @@ import { fetchSetting, saveSetting } from './settings';
 import { inSteps, spansOf } from './steps';
 
 export const HOUR_MS = 3_600_000;
-const DAY_MS = 24 * HOUR_MS;
+export const DAY_MS = 24 * HOUR_MS;
 /** Findings of one watch that are rolled up in one go. */
 const PIECE_MS = 6 * HOUR_MS;
 const CURSOR = 'rollup_until';

@@ -1,8 +1,10 @@
 import { transaction, type Db } from './connection';
+import { inChunks } from './chunks';
 import type { Knex } from 'knex';
 import { newStatus, type Status } from '../core/status';
 import type { Finding } from '../core/finding';
 import { ownValues, resolve, wholeConfig, type Level, type Levels, type OwnConfig } from '../core/cascade';
+import type { State } from '../core/state';
 import type { Tag } from '../core/tag';
 import type { WatchConfig } from '../core/watch-config';
 import { fetchLevels } from './cascade';
@@ -94,12 +96,29 @@ async function watchesOf(db: Db, rows: Row[], watchId?: number): Promise<WatchWi
   return rows.map((row) => watchOf(row, levels, tags.get(row.id) ?? []));
 }
 
-/** All watches in the order of their sections, those without one last. */
-export async function fetchWatches(db: Db): Promise<WatchWithStatus[]> {
-  const rows = await selectWatches(db).orderByRaw(
-    'sections.position IS NULL, sections.position, watches.position, watches.id',
-  );
-  return watchesOf(db, rows as Row[]);
+const IN_ORDER = 'sections.position IS NULL, sections.position, watches.position, watches.id';
+
+/** All watches in the order of their sections, those without one last; or only some of them. */
+export async function fetchWatches(db: Db, ids?: readonly number[]): Promise<WatchWithStatus[]> {
+  const query = selectWatches(db).orderByRaw(IN_ORDER);
+  if (ids) query.whereIn('watches.id', ids);
+  return watchesOf(db, (await query) as Row[]);
+}
+
+export interface NamedWatch {
+  id: number;
+  name: string;
+  state: State;
+}
+
+/** All watches in the same order, with as little as a list to choose from needs. */
+export async function fetchNamedWatches(db: Db): Promise<NamedWatch[]> {
+  return db('watches')
+    .leftJoin('sections', 'sections.id', 'watches.section_id')
+    .join('watch_status', 'watch_status.watch_id', 'watches.id')
+    .whereNull('watches.deleted_at')
+    .orderByRaw(IN_ORDER)
+    .select('watches.id', 'watches.name', 'watch_status.state');
 }
 
 export async function fetchWatch(db: Db, id: number): Promise<WatchWithStatus | null> {
@@ -169,13 +188,6 @@ export async function saveWatchChanges(db: Knex, changes: ReadonlyMap<number, Wa
       if (tags) await setTags(trx, id, tags);
     }
   });
-}
-
-const IDS_AT_ONCE = 500;
-
-function inChunks(ids: readonly number[]): number[][] {
-  const chunks = Math.ceil(ids.length / IDS_AT_ONCE);
-  return Array.from({ length: chunks }, (_, i) => ids.slice(i * IDS_AT_ONCE, (i + 1) * IDS_AT_ONCE));
 }
 
 export async function saveWatchesPaused(db: Knex, ids: readonly number[], paused: boolean): Promise<void> {

@@ -44,6 +44,15 @@ export function NeedsHand({ card, now }: { card: OverviewCard; now: number }) {
   );
 }
 
+/** Says that more are in trouble than are told one by one, and leads to them. */
+export function MoreInTrouble({ count }: { count: number }) {
+  return (
+    <Link href="/watches?state=down&state=doubtful" className="underline underline-offset-2">
+      and {count} more
+    </Link>
+  );
+}
+
 /** Several watches whose troubles have a likely cause in common, as the one trouble they are. */
 export function NeedsHandTogether({ group, now }: { group: Overview['together'][number]; now: number }) {
   return (
@@ -63,6 +72,11 @@ export function NeedsHandTogether({ group, now }: { group: Overview['together'][
           </li>
         ))}
       </ul>
+      {group.more > 0 && (
+        <p className="border-rule border-t pt-2">
+          <MoreInTrouble count={group.more} />
+        </p>
+      )}
     </article>
   );
 }

@@ -47,6 +47,11 @@ export function OutageList({ view }: { view: WatchView }) {
           </li>
         ))}
       </ol>
+      {view.moreOutages > 0 && (
+        <p className="text-muted border-rule border-t pt-2 text-[14px]">
+          The newest stand here; {view.moreOutages} older ones are counted, and come through the API.
+        </p>
+      )}
     </section>
   );
 }

@@ -2,12 +2,12 @@ import type { Db } from '../store/connection';
 import { fetchLevels } from '../store/cascade';
 import { fetchSectionNames } from '../store/sections';
 import { fetchTags } from '../store/tags';
-import { fetchWatches } from '../store/watches';
+import { fetchWatchesOnce } from './watches-once';
 import { kindChoices } from './kind-choices';
 
 /** What the form for a watch offers to choose from; the watch itself is left out. */
 export async function fetchFormChoices(db: Db, watchId: number | null) {
-  const watches = await fetchWatches(db);
+  const watches = await fetchWatchesOnce(db);
   return {
     kinds: kindChoices(),
     sections: await fetchSectionNames(db),

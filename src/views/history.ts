@@ -1,10 +1,11 @@
 import { availabilityOf, type Availability, type Stretch } from '../core/availability';
-import { calmLine } from '../core/calm-line';
+import { calmLine, coarseLine } from '../core/calm-line';
 import { graceOf } from '../core/decide-probe';
+import { lineInWords } from '../core/line-text';
 import type { Span } from '../core/spans';
 import { rulesOf } from '../core/watch-config';
 import type { Db } from '../store/connection';
-import { fetchOutages, type Outage } from '../store/outages';
+import { fetchOutageSpans, type OutageSpan } from '../store/outages';
 import { fetchStretches } from '../store/stretches';
 import type { WatchWithStatus } from '../store/watches';
 
@@ -14,7 +15,9 @@ const DAY_MS = 86_400_000;
 export interface History {
   now: number;
   stretches: Map<number, Stretch[]>;
-  outages: Outage[];
+  outages: OutageSpan[];
+  /** The same outages by watch, as spans of time. */
+  spans: Map<number, Span[]>;
 }
 
 /** Reads the history of the last `days` days. */
@@ -28,7 +31,11 @@ export async function fetchHistory(
   const since = now - days * DAY_MS;
   const stretches = await fetchStretches(db, ids, since, now);
   for (const watch of watches) addUncoveredTail(watch, stretches.get(watch.id)!, now);
-  return { now, stretches, outages: await fetchOutages(db, { watchIds: ids, since }) };
+  const outages = await fetchOutageSpans(db, ids, since);
+  const spans = new Map<number, Span[]>(ids.map((id) => [id, []]));
+  for (const { watchId, began, ended } of outages)
+    spans.get(watchId)?.push({ from: began, to: ended ?? now });
+  return { now, stretches, outages, spans };
 }
 
 /** While a look is far overdue, as when the engine is away, the time since counts for nothing yet. */
@@ -41,18 +48,22 @@ function addUncoveredTail(watch: WatchWithStatus, stretches: Stretch[], now: num
   }
 }
 
-function outageSpans(history: History, watchId: number): Span[] {
-  return history.outages
-    .filter((outage) => outage.watchId === watchId)
-    .map((outage) => ({ from: outage.began, to: outage.ended ?? history.now }));
+export function lineOf(history: History, watchId: number, range: Span): Stretch[] {
+  return calmLine(range, history.stretches.get(watchId) ?? [], history.spans.get(watchId) ?? []);
 }
 
-export function lineOf(history: History, watchId: number, range: Span): Stretch[] {
-  return calmLine(range, history.stretches.get(watchId) ?? [], outageSpans(history, watchId));
+/** A line as it is drawn, and in words as it is. */
+export interface DrawnLine {
+  line: Stretch[];
+  words: string;
+}
+
+export function drawnLine(line: readonly Stretch[], range: Span): DrawnLine {
+  return { line: coarseLine(line, range), words: lineInWords(line) };
 }
 
 export function availabilityFor(history: History, watchId: number, range: Span): Availability {
-  return availabilityOf(range, history.stretches.get(watchId) ?? [], outageSpans(history, watchId));
+  return availabilityOf(range, history.stretches.get(watchId) ?? [], history.spans.get(watchId) ?? []);
 }
 
 export function lastDays(now: number, days: number): Span {

@@ -7,7 +7,8 @@ import { wallAt } from '../core/zone-time';
 import { filterable, targetText } from '../probes/watch-target';
 import type { Db } from '../store/connection';
 import { fetchLastRuns } from '../store/reports';
-import { fetchWatches, type WatchWithStatus } from '../store/watches';
+import type { WatchWithStatus } from '../store/watches';
+import { fetchWatchesOnce } from './watches-once';
 import { fetchFilterView, type FilterView } from './watch-list';
 
 export interface JobLine {
@@ -74,7 +75,7 @@ export async function fetchJobsView(
   filter: WatchFilter,
   { now, zone }: { now: number; zone: string },
 ): Promise<JobsView> {
-  const watches = (await fetchWatches(db)).filter((watch) => watch.config.type === 'checkin');
+  const watches = (await fetchWatchesOnce(db)).filter((watch) => watch.config.type === 'checkin');
   const runs = await fetchLastRuns(db);
   const shown = watches.filter((watch) => passes(filter, filterable(watch)));
   const marks: ClockMark[] = [];

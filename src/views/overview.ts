@@ -1,5 +1,5 @@
 import { formatUptime } from '../core/availability';
-import type { Stretch } from '../core/availability';
+import type { Span } from '../core/spans';
 import { SEVERITY, type State } from '../core/state';
 import { capitalise, numberWord, overviewSentence } from '../core/state-text';
 import { formatDuration } from '../core/duration';
@@ -9,24 +9,36 @@ import { fetchChannels } from '../store/channels';
 import type { Db } from '../store/connection';
 import { fetchLatestEvidence } from '../store/evidence';
 import { fetchOpenLineLoss } from '../store/line';
-import { fetchTold } from '../store/outages';
+import { fetchOutages, fetchTold } from '../store/outages';
 import { fetchLastRuns } from '../store/reports';
-import { fetchWatches, type WatchWithStatus } from '../store/watches';
-import { availabilityFor, fetchHistory, lastDays, lineOf, type History } from './history';
+import type { WatchWithStatus } from '../store/watches';
+import { fetchWatchesOnce } from './watches-once';
+import {
+  availabilityFor,
+  drawnLine,
+  fetchHistory,
+  lastDays,
+  lineOf,
+  type DrawnLine,
+  type History,
+} from './history';
 import { kindText, latestText } from './latest';
-import { fetchFilterView, type FilterView } from './watch-list';
+import { fetchFilterView, MOST_ROWS, type FilterView } from './watch-list';
 import { togetherOf } from './together';
 import { needsHand, troubleOf, type Trouble } from './trouble';
 
 export const RANGES = { '6h': 0.25, '24h': 1, '7d': 7, '30d': 30, '90d': 90 } as const;
 export type RangeName = keyof typeof RANGES;
 
-export interface OverviewRow {
+/** So many troubles are told one by one, and so many of those that belong together. */
+const MOST_CARDS = 20;
+const MOST_IN_GROUP = 10;
+
+export interface OverviewRow extends DrawnLine {
   id: number;
   name: string;
   kind: string;
   state: State;
-  line: Stretch[];
   latest: string;
   uptime: string;
   whole: boolean;
@@ -48,14 +60,18 @@ export interface OverviewCard extends Omit<Trouble, 'evidence'> {
 export interface Overview extends FilterView {
   /** How many watches there are, filtered or not. */
   all: number;
+  /** How many the filter lets through; not all of them may have a row. */
+  shown: number;
   now: number;
   range: { from: number; to: number };
   sentence: string;
   below: string;
   /** What wants a hand by itself. */
   cards: OverviewCard[];
+  /** How many more want one; only the first are shown. */
+  moreCards: number;
   /** Troubles that belong together, with their likely cause. */
-  together: { sentence: string; advice: string; cards: OverviewCard[] }[];
+  together: { sentence: string; advice: string; cards: OverviewCard[]; more: number }[];
   /** Since when this machine cannot reach out. */
   lineLostSince: number | null;
   sections: { title: string; rows: OverviewRow[] }[];
@@ -66,11 +82,19 @@ export interface Overview extends FilterView {
 /** Everything the overview shows, for the range and the order asked for. */
 export async function fetchOverview(
   db: Db,
-  options: { range: RangeName; worstFirst: boolean; filter: WatchFilter; now: number; zone: string },
+  options: {
+    range: RangeName;
+    worstFirst: boolean;
+    filter: WatchFilter;
+    /** Every row, however many there are. */
+    whole: boolean;
+    now: number;
+    zone: string;
+  },
 ): Promise<Overview> {
   const { now, zone } = options;
   const days = RANGES[options.range];
-  const watches = await fetchWatches(db);
+  const watches = await fetchWatchesOnce(db);
   const history = await fetchHistory(db, watches, Math.max(days, 30), now);
   const channels = await fetchChannels(db);
   const runs = await fetchLastRuns(db);
@@ -78,7 +102,7 @@ export async function fetchOverview(
   const needing = watches
     .filter((watch) => needsHand(watch, now))
     .sort((a, b) => SEVERITY[b.status.state] - SEVERITY[a.status.state] || a.status.since - b.status.since);
-  const open = history.outages.filter((outage) => outage.ended === null);
+  const open = await fetchOutages(db, { open: true });
   const told = await fetchTold(
     db,
     open.map((outage) => outage.id),
@@ -108,25 +132,31 @@ export async function fetchOverview(
       return [watch.id, card];
     }),
   );
-  const together = groups.map(({ sentence, advice, watchIds }) => ({
+  const together = groups.slice(0, MOST_CARDS).map(({ sentence, advice, watchIds }) => ({
     sentence,
     advice,
-    cards: watchIds.map((id) => cards.get(id)).filter((card) => card !== undefined),
+    cards: watchIds.slice(0, MOST_IN_GROUP).flatMap((id) => cards.get(id) ?? []),
+    more: Math.max(0, watchIds.length - MOST_IN_GROUP),
   }));
   const grouped = new Set(groups.flatMap((group) => group.watchIds));
+  const alone = [...cards.values()].filter((card) => !grouped.has(card.id));
   const shown = watches.filter((watch) => passes(options.filter, filterable(watch)));
-  const rows = shown.map((watch) => rowOf(watch, history, range, runs.get(watch.id) ?? null));
+  const ordered = options.worstFirst ? worstFirst(shown, history, range) : shown;
+  const drawn = ordered.slice(0, options.whole ? undefined : MOST_ROWS);
+  const rows = drawn.map((watch) => rowOf(watch, history, range, runs.get(watch.id) ?? null));
   return {
     ...(await fetchFilterView(db, watches)),
     all: watches.length,
+    shown: shown.length,
     now,
     range,
     sentence: overviewSentence(watches.length, needing.length),
     below: belowSentence(watches, needing.length, history),
-    cards: [...cards.values()].filter((card) => !grouped.has(card.id)),
+    cards: alone.slice(0, MOST_CARDS),
+    moreCards: Math.max(0, alone.length - MOST_CARDS),
     together,
     lineLostSince: (await fetchOpenLineLoss(db))?.began ?? null,
-    sections: options.worstFirst ? worstFirst(rows) : bySection(shown, rows),
+    sections: options.worstFirst ? [{ title: '', rows }] : bySection(drawn, rows),
     unreached: watches.length > 0 && !channels.some((channel) => channel.enabled),
   };
 }
@@ -143,18 +173,25 @@ function rowOf(
     name: watch.name,
     kind: kindText(watch),
     state: watch.status.state,
-    line: lineOf(history, watch.id, range),
+    ...drawnLine(lineOf(history, watch.id, range), range),
     latest: latestText(watch, lastRunMs, history.now),
     uptime: formatUptime(uptime),
     whole: uptime === null || uptime === 1,
   };
 }
 
-function worstFirst(rows: OverviewRow[]) {
-  const badness = (row: OverviewRow) =>
-    SEVERITY[row.state] * 1e15 +
-    row.line.reduce((sum, s) => sum + (SEVERITY[s.kind] >= 3 ? (s.to - s.from) * SEVERITY[s.kind] : 0), 0);
-  return [{ title: '', rows: [...rows].sort((a, b) => badness(b) - badness(a)) }];
+function worstFirst(watches: readonly WatchWithStatus[], history: History, range: Span): WatchWithStatus[] {
+  const badness = new Map(
+    watches.map((watch) => [
+      watch.id,
+      SEVERITY[watch.status.state] * 1e15 +
+        lineOf(history, watch.id, range).reduce(
+          (sum, { kind, from, to }) => sum + (SEVERITY[kind] >= 3 ? (to - from) * SEVERITY[kind] : 0),
+          0,
+        ),
+    ]),
+  );
+  return [...watches].sort((a, b) => badness.get(b.id)! - badness.get(a.id)!);
 }
 
 function bySection(watches: readonly WatchWithStatus[], rows: OverviewRow[]) {
@@ -185,7 +222,7 @@ function belowSentence(watches: readonly WatchWithStatus[], needing: number, his
     const n = count(state);
     if (n > 0) parts.push(`${capitalise(numberWord(n))} ${n === 1 ? 'is' : 'are'} ${words}.`);
   }
-  const lastEnd = Math.max(0, ...history.outages.map((outage) => outage.ended ?? history.now));
+  const lastEnd = history.outages.reduce((last, o) => Math.max(last, o.ended ?? history.now), 0);
   if (needing === 0 && lastEnd > 0) parts.push(`Calm for ${formatDuration(history.now - lastEnd)}.`);
   return parts.join(' ');
 }

@@ -7,15 +7,14 @@ import { fetchIncidents, type Incident } from '../store/incidents';
 import type { Page } from '../store/pages';
 import { fetchWatches } from '../store/watches';
 import { fetchWindows } from '../store/windows';
-import { availabilityFor, fetchHistory, lastDays, lineOf } from './history';
+import { availabilityFor, drawnLine, fetchHistory, lastDays, lineOf, type DrawnLine } from './history';
 
 const DAYS = 90;
 
 /** What the public may see of a watch: no address, no kind, no cause. */
-export interface PublicRow {
+export interface PublicRow extends DrawnLine {
   label: string;
   state: State;
-  line: Stretch[];
   uptime: string;
   /** Days of history, when there are fewer than ninety. */
   days: number;
@@ -47,7 +46,7 @@ function publicKind(kind: StretchKind): StretchKind {
 /** Everything a public page shows, and nothing else. */
 export async function fetchPublicPage(db: Db, page: Page, now: number): Promise<PublicPage> {
   const ids = new Set(page.sections.flatMap((section) => section.items.map((item) => item.watchId)));
-  const watches = (await fetchWatches(db)).filter((watch) => ids.has(watch.id));
+  const watches = await fetchWatches(db, [...ids]);
   const byId = new Map(watches.map((watch) => [watch.id, watch]));
   const history = await fetchHistory(db, watches, DAYS, now);
   const range = lastDays(now, DAYS);
@@ -61,7 +60,7 @@ export async function fetchPublicPage(db: Db, page: Page, now: number): Promise<
         {
           label: item.label,
           state: publicState(watch.status.state),
-          line,
+          ...drawnLine(line, range),
           uptime: formatUptime(availabilityFor(history, watch.id, range).uptime),
           days: Math.min(DAYS, Math.max(0, (now - watch.createdAt) / 86_400_000)),
         },

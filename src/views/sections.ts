@@ -2,7 +2,7 @@ import type { Db } from '../store/connection';
 import { fetchSectionDoors, type SectionDoor } from '../store/checkin-doors';
 import { fetchSections } from '../store/sections';
 import { fetchTags } from '../store/tags';
-import { fetchWatches } from '../store/watches';
+import { fetchWatchesOnce } from './watches-once';
 
 function doorOf(door: SectionDoor | undefined, base: string) {
   const { secret = null, mostNew = 0 } = door ?? {};
@@ -11,7 +11,7 @@ function doorOf(door: SectionDoor | undefined, base: string) {
 
 /** The sections with what is in them, and the tags with what carries them. */
 export async function fetchSectionsView(db: Db, base: string) {
-  const watches = await fetchWatches(db);
+  const watches = await fetchWatchesOnce(db);
   const shown = watches.map(({ id, name, section, status }) => ({ id, name, section, state: status.state }));
   const sections = await fetchSections(db);
   const tags = await fetchTags(db);

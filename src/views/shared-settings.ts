@@ -4,7 +4,7 @@ import { probeKinds } from '../probes/registry';
 import { fetchLevels, valuesAt } from '../store/cascade';
 import type { Db } from '../store/connection';
 import { fetchSectionNames } from '../store/sections';
-import { fetchWatches } from '../store/watches';
+import { fetchWatchesOnce } from './watches-once';
 import { kindChoices, type KindChoice } from './kind-choices';
 
 export interface SharedView {
@@ -32,7 +32,7 @@ export async function fetchSharedView(db: Db, place: SharedPlace): Promise<Share
     for (const field of kind.fields)
       if (field.shared && !fields.has(field.name)) fields.set(field.name, field);
   }
-  const watches = await fetchWatches(db);
+  const watches = await fetchWatchesOnce(db);
   const reached = watches.filter(
     (watch) =>
       place.level === 'instance' ||

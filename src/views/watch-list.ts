@@ -8,9 +8,13 @@ import type { Db } from '../store/connection';
 import { fetchFilters, type KeptFilter } from '../store/filters';
 import { fetchSectionNames } from '../store/sections';
 import { fetchTags } from '../store/tags';
-import { fetchWatches, type WatchWithStatus } from '../store/watches';
+import type { WatchWithStatus } from '../store/watches';
+import { fetchWatchesOnce } from './watches-once';
 import { kindChoices } from './kind-choices';
 import { kindText } from './latest';
+
+/** So many rows are drawn where not all are asked for: thousands keep browser and server busy. */
+export const MOST_ROWS = 200;
 
 export interface FilterView {
   choices: Record<'states' | 'kinds' | 'sections' | 'tags', { value: string; text: string }[]>;
@@ -56,12 +60,13 @@ function paceText({ config }: WatchWithStatus): string {
 }
 
 /** All watches a filter lets through, as one table. */
-export async function fetchWatchList(db: Db, filter: WatchFilter) {
-  const watches = await fetchWatches(db);
+export async function fetchWatchList(db: Db, filter: WatchFilter, whole: boolean) {
+  const watches = await fetchWatchesOnce(db);
   const shown = watches.filter((watch) => passes(filter, filterable(watch)));
   return {
     all: watches.length,
-    rows: shown.map((watch): ListedWatch => ({
+    shown: shown.length,
+    rows: shown.slice(0, whole ? undefined : MOST_ROWS).map((watch): ListedWatch => ({
       id: watch.id,
       name: watch.name,
       state: watch.status.state,

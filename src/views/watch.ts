@@ -1,5 +1,6 @@
 import { formatUptime, outageFigures } from '../core/availability';
 import type { Stretch } from '../core/availability';
+import { coarseLine } from '../core/calm-line';
 import type { Evidence } from '../core/finding';
 import { troubleSentence } from '../core/ladder-text';
 import { formatDuration } from '../core/duration';
@@ -13,17 +14,18 @@ import { fetchChannels } from '../store/channels';
 import type { Db } from '../store/connection';
 import { fetchFindings, fetchTimes, type KeptFinding } from '../store/findings';
 import { fetchEvidence, type KeptEvidence } from '../store/evidence';
-import { fetchTold } from '../store/outages';
+import { fetchOutages, fetchTold } from '../store/outages';
 import { fetchPages } from '../store/pages';
 import { goesWithSentence } from './goes-with';
 import { fetchSectionDoors } from '../store/checkin-doors';
 import { fetchColumns } from './columns';
-import { fetchRollupCursor, HOUR_MS } from '../store/rollups';
-import { fetchWatches, type WatchWithStatus } from '../store/watches';
+import { DAY_MS, fetchRollupCursor, HOUR_MS } from '../store/rollups';
+import type { WatchWithStatus } from '../store/watches';
+import { fetchWatchesOnce } from './watches-once';
 import { fetchRunsView, type RunsView } from './runs';
 import { fetchReadings, type ReadingPoint } from './readings';
 import { tiesOf, type WatchTies } from './ties';
-import { availabilityFor, fetchHistory, lastDays, lineOf } from './history';
+import { availabilityFor, drawnLine, fetchHistory, lastDays, lineOf, type DrawnLine } from './history';
 import { isSilent, needsHand, troubleOf, type Trouble } from './trouble';
 
 export const CHART_RANGES = { '24h': 1, '7d': 7, '30d': 30, '90d': 90, '1y': 365 } as const;
@@ -37,10 +39,13 @@ const COLUMN_MS: Record<ChartRange, number> = {
   '1y': 48 * HOUR_MS,
 };
 
+/** So many outages are listed; all are counted. */
+const MOST_OUTAGES = 50;
+
 export interface WatchView {
   now: number;
   uptimes: { days: number; label: string; text: string }[];
-  line: Stretch[];
+  history: DrawnLine;
   lineRange: { from: number; to: number };
   chart: { range: { from: number; to: number }; points: ChartPoint[]; bands: Stretch[] };
   outages: {
@@ -55,6 +60,8 @@ export interface WatchView {
     told: string[];
   }[];
   outageSummary: string;
+  /** Older ones of the ninety days, which are counted and not listed. */
+  moreOutages: number;
   trouble: Trouble | null;
   /** What was seen when looks first failed, or failed in a new way; the newest first. */
   evidence: KeptEvidence[];
@@ -85,18 +92,20 @@ export async function fetchWatchView(
 ): Promise<WatchView> {
   const { now, zone } = options;
   const history = await fetchHistory(db, [watch], 90, now);
-  const own = history.outages;
+  const { outages } = history;
+  const since = now - 90 * DAY_MS;
+  const listed = await fetchOutages(db, { watchId: watch.id, since, limit: MOST_OUTAGES });
   const told = await fetchTold(
     db,
-    own.map((outage) => outage.id),
+    listed.map((outage) => outage.id),
   );
   const channels = (await fetchChannels(db)).filter((channel) => channel.enabled);
   const chartRange = lastDays(now, CHART_RANGES[options.range]);
   const rules = rulesOf(watch.config, zone);
-  const open = own.find((outage) => outage.ended === null);
+  const open = listed.find((outage) => outage.ended === null);
   const { config } = watch;
   const kept = await fetchEvidence(db, watch.id, { limit: 10 });
-  const others = await fetchWatches(db);
+  const others = await fetchWatchesOnce(db);
   const names = new Map(others.map((other) => [other.id, other.name]));
   const reading = watch.lastFinding?.evidence?.reading;
   const hasReading = watch.kind === 'reading';
@@ -107,17 +116,17 @@ export async function fetchWatchView(
       label: days === 1 ? '24 hours' : `${days} days`,
       text: formatUptime(availabilityFor(history, watch.id, lastDays(now, days)).uptime),
     })),
-    line: lineOf(history, watch.id, lastDays(now, 90)),
+    history: drawnLine(lineOf(history, watch.id, lastDays(now, 90)), lastDays(now, 90)),
     lineRange: lastDays(now, 90),
     chart: {
       range: chartRange,
       points: await fetchPoints(db, watch.id, chartRange, COLUMN_MS[options.range]),
-      bands: lineOf(history, watch.id, chartRange).filter(
+      bands: coarseLine(lineOf(history, watch.id, chartRange), chartRange).filter(
         (s) => s.kind === 'down' || s.kind === 'maintenance',
       ),
     },
     evidence: kept,
-    outages: own.map((outage) => ({
+    outages: listed.map((outage) => ({
       id: outage.id,
       began: outage.began,
       noticed: outage.noticed,
@@ -127,14 +136,12 @@ export async function fetchWatchView(
       follows: names.get(outage.follows ?? 0) ?? null,
       told: told.get(outage.id) ?? [],
     })),
-    outageSummary: outageSummary(
-      own.map((o) => ({ from: o.began, to: o.ended ?? now })),
-      now,
-    ),
+    outageSummary: outageSummary(history.spans.get(watch.id) ?? [], now),
+    moreOutages: outages.length - listed.length,
     trouble: needsHand(watch, now) ? troubleOf(watch, open, kept.at(0), zone) : null,
     ties: tiesOf(watch, others, open),
     target: targetText(watch),
-    goesWith: goesWithSentence(watch, others, await fetchPages(db), own.length),
+    goesWith: goesWithSentence(watch, others, await fetchPages(db), outages.length),
     readings: hasReading ? await fetchReadings(db, watch.id, chartRange, COLUMN_MS[options.range]) : null,
     unit: reading?.unit ?? '',
     findings: await fetchFindings(db, watch.id, { limit: 25 }),

@@ -16,6 +16,7 @@ import {
 import { requestsPerSecond, startBare } from './load';
 import { lateness, looksPerSecond } from './looks';
 import { BenchTable } from './table';
+import { desk, history, restart } from './whole';
 
 const CHECKINS = 20_000;
 const JOBS = 1000;
@@ -132,6 +133,9 @@ const PARTS: Record<string, () => Promise<void>> = {
   looks: () => looksPerSecond(table),
   lateness: () => lateness(table),
   bytes: bytesOnDisk,
+  restart: () => restart(table),
+  history: () => history(table),
+  desk: () => desk(table),
 };
 const wanted = process.argv.slice(2);
 for (const [name, measure] of Object.entries(PARTS)) {

@@ -12,8 +12,8 @@ export class BenchTable {
   }
 
   /** A figure beside that of the bare thing it is built from. */
-  ratio(what: string, ours: number, bare: number, aim: number): void {
-    this.add(what, ours.toFixed(0), bare.toFixed(0), (ours / bare).toFixed(2), `at least ${aim}`);
+  ratio(what: string, ours: number, bare: number, aim: number, way = 'at least'): void {
+    this.add(what, ours.toFixed(0), bare.toFixed(0), (ours / bare).toFixed(2), `${way} ${aim}`);
   }
 
   /** A figure that has nothing bare to stand beside. */

@@ -1,9 +1,10 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { availabilityOf, formatUptime, outageFigures } from '../../src/core/availability';
-import { calmLine, stretchAt } from '../../src/core/calm-line';
+import { calmLine, coarseLine, stretchAt } from '../../src/core/calm-line';
 import { lineInWords } from '../../src/core/line-text';
 import { intersectSpans, subtractSpans, totalOf, unionSpans } from '../../src/core/spans';
+import { SEVERITY } from '../../src/core/state';
 import { stretchLists } from './arbitraries';
 
 const RANGE = { from: 0, to: 1000 };
@@ -119,6 +120,68 @@ describe('the calm line', () => {
         for (const [i, stretch] of line.entries()) {
           if (i > 0) expect(stretch.from).toBe(line[i - 1]!.to);
           if (i > 0) expect(stretch.kind).not.toBe(line[i - 1]!.kind);
+        }
+      }),
+    );
+  });
+
+  it('shows at each moment what lies highest there', () => {
+    const rank = (kind: string) => {
+      if (kind === 'unobserved') return 0;
+      return kind === 'maintenance' || kind === 'paused' ? 1 : 3;
+    };
+    fc.assert(
+      fc.property(stretchLists(), spans, (stretches, outages) => {
+        const line = calmLine(RANGE, stretches, outages);
+        const layers = [
+          ...stretches.map((s) => ({ ...s, rank: rank(s.kind) })),
+          ...outages.map((o) => ({ ...o, kind: 'down', rank: 2 })),
+        ].sort((a, b) => a.rank - b.rank || a.from - b.from);
+        for (let at = 0; at < 1000; at += 1) {
+          const top = layers.find((s) => s.from <= at && at < s.to);
+          expect(stretchAt(line, at)!.kind).toBe(top?.kind ?? 'unobserved');
+        }
+      }),
+    );
+  });
+
+  it('is put together from a history that never rests without taking the square of its length', () => {
+    const flapping = (count: number) => {
+      const kinds = ['up', 'doubtful', 'down', 'slow'] as const;
+      const stretches = Array.from({ length: count }, (_, i) => ({
+        from: i * 10,
+        to: i * 10 + 10,
+        kind: kinds[i % 4]!,
+      }));
+      return [stretches, stretches.filter((s) => s.kind === 'down')] as const;
+    };
+    const range = { from: 0, to: 400_000 };
+    const took = (count: number) => {
+      const [stretches, outages] = flapping(count);
+      const started = performance.now();
+      const line = calmLine(range, stretches, outages);
+      availabilityOf(range, stretches, outages);
+      expect(line.length).toBeGreaterThanOrEqual(count);
+      return performance.now() - started;
+    };
+    took(2000);
+    const least = (count: number) => Math.min(...[1, 2, 3].map(() => took(count)));
+    // Sixteen times as long: the square would be 256 times.
+    expect(least(32_000) / least(2000)).toBeLessThan(80);
+  });
+
+  it('is drawn in few pieces that cover as much and hide no trouble', () => {
+    fc.assert(
+      fc.property(stretchLists(), spans, fc.integer({ min: 4, max: 40 }), (stretches, outages, most) => {
+        const line = calmLine(RANGE, stretches, outages);
+        const coarse = coarseLine(line, RANGE, most);
+        expect(coarse.length).toBeLessThanOrEqual(most + 1);
+        if (line.length <= most) expect(coarse).toEqual(line);
+        expect([coarse[0]!.from, coarse.at(-1)!.to]).toEqual([0, 1000]);
+        for (const [i, piece] of coarse.entries()) {
+          if (i > 0) expect(piece.from).toBe(coarse[i - 1]!.to);
+          const below = line.filter((s) => s.from < piece.to && s.to > piece.from);
+          expect(SEVERITY[piece.kind]).toBe(Math.max(...below.map((s) => SEVERITY[s.kind])));
         }
       }),
     );

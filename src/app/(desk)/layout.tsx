@@ -1,19 +1,16 @@
 import type { ReactNode } from 'react';
 import { serverContext } from '../../server/context';
-import { fetchWatches } from '../../store/watches';
+import { fetchNamedWatches } from '../../store/watches';
 import { DeskHeader } from '../../ui/desk-header';
 import { Keys } from '../../ui/keys';
 import { requireAccount } from '../session';
 
 export default async function DeskLayout({ children }: { children: ReactNode }) {
   const account = await requireAccount();
-  const watches = await fetchWatches(serverContext().db);
+  const watches = await fetchNamedWatches(serverContext().db);
   return (
     <>
-      <DeskHeader
-        email={account.email}
-        watches={watches.map((watch) => ({ id: watch.id, name: watch.name, state: watch.status.state }))}
-      />
+      <DeskHeader email={account.email} watches={watches} />
       <main className="mx-auto max-w-[1280px] px-4 py-5 md:px-8">{children}</main>
       <Keys />
     </>

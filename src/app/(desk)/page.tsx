@@ -7,7 +7,8 @@ import { Choice } from '../../ui/choice';
 import { FilterBar } from '../../ui/filter-bar';
 import { Live } from '../../ui/live';
 import { LineLost } from '../../ui/line-lost';
-import { NeedsHand, NeedsHandTogether } from '../../ui/needs-hand';
+import { MoreRows } from '../../ui/more-rows';
+import { MoreInTrouble, NeedsHand, NeedsHandTogether } from '../../ui/needs-hand';
 import { Unreached } from '../../ui/unreached';
 import { fetchOverview, RANGES, type RangeName } from '../../views/overview';
 import { queryOf, type AskedQuery } from '../query-of';
@@ -31,6 +32,7 @@ export default async function Overview({ searchParams }: { searchParams: Promise
     range,
     worstFirst,
     filter,
+    whole: asked.has('all'),
     now: requestTime(),
     zone: environment.zone,
   });
@@ -55,6 +57,11 @@ export default async function Overview({ searchParams }: { searchParams: Promise
           {view.cards.map((card) => (
             <NeedsHand key={card.id} card={card} now={view.now} />
           ))}
+          {view.moreCards > 0 && (
+            <p className="lg:col-span-2">
+              <MoreInTrouble count={view.moreCards} />
+            </p>
+          )}
         </div>
       )}
       {view.all === 0 ? (
@@ -91,7 +98,7 @@ export default async function Overview({ searchParams }: { searchParams: Promise
               filter={filter}
               choices={view.choices}
               kept={view.kept}
-              shown={view.sections.reduce((sum, section) => sum + section.rows.length, 0)}
+              shown={view.shown}
               all={view.all}
             />
             <div className="ml-auto">
@@ -101,6 +108,11 @@ export default async function Overview({ searchParams }: { searchParams: Promise
             </div>
           </div>
           <SideBySide sections={view.sections} range={view.range} rangeLabel={RANGE_TEXTS[range]} />
+          <MoreRows
+            drawn={view.sections.reduce((sum, section) => sum + section.rows.length, 0)}
+            shown={view.shown}
+            href={`${href(range, order)}&all=1`}
+          />
         </div>
       )}
     </div>

@@ -3,7 +3,7 @@
 import Link from 'next/link';
 import { useRef, useState, type KeyboardEvent, type PointerEvent } from 'react';
 import { stretchAt } from '../../core/calm-line';
-import { lineInWords, STRETCH_WORDS } from '../../core/line-text';
+import { STRETCH_WORDS } from '../../core/line-text';
 import { SEVERITY } from '../../core/state';
 import { timeTicks } from '../../core/time-ticks';
 import type { OverviewRow } from '../../views/overview';
@@ -125,7 +125,7 @@ export function SideBySide({ sections, range, rangeLabel }: SideBySideProps) {
                 <div
                   className="relative max-md:order-last max-md:col-span-2"
                   role="img"
-                  aria-label={`${row.name}, last ${rangeLabel}: ${lineInWords(row.line)}`}
+                  aria-label={`${row.name}, last ${rangeLabel}: ${row.words}`}
                 >
                   {ticks.map((tick) => (
                     <span

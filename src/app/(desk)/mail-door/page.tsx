@@ -2,7 +2,7 @@ import Link from 'next/link';
 import { requestTime } from '../../../server/clock';
 import { serverContext } from '../../../server/context';
 import { fetchMailDoor } from '../../../store/mail-door';
-import { fetchWatches } from '../../../store/watches';
+import { fetchNamedWatches } from '../../../store/watches';
 import { Live } from '../../../ui/live';
 import { MailDoorForm } from '../../../ui/mail-door-form';
 import { Time } from '../../../ui/zone';
@@ -13,7 +13,7 @@ export default async function MailDoorPage() {
   const { db, environment, mailDoor } = serverContext();
   const here = environment.host === '127.0.0.1' || environment.host === '::1';
   const settings = await fetchMailDoor(db);
-  const names = new Map((await fetchWatches(db)).map((watch) => [watch.id, watch.name]));
+  const names = new Map((await fetchNamedWatches(db)).map((watch) => [watch.id, watch.name]));
   const { seen, problem } = mailDoor;
   return (
     <div className="grid items-start gap-6 lg:grid-cols-[minmax(0,1fr)_24rem]">

@@ -1,7 +1,7 @@
 import { formatDuration } from '../../../core/duration';
 import { requestTime } from '../../../server/clock';
 import { serverContext } from '../../../server/context';
-import { fetchWatches } from '../../../store/watches';
+import { fetchNamedWatches } from '../../../store/watches';
 import { fetchWindows } from '../../../store/windows';
 import { DeleteThroughApi } from '../../../ui/delete-through-api';
 import { Time } from '../../../ui/zone';
@@ -13,7 +13,7 @@ export default async function Maintenance() {
   const { db } = serverContext();
   const now = requestTime();
   const windows = await fetchWindows(db, now);
-  const watches = await fetchWatches(db);
+  const watches = await fetchNamedWatches(db);
   const names = new Map(watches.map((watch) => [watch.id, watch.name]));
   const running = windows.some((window) => window.begins <= now);
   return (

@@ -5,7 +5,7 @@ import { capitalise, numberWord } from '../../../core/state-text';
 import { requestTime } from '../../../server/clock';
 import { serverContext } from '../../../server/context';
 import { fetchOutages, fetchTold } from '../../../store/outages';
-import { fetchWatches } from '../../../store/watches';
+import { fetchNamedWatches } from '../../../store/watches';
 import { Ago } from '../../../ui/ago';
 import { Live } from '../../../ui/live';
 import { Time } from '../../../ui/zone';
@@ -22,7 +22,7 @@ export default async function Outages() {
     db,
     outages.map((outage) => outage.id),
   );
-  const names = new Map((await fetchWatches(db)).map((watch) => [watch.id, watch.name]));
+  const names = new Map((await fetchNamedWatches(db)).map((watch) => [watch.id, watch.name]));
   const open = outages.filter((outage) => outage.ended === null).length;
   return (
     <div className="flex flex-col gap-5">

@@ -1,10 +1,11 @@
 import { capitalise, countWatches } from '../../../core/state-text';
-import { filterFromQuery, isFiltering } from '../../../core/watch-filter';
+import { filterFromQuery, filterToQuery, isFiltering } from '../../../core/watch-filter';
 import { requestTime } from '../../../server/clock';
 import { serverContext } from '../../../server/context';
 import { ButtonLink } from '../../../ui/button';
 import { FilterBar } from '../../../ui/filter-bar';
 import { Live } from '../../../ui/live';
+import { MoreRows } from '../../../ui/more-rows';
 import { WatchTable } from '../../../ui/watch-table';
 import { fetchFormChoices } from '../../../views/form-choices';
 import { fetchSharedView } from '../../../views/shared-settings';
@@ -14,10 +15,11 @@ import { queryOf, type AskedQuery } from '../../query-of';
 export const metadata = { title: 'All watches' };
 
 export default async function AllWatches({ searchParams }: { searchParams: Promise<AskedQuery> }) {
-  const filter = filterFromQuery(queryOf(await searchParams));
+  const asked = queryOf(await searchParams);
+  const filter = filterFromQuery(asked);
   const { db, environment } = serverContext();
   const now = requestTime();
-  const list = await fetchWatchList(db, filter);
+  const list = await fetchWatchList(db, filter, asked.has('all'));
   const { kinds, sections, tags, watches } = await fetchFormChoices(db, null);
   const { fields } = (await fetchSharedView(db, { level: 'instance' }))!;
   return (
@@ -28,7 +30,7 @@ export default async function AllWatches({ searchParams }: { searchParams: Promi
           {list.all === 0
             ? 'Nothing is being watched yet.'
             : isFiltering(filter)
-              ? `${capitalise(countWatches(list.rows.length))} of ${list.all}.`
+              ? `${capitalise(countWatches(list.shown))} of ${list.all}.`
               : `All ${countWatches(list.all)}.`}
         </h1>
         <div className="ml-auto flex flex-wrap gap-2">
@@ -49,12 +51,17 @@ export default async function AllWatches({ searchParams }: { searchParams: Promi
             filter={filter}
             choices={list.choices}
             kept={list.kept}
-            shown={list.rows.length}
+            shown={list.shown}
             all={list.all}
           />
           <WatchTable
             rows={list.rows}
             change={{ sections, tags, kinds, fields, watches, zone: environment.zone, now }}
+          />
+          <MoreRows
+            drawn={list.rows.length}
+            shown={list.shown}
+            href={`/watches?${[filterToQuery(filter), 'all=1'].filter(Boolean).join('&')}`}
           />
         </>
       )}

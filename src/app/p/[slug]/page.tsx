@@ -1,6 +1,6 @@
 import type { Metadata } from 'next';
 import { notFound } from 'next/navigation';
-import { lineInWords, STRETCH_WORDS } from '../../../core/line-text';
+import { STRETCH_WORDS } from '../../../core/line-text';
 import { requestTime } from '../../../server/clock';
 import { serverContext } from '../../../server/context';
 import { fetchPageBySlug, type Page } from '../../../store/pages';
@@ -42,7 +42,7 @@ function Row({ row, range }: { row: PublicRow; range: { from: number; to: number
       </span>
       <div
         role="img"
-        aria-label={`${row.label}, last 90 days: ${lineInWords(row.line)}`}
+        aria-label={`${row.label}, last 90 days: ${row.words}`}
         className="max-sm:order-last max-sm:col-span-2"
       >
         <CalmLine line={row.line} range={range} />

@@ -1,12 +1,12 @@
 import { serverContext } from '../../../../server/context';
-import { fetchWatches } from '../../../../store/watches';
+import { fetchNamedWatches } from '../../../../store/watches';
 import { PageForm } from '../../../../ui/page-form';
 import { requestBase } from '../../../session';
 
 export const metadata = { title: 'Make a public page' };
 
 export default async function NewPage() {
-  const watches = await fetchWatches(serverContext().db);
+  const watches = await fetchNamedWatches(serverContext().db);
   return (
     <div className="flex flex-col gap-5">
       <h1>What shall the public see?</h1>

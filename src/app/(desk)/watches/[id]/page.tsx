@@ -2,7 +2,6 @@ import Link from 'next/link';
 import { formatMs } from '../../../../core/duration';
 import type { Limits } from '../../../../core/limits';
 import type { WatchConfig } from '../../../../core/watch-config';
-import { lineInWords } from '../../../../core/line-text';
 import { watchSentence } from '../../../../core/state-text';
 import { requestTime } from '../../../../server/clock';
 import { serverContext } from '../../../../server/context';
@@ -125,8 +124,8 @@ export default async function WatchPage({ params, searchParams }: WatchPageProps
             </div>
           ))}
         </dl>
-        <div role="img" aria-label={`Last 90 days: ${lineInWords(view.line)}`}>
-          <CalmLine line={view.line} range={view.lineRange} />
+        <div role="img" aria-label={`Last 90 days: ${view.history.words}`}>
+          <CalmLine line={view.history.line} range={view.lineRange} />
           <p className="text-muted flex justify-between text-[13px]">
             <span>90 days ago</span>
             <span>now</span>

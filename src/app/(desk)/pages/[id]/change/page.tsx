@@ -1,5 +1,5 @@
 import { serverContext } from '../../../../../server/context';
-import { fetchWatches } from '../../../../../store/watches';
+import { fetchNamedWatches } from '../../../../../store/watches';
 import { PageForm } from '../../../../../ui/page-form';
 import { pageOfPath } from '../../../../page-of';
 import { requestBase } from '../../../../session';
@@ -8,7 +8,7 @@ export const metadata = { title: 'Change a public page' };
 
 export default async function ChangePage({ params }: { params: Promise<{ id: string }> }) {
   const { id, title, slug, intro, sections } = await pageOfPath((await params).id);
-  const watches = await fetchWatches(serverContext().db);
+  const watches = await fetchNamedWatches(serverContext().db);
   const known = new Set(watches.map((watch) => watch.id));
   return (
     <div className="flex flex-col gap-5">

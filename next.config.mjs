@@ -1,6 +1,6 @@
-import type { NextConfig } from 'next';
-
-const config: NextConfig = {
+// Not TypeScript: Next would load a compiler for it at every start.
+/** @type {import('next').NextConfig} */
+const config = {
   poweredByHeader: false,
   reactStrictMode: true,
   serverExternalPackages: [
