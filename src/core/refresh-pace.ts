@@ -1,6 +1,6 @@
 /** Something new is shown no oftener than this. */
 const LEAST_BETWEEN_MS = 700;
-const MOST_BETWEEN_MS = 15_000;
+const MOST_BETWEEN_MS = 4_000;
 /** Drawing anew takes at most this part of the time: a desk of a thousand watches changes all the while. */
 const DRAWING_SHARE = 1 / 4;
 /** Nobody heard that a drawing ended; then it has, or it never will. */

@@ -292,7 +292,8 @@ export const web: ProbeKind<WebSettings> = {
     const url = new URL(settings.address);
     return url.pathname === '/' ? url.hostname : `${url.hostname}${url.pathname}`.slice(0, 80);
   },
-  walkTo: (settings) => {
+  walkTo: (given) => {
+    const settings = { ...web.defaults, ...given };
     const url = new URL(settings.address);
     const instead = connectToOf(settings.connectTo);
     const tls = url.protocol === 'https:';
