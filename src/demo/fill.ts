@@ -107,9 +107,13 @@ function findingAt(watch: DemoProbe, at: number, now: number, random: () => numb
     watch.kind !== 'web' ? { connect: ms } : { connect: ms * 0.05, firstByte: ms * 0.85, download: ms * 0.1 };
   const evidence: Evidence = {
     phases,
-    ...(reading && { reading: { value: Math.max(0, Math.round(warmth! * 10) / 10), unit: reading.unit } }),
+    ...(reading && { reading: { value: inSteps(warmth!, reading.step), unit: reading.unit } }),
   };
   return { at, verdict: 'fine', ms, evidence };
+}
+
+function inSteps(value: number, step: number): number {
+  return Math.max(0, Number((Math.round(value / step) * step).toFixed(1)));
 }
 
 async function fillProbe(replay: Replay, watch: DemoProbe, id: number, now: number): Promise<void> {

@@ -25,7 +25,8 @@ export interface DemoProbe {
   age: number;
   happenings: Happening[];
   /** What it reads, about its mean over the day, where it reads a number. */
-  reading?: { mean: number; swing: number; unit: string };
+  /** Numbers come in steps of this size. */
+  reading?: { mean: number; swing: number; unit: string; step: number };
   /** Keys of the watches it rests on. */
   restsOn?: string[];
 }
@@ -208,7 +209,7 @@ export function demoWatches(base: number): DemoWatch[] {
         warnHigh: 80,
         failHigh: 150,
       },
-      { usualMs: 60, age: 41 * DAY, reading: { mean: 24, swing: 20, unit: 'people' } },
+      { usualMs: 60, age: 41 * DAY, reading: { mean: 24, swing: 20, unit: 'people', step: 1 } },
     ),
     probe(
       'mail',
@@ -271,7 +272,7 @@ export function demoWatches(base: number): DemoWatch[] {
       },
       {
         usualMs: 45,
-        reading: { mean: 19.5, swing: 2.2, unit: '°C' },
+        reading: { mean: 19.5, swing: 2.2, unit: '°C', step: 0.1 },
         happenings: [
           { type: 'unobserved', from: 8 * HOUR, to: 7 * HOUR },
           { type: 'unobserved', from: 52 * DAY, to: 50 * DAY },

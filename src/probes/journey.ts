@@ -262,6 +262,7 @@ export const journey: ProbeKind<JourneySettings> = {
       label: 'Steps',
       help: '{{name}} stands for a value taken in a step before. Take values as “token = $.token”, “token = /value="([^"]+)"/” or “place = header location”, one a line.',
       control: 'rows',
+      ordered: true,
       columns: [
         { name: 'name', label: 'Name', control: 'text', placeholder: 'Sign in' },
         { name: 'method', label: 'Method', control: 'select', options: METHODS },

@@ -23,6 +23,8 @@ export interface FieldDescription {
   placeholder?: string;
   options?: readonly { value: string; text: string }[];
   columns?: readonly ColumnDescription[];
+  /** The order of the rows means something, so they can be moved. */
+  ordered?: true;
   /** May be set once for many watches; fields of one name mean the same in all kinds. */
   shared?: true;
   /** Shown only when asked for more, under this heading. */

@@ -75,9 +75,12 @@ export const webAddress = () =>
     .test('sign-in', s.noSignIn('They have fields of their own, where they are kept sealed.'))
     .meta({ description: 'The address to look at; http or https.' });
 
+const USUAL_STATUS = '200-299';
+
 export const statusRanges = () =>
   string()
-    .default('200-299')
+    .default(USUAL_STATUS)
+    .transform((value: unknown) => (typeof value === 'string' && value.trim() === '' ? USUAL_STATUS : value))
     .max(200)
     .test(
       'status-ranges',

@@ -3,7 +3,7 @@
 import { useId, type ComponentProps, type ReactNode } from 'react';
 
 export const INPUT_CLASS =
-  'w-full rounded-lg border border-edge bg-card px-3 py-2 text-ink placeholder:text-muted aria-[invalid=true]:border-down';
+  'w-full rounded-lg border border-edge bg-card px-3 py-2 text-ink placeholder:text-muted placeholder:italic aria-[invalid=true]:border-down';
 
 interface FieldProps {
   label: string;

@@ -1,6 +1,6 @@
 'use client';
 
-import { Plus, X } from 'lucide-react';
+import { ArrowDown, ArrowUp, Plus, X, type LucideIcon } from 'lucide-react';
 import { useId } from 'react';
 import type { ColumnDescription, FieldDescription } from '../probes/kind';
 import { Button } from './button';
@@ -167,14 +167,29 @@ function RowsField({ field, rows, onChange, errors }: RowsFieldProps) {
               />
             ))}
           </div>
-          <button
-            type="button"
-            className="text-muted hover:text-ink rounded p-2"
-            aria-label={`Remove row ${i + 1} of ${field.label}`}
-            onClick={() => onChange(rows.filter((_, at) => at !== i))}
-          >
-            <X size={16} aria-hidden />
-          </button>
+          <div className={wide ? 'flex' : 'flex flex-col'}>
+            <RowButton
+              label={`Remove row ${i + 1} of ${field.label}`}
+              onClick={() => onChange(rows.filter((_, at) => at !== i))}
+              Icon={X}
+            />
+            {field.ordered && rows.length > 1 && (
+              <>
+                <RowButton
+                  label={`Move row ${i + 1} of ${field.label} up`}
+                  disabled={i === 0}
+                  onClick={() => onChange(swapped(rows, i - 1))}
+                  Icon={ArrowUp}
+                />
+                <RowButton
+                  label={`Move row ${i + 1} of ${field.label} down`}
+                  disabled={i === rows.length - 1}
+                  onClick={() => onChange(swapped(rows, i))}
+                  Icon={ArrowDown}
+                />
+              </>
+            )}
+          </div>
         </div>
       ))}
       <div>
@@ -183,6 +198,32 @@ function RowsField({ field, rows, onChange, errors }: RowsFieldProps) {
         </Button>
       </div>
     </fieldset>
+  );
+}
+
+/** Rows with the one at a place and the next in each other's. */
+function swapped(rows: readonly Row[], at: number): Row[] {
+  return [...rows.slice(0, at), rows[at + 1]!, rows[at]!, ...rows.slice(at + 2)];
+}
+
+interface RowButtonProps {
+  label: string;
+  disabled?: boolean;
+  onClick: () => void;
+  Icon: LucideIcon;
+}
+
+function RowButton({ label, disabled, onClick, Icon }: RowButtonProps) {
+  return (
+    <button
+      type="button"
+      className="text-muted hover:text-ink rounded p-2 disabled:invisible"
+      aria-label={label}
+      disabled={disabled}
+      onClick={onClick}
+    >
+      <Icon size={16} aria-hidden />
+    </button>
   );
 }
 

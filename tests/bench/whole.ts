@@ -141,7 +141,11 @@ export async function desk(table: BenchTable): Promise<void> {
     html = await (await fetch(product.base, { headers: { cookie } })).text();
     times.push(performance.now() - started);
   }
-  const scripts = new Set([...html.matchAll(/<script[^>]+src="([^"]+)"/g)].map((match) => match[1]!));
+  // What is marked "nomodule" is for browsers of long ago; others do not fetch it.
+  const tags = [...html.matchAll(/<script[^>]+src="([^"]+)"[^>]*>/g)].filter(
+    (tag) => !/nomodule/i.test(tag[0]),
+  );
+  const scripts = new Set(tags.map((tag) => tag[1]!));
   let bytes = 0;
   for (const script of scripts) {
     bytes += gzipSync(Buffer.from(await (await fetch(product.base + script)).arrayBuffer())).length;

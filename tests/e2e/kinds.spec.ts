@@ -111,6 +111,27 @@ test.describe('kinds of watch and why they break', () => {
     expect(watches.find((watch) => watch.name === 'Booking site 2')!.settings.bearer).toEqual({ kept: true });
   });
 
+  test('steps of a journey are put into order, walked, and the one that broke is named', async () => {
+    await harbour.find('counter')!.setMode('fine');
+    await page.goto(`${product.base}/watches/new`);
+    await page.getByRole('button', { name: /more kinds/ }).click();
+    await page.getByText('journey', { exact: true }).click();
+    const steps = page.getByRole('group', { name: 'Steps' });
+    await steps.getByRole('button', { name: 'Add one' }).click();
+    await steps.getByLabel('Name, row 1').fill('Queue');
+    await steps.getByLabel('Address, row 1').fill('/queue');
+    await steps.getByRole('button', { name: 'Add another' }).click();
+    await steps.getByLabel('Name, row 2').fill('Open');
+    await steps.getByLabel('Address, row 2').fill(harbour.find('counter')!.address);
+    await steps.getByRole('button', { name: 'Move row 2 of Steps up' }).click();
+    await expect(steps.getByLabel('Name, row 1')).toHaveValue('Open');
+    await expect(steps.getByRole('button', { name: 'Move row 1 of Steps up' })).toBeHidden();
+    await steps.getByLabel('Words that must be there, row 2').fill('nobody waits');
+    await page.getByRole('button', { name: 'Look now' }).click();
+    const trial = page.getByRole('region', { name: 'Try it now' });
+    await expect(trial.getByText(/^Step 2, “Queue”: The words “nobody waits” are missing/)).toBeVisible();
+  });
+
   test('words are picked from the page, and weak ones are doubted before they are saved', async () => {
     await page.goto(`${product.base}/watches/new`);
     await page.getByLabel('Address', { exact: true }).fill(harbour.find('tides')!.address);
