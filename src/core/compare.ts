@@ -52,11 +52,27 @@ export function compare(got: unknown, comparison: Comparison, expected: string):
   }
 }
 
+/** What each comparison asks for, and what it is when it does not hold. */
+const WORDS: Record<Comparison, { asks: (value: string) => string; fails: (value: string) => string }> = {
+  is: { asks: (v) => `“${v}”`, fails: (v) => `is not “${v}”` },
+  'is not': { asks: (v) => `anything but “${v}”`, fails: (v) => `is “${v}”` },
+  contains: { asks: (v) => `something with “${v}” in it`, fails: (v) => `does not contain “${v}”` },
+  'does not contain': { asks: (v) => `something without “${v}”`, fails: (v) => `contains “${v}”` },
+  matches: { asks: (v) => `a match of “${v}”`, fails: (v) => `does not match “${v}”` },
+  'at least': { asks: (v) => `at least ${v}`, fails: (v) => `is under ${v}` },
+  'at most': { asks: (v) => `at most ${v}`, fails: (v) => `is over ${v}` },
+  'is there': { asks: () => 'something', fails: () => 'is not there' },
+  'is not there': { asks: () => 'nothing', fails: () => 'is there' },
+};
+
 /** What was expected, in words: "at least 3", "something", "nothing". */
 export function expectedText(comparison: Comparison, expected: string): string {
-  if (comparison === 'is there') return 'something';
-  if (comparison === 'is not there') return 'nothing';
-  return comparison === 'is' ? `“${expected}”` : `${comparison.replace(/^is /, '')} “${expected}”`;
+  return WORDS[comparison].asks(expected);
+}
+
+/** The other way round, for a sentence on what would count as failing: "is under 3", "is not there". */
+export function failingText(comparison: Comparison, expected: string): string {
+  return WORDS[comparison].fails(expected);
 }
 
 /** What is wrong with an expected value for a comparison, in words, or null. */

@@ -39,6 +39,7 @@ export function formatExactDuration(ms: number): string {
 
 /** Milliseconds as a reader wants them: "4 ms", "1.24 s", "3 min 51 s". */
 export function formatMs(ms: number): string {
+  if (ms > 0 && ms < 0.1) return 'under 0.1 ms';
   if (ms < 10 && ms > 0 && !Number.isInteger(ms)) return `${ms.toFixed(1)} ms`;
   if (ms < 1000) return `${Math.round(ms)} ms`;
   if (ms < 10_000) return `${(ms / 1000).toFixed(2)} s`;

@@ -1,5 +1,5 @@
 import { object, string } from 'yup';
-import { compare, expectedText, type Comparison } from '../core/compare';
+import { compare, expectedText, failingText, type Comparison } from '../core/compare';
 import { formatDuration } from '../core/duration';
 import { jsonPathProblem, valuesAt } from '../core/json-path';
 import { parseJson } from './answer';
@@ -258,7 +258,7 @@ export const broker: ProbeKind<BrokerSettings> = {
     topic === ''
       ? `Fails when the broker does not accept us within ${formatDuration(timeoutMs)}.`
       : `Fails when nothing comes on ${topic} within ${formatDuration(timeoutMs)}` +
-        `${mostAge === null ? '' : `, when its value is older than ${formatDuration(mostAge * 1000)}`}, or when it is not ${expectedText(comparison, value)}.`,
+        `${mostAge === null ? '' : `, when its value is older than ${formatDuration(mostAge * 1000)}`}, or when it ${failingText(comparison, value)}.`,
   prepare: loadMqtt,
   look,
 };

@@ -2,7 +2,14 @@ import { isIP, type Socket } from 'node:net';
 import { rootCertificates } from 'node:tls';
 import type { Knex } from 'knex';
 import { object, string } from 'yup';
-import { compare, comparisonProblem, expectedText, WITHOUT_VALUE, type Comparison } from '../core/compare';
+import {
+  compare,
+  comparisonProblem,
+  expectedText,
+  failingText,
+  WITHOUT_VALUE,
+  type Comparison,
+} from '../core/compare';
 import { formatDuration } from '../core/duration';
 import { Conversation, limitBytes, openConnection, secureConnection } from './connection';
 import { hostFields, signInFields } from './host-fields';
@@ -267,7 +274,7 @@ export const database: ProbeKind<DatabaseSettings> = {
   nameOf: ({ host, database: name }) => (name ? `${name} on ${host}` : `${host} (database)`),
   walkTo: ({ host, port }) => ({ host, port }),
   verdictSentence: ({ comparison, value }, timeoutMs) =>
-    `Fails when signing in and the query take more than ${formatDuration(timeoutMs)} or are refused, or when the result is not ${expectedText(comparison, value)}.`,
+    `Fails when signing in and the query take more than ${formatDuration(timeoutMs)} or are refused, or when the result ${failingText(comparison, value)}.`,
   prepare: loadKnex,
   look,
 };

@@ -1,6 +1,6 @@
 import type { RedisOptions } from 'ioredis';
 import { object } from 'yup';
-import { compare, expectedText, type Comparison } from '../core/compare';
+import { compare, expectedText, failingText, type Comparison } from '../core/compare';
 import { formatDuration } from '../core/duration';
 import { limitBytes, openConnection, secureConnection } from './connection';
 import { expectedValue } from './database';
@@ -147,7 +147,7 @@ export const redis: ProbeKind<RedisSettings> = {
   nameOf: ({ host }) => `${host} (Redis)`,
   walkTo: ({ host, port, tls, servername }) => ({ host, port, tls, servername: servername || host }),
   verdictSentence: ({ key, comparison, value }, timeoutMs) =>
-    `Fails when PING is not answered within ${formatDuration(timeoutMs)}${key ? `, or when ${key} is not ${expectedText(comparison, value)}` : ''}.`,
+    `Fails when PING is not answered within ${formatDuration(timeoutMs)}${key ? `, or when ${key} ${failingText(comparison, value)}` : ''}.`,
   prepare: loadRedis,
   look,
 };

@@ -15,6 +15,8 @@ const STAGE_RUNGS: Record<Stage, RungName> = {
 /** The rung a failure belongs to, from its layer; where the layer does not say, from the stage it came in. */
 export function rungOf(cause: CauseCode, stage: Stage): RungName {
   const layer = cause.split('.')[0]!;
+  // Nobody is there to say anything of a container.
+  if (cause === 'container.no-engine') return 'port';
   switch (layer) {
     case 'name':
     case 'record':

@@ -36,10 +36,6 @@ async function walkName(target: WalkTarget, context: LookContext): Promise<Step 
   }
 }
 
-function pingText(ms: number): string {
-  return ms < 0.1 ? 'ping under 0.1 ms' : `ping ${formatMs(ms)}`;
-}
-
 async function walkHost(address: string, context: LookContext): Promise<Step> {
   try {
     const result = await ping(address, {
@@ -49,7 +45,7 @@ async function walkHost(address: string, context: LookContext): Promise<Step> {
       turn: 'or-not',
     });
     return result.received > 0
-      ? { label: 'host', result: 'fine', note: pingText(result.meanMs ?? 0) }
+      ? { label: 'host', result: 'fine', note: `ping ${formatMs(result.meanMs ?? 0)}` }
       : { label: 'host', result: 'failed', note: 'no answer to ping' };
   } catch (error) {
     const unreachable = (error as NodeJS.ErrnoException).code === 'ENETUNREACH';

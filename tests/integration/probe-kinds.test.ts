@@ -301,6 +301,12 @@ describe('each kind of probe tells each way its stand-in breaks', () => {
       unhealthy: 'container.unhealthy',
       'container gone': 'container.missing',
     });
+    const away = await lookAt('container', { ...settings, engine: join(folder, 'nowhere.sock') });
+    expect(away.evidence!.ladder!.map((rung) => `${rung.label} ${rung.result}`)).toEqual([
+      'socket failed',
+      'reply not-reached',
+      'state not-reached',
+    ]);
     const refused = socketFailure(Object.assign(new Error(), { code: 'EACCES' }), '/run/engine.sock');
     expect(refused).toMatchObject({
       failure: { cause: 'look.no-permission', detail: { path: '/run/engine.sock' } },

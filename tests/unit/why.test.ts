@@ -2,8 +2,7 @@ import type { TLSSocket } from 'node:tls';
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import type { CauseCode, CauseDetail } from '../../src/core/causes';
-import type { COMPARISONS } from '../../src/core/compare';
-import { compare, comparisonProblem, expectedText } from '../../src/core/compare';
+import { compare, comparisonProblem, COMPARISONS, expectedText, failingText } from '../../src/core/compare';
 import type { Rung, RungName, RungResult } from '../../src/core/finding';
 import { allBelow, circleFrom } from '../../src/core/graph';
 import { jsonPathProblem, valuesAt } from '../../src/core/json-path';
@@ -129,10 +128,19 @@ describe('comparing values', () => {
     expect(comparisonProblem('at least', 'many')).toBe('Expected a number after “at least”, got “many”.');
     expect(comparisonProblem('matches', '(')).toMatch(/^Expected a pattern .* got “\(”/);
     expect(comparisonProblem('is', '')).toBeNull();
-    expect([expectedText('is', '3'), expectedText('is not', '3'), expectedText('is there', '')]).toEqual([
-      '“3”',
-      'not “3”',
-      'something',
+    const sentences = COMPARISONS.map(
+      (how) => `It ${failingText(how, '3')}; expected ${expectedText(how, '3')}.`,
+    );
+    expect(sentences).toEqual([
+      'It is not “3”; expected “3”.',
+      'It is “3”; expected anything but “3”.',
+      'It does not contain “3”; expected something with “3” in it.',
+      'It contains “3”; expected something without “3”.',
+      'It does not match “3”; expected a match of “3”.',
+      'It is under 3; expected at least 3.',
+      'It is over 3; expected at most 3.',
+      'It is not there; expected something.',
+      'It is there; expected nothing.',
     ]);
   });
 });
