@@ -1,3 +1,6 @@
+import type { Stretch } from './availability';
+import { formatDuration } from './duration';
+import { intersectSpans, totalOf } from './spans';
 import type { State } from './state';
 
 const STATE_WORDS: Record<State, string> = {
@@ -10,6 +13,15 @@ const STATE_WORDS: Record<State, string> = {
   paused: 'is paused',
   maintenance: 'is in maintenance',
 };
+
+const WORTH_SAYING_MS = 60_000;
+
+/** How much of the time since a state began nobody saw, in words; empty where it is next to nothing. */
+export function unseenText(stretches: readonly Stretch[], since: number, now: number): string {
+  const unseen = stretches.filter((stretch) => stretch.kind === 'unobserved');
+  const ms = totalOf(intersectSpans(unseen, [{ from: since, to: now }]));
+  return ms < WORTH_SAYING_MS ? '' : `Not observed for ${formatDuration(ms)} of that time.`;
+}
 
 /** "Booking site is up, and has been for " goes before a length of time; a waiting watch has none. */
 export function watchSentence(

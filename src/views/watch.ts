@@ -7,6 +7,7 @@ import { formatDuration } from '../core/duration';
 import { knowWithinSentence } from '../core/foresight';
 import { chartPoints, type ChartPoint } from '../core/response-chart';
 import { nextDues } from '../core/schedule';
+import { unseenText } from '../core/state-text';
 import { rulesOf, scheduleOf } from '../core/watch-config';
 import { probeKind } from '../probes/registry';
 import { targetText } from '../probes/watch-target';
@@ -47,6 +48,8 @@ export interface WatchView {
   uptimes: { days: number; label: string; text: string }[];
   history: DrawnLine;
   lineRange: { from: number; to: number };
+  /** How much of its state nobody saw, in words. */
+  unseen: string;
   chart: { range: { from: number; to: number }; points: ChartPoint[]; bands: Stretch[] };
   outages: {
     id: number;
@@ -118,6 +121,10 @@ export async function fetchWatchView(
     })),
     history: drawnLine(lineOf(history, watch.id, lastDays(now, 90)), lastDays(now, 90)),
     lineRange: lastDays(now, 90),
+    unseen:
+      watch.status.state === 'waiting'
+        ? ''
+        : unseenText(history.stretches.get(watch.id) ?? [], watch.status.since, now),
     chart: {
       range: chartRange,
       points: await fetchPoints(db, watch.id, chartRange, COLUMN_MS[options.range]),

@@ -11,7 +11,7 @@ import { knowWithinMs, knowWithinSentence } from '../../src/core/foresight';
 import { composeMessage, messageAsPlainText } from '../../src/core/message';
 import { channelsFor, GIVE_UP_AFTER_MS, retryDelayMs } from '../../src/core/routing';
 import { FORGET_FAILURES_MS, signInWaitMs } from '../../src/core/sign-in-throttle';
-import { overviewSentence, publicSentence, watchSentence } from '../../src/core/state-text';
+import { overviewSentence, publicSentence, unseenText, watchSentence } from '../../src/core/state-text';
 import { lengthTicks, timeTicks } from '../../src/core/time-ticks';
 import { zoneOffsetMs } from '../../src/core/zone-time';
 import { PROBE } from './arbitraries';
@@ -256,6 +256,22 @@ describe('times of day', () => {
       '2026-10-24T23:00',
       '2026-10-26T00:00',
     ]);
+  });
+});
+
+describe('time that nobody saw', () => {
+  it('is said beside the length of a state, unless it is next to nothing or lies before it', () => {
+    const gap = (from: number, to: number) => ({ from, to, kind: 'unobserved' as const });
+    const up = { from: 0, to: 10 * 3_600_000, kind: 'up' as const };
+    const now = 10 * 3_600_000;
+    expect(unseenText([up, gap(3_600_000, 9_000_000)], 0, now)).toBe(
+      'Not observed for 1 h 30 min of that time.',
+    );
+    expect(unseenText([up, gap(3_600_000, 9_000_000)], 5_400_000, now)).toBe(
+      'Not observed for 1 h of that time.',
+    );
+    expect(unseenText([up, gap(0, 59_000)], 0, now)).toBe('');
+    expect(unseenText([up, gap(0, 3_600_000)], 3_600_000, now)).toBe('');
   });
 });
 

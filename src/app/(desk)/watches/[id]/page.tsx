@@ -105,7 +105,7 @@ export default async function WatchPage({ params, searchParams }: WatchPageProps
               lastFinding &&
               lastFinding.verdict !== 'failed' &&
               `, fine in ${formatMs(lastFinding.ms)}`}
-            . {view.knowWithin}
+            . {view.unseen} {view.knowWithin}
           </p>
           <WatchActions
             watchId={watch.id}
