@@ -136,12 +136,6 @@ async function main(): Promise<void> {
     if (await savePulse(db, now())) void keeper.tellInbox();
   };
   const pulse = setInterval(() => void beat().catch((error) => logError('pulse', error)), PULSE_MS);
-  // Both at once: the engine is a process of its own, and looks are not to wait for pages.
-  await keeper.wake();
-  pagesAreReady(await preparePages(environment));
-  await keeper.start();
-  log(`open at ${linkBase(environment)}`);
-
   let stopping = false;
   const stop = async () => {
     if (stopping) return;
@@ -165,6 +159,16 @@ async function main(): Promise<void> {
   };
   process.on('SIGINT', () => void stop());
   process.on('SIGTERM', () => void stop());
+
+  // Both at once: the engine is a process of its own, and looks are not to wait for pages.
+  await keeper.wake();
+  const handler = await preparePages(environment).catch(async (error: unknown) => {
+    await keeper.stop();
+    throw error;
+  });
+  pagesAreReady(handler);
+  await keeper.start();
+  log(`open at ${linkBase(environment)}`);
 }
 
 main().catch((error: unknown) => {

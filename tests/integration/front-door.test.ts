@@ -35,6 +35,20 @@ describe('the front door', () => {
     rmSync(product.folder, { recursive: true });
   });
 
+  it('hears check-ins as soon as it is alive, and can be stopped while it still starts', async () => {
+    const made = await startProduct();
+    const { checkinAddress } = await makeCheckin(made);
+    await made.stop();
+    const product = await startProduct({ folder: made.folder, port: made.port, until: 'healthz' });
+    const heard = await fetch(checkinAddress, { method: 'POST' });
+    expect(heard.status).toBe(200);
+    expect(await product.stop()).toBe(0);
+    await until(() => product.output().includes('front door: closed'), 'closed in good order');
+    const pids = [...product.output().matchAll(/watching \(pid (\d+)\)/g)].map((match) => Number(match[1]));
+    expect(pids.filter(isAlive)).toEqual([]);
+    rmSync(made.folder, { recursive: true });
+  });
+
   it('finds its engine again when it was killed itself', async () => {
     const first = await startProduct();
     const engine = first.enginePid();

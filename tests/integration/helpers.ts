@@ -120,6 +120,8 @@ export interface Product {
 }
 
 export interface ProductOptions {
+  /** Which question it has to answer before the test goes on. */
+  until?: 'readyz' | 'healthz';
   folder?: string;
   port?: number;
   env?: Record<string, string>;
@@ -154,7 +156,7 @@ export async function startProduct(options: ProductOptions = {}): Promise<Produc
   await until(
     async () => {
       if (child.exitCode !== null) throw new Error(`It ended with ${child.exitCode}:\n${text}`);
-      return fetch(`${base}/readyz`).then(
+      return fetch(`${base}/${options.until ?? 'readyz'}`).then(
         (r) => r.ok,
         () => false,
       );
