@@ -1,8 +1,9 @@
 // npm test: the one gate. Installs what is missing, runs every check, and ends with "N passed, N failed".
+import { spawn } from 'node:child_process';
 import { mkdtempSync, readFileSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { ensureInstalled, isBuilt, run } from './ensure.mjs';
+import { ensureInstalled, isBuilt, root } from './ensure.mjs';
 import { ensureTools } from './tools.mjs';
 
 const folder = mkdtempSync(join(tmpdir(), 'lantern-gate-'));
@@ -16,24 +17,41 @@ function count(name, { passed, failed, skipped = 0 }) {
   if (failed > 0) failures.push(name);
 }
 
-function step(name, work) {
+/** While steps run beside each other, what each prints is held back until it has ended. */
+let beside = true;
+
+/** Runs a step and resolves to its exit code. */
+function step(name, command, args, env = {}) {
   const started = Date.now();
-  console.log(`\n── ${name}`);
-  const result = work();
-  console.log(`── ${name}: ${((Date.now() - started) / 1000).toFixed(1)} s`);
-  return result;
+  const title = `\n── ${name}\n`;
+  if (!beside) process.stdout.write(title);
+  const child = spawn(command, args, {
+    cwd: root,
+    stdio: beside ? ['ignore', 'pipe', 'pipe'] : 'inherit',
+    env: { ...process.env, NEXT_TELEMETRY_DISABLED: '1', ...env },
+  });
+  const printed = [];
+  for (const stream of [child.stdout, child.stderr]) stream?.on('data', (chunk) => printed.push(chunk));
+  return new Promise((resolve, reject) => {
+    child.once('error', reject);
+    child.once('close', (code) => {
+      if (beside) process.stdout.write(title + Buffer.concat(printed).toString());
+      console.log(`── ${name}: ${((Date.now() - started) / 1000).toFixed(1)} s`);
+      resolve(code ?? 1);
+    });
+  });
 }
 
 /** A check that passes or fails as a whole. */
-function check(name, command, args) {
-  const status = step(name, () => run(command, args));
+async function check(name, command, args) {
+  const status = await step(name, command, args);
   count(name, { passed: status === 0 ? 1 : 0, failed: status === 0 ? 0 : 1 });
   return status === 0;
 }
 
 /** A runner that writes its counts; a run that counted nothing has failed. */
-function runner(name, command, args, report, read, env = {}) {
-  const status = step(name, () => run(command, args, { env: { ...process.env, ...env } }));
+async function runner(name, command, args, report, read, env = {}) {
+  const status = await step(name, command, args, env);
   let counts = { passed: 0, failed: 1 };
   try {
     counts = read(JSON.parse(readFileSync(report, 'utf8')));
@@ -55,7 +73,7 @@ function vitest(project) {
     '--reporter=json',
     `--outputFile.json=${report}`,
   ];
-  runner(`${project} tests`, 'npx', args, report, (r) => ({
+  return runner(`${project} tests`, 'npx', args, report, (r) => ({
     passed: r.numPassedTests,
     failed: r.numFailedTests,
     skipped: r.numPendingTests,
@@ -64,16 +82,24 @@ function vitest(project) {
 
 ensureInstalled();
 ensureTools();
-check('formatting', 'npx', ['prettier', '--check', '--log-level', 'warn', '.']);
-check('lint', 'npx', ['eslint', '.']);
-check('types', 'npx', ['tsc', '--noEmit']);
-check('boundaries and circles', 'npx', ['depcruise', 'src', '--config', '.dependency-cruiser.cjs']);
-check('dead code', 'npx', ['knip']);
-vitest('unit');
-if (check('build', 'npm', ['run', '--silent', 'build']) && isBuilt()) {
-  vitest('integration');
+// What only reads runs in two rows, one for each of two cores.
+await Promise.all([
+  (async () => {
+    await check('types', 'npx', ['tsc', '--noEmit']);
+    await vitest('unit');
+  })(),
+  (async () => {
+    await check('lint', 'npx', ['eslint', '.']);
+    await check('formatting', 'npx', ['prettier', '--check', '--log-level', 'warn', '.']);
+    await check('boundaries and circles', 'npx', ['depcruise', 'src', '--config', '.dependency-cruiser.cjs']);
+    await check('dead code', 'npx', ['knip']);
+  })(),
+]);
+beside = false;
+if ((await check('build', 'npm', ['run', '--silent', 'build'])) && isBuilt()) {
+  await vitest('integration');
   const report = join(folder, 'interface.json');
-  runner(
+  await runner(
     'interface tests',
     'npx',
     ['playwright', 'test', '--reporter=list,json'],
