@@ -16,20 +16,22 @@ export function text(description: string, most = 500) {
     .meta({ description });
 }
 
-/** A text with a reason it is refused, in words, or null. Empty is allowed. */
-export function textThat(description: string, problem: (value: string) => string | null, most = 2000) {
-  return text(description, most).test('fits', function check(value) {
+/** A test by what is wrong with a value, in words, or null; nothing is wrong with what was left empty. */
+function refusedFor(problem: (value: string) => string | null) {
+  return function check(this: TestContext, value?: string | null) {
     const wrong = value ? problem(value) : null;
     return wrong === null || this.createError({ message: wrong });
-  });
+  };
+}
+
+/** A text with a reason it is refused, in words, or null. Empty is allowed. */
+export function textThat(description: string, problem: (value: string) => string | null, most = 2000) {
+  return text(description, most).test('fits', refusedFor(problem));
 }
 
 /** A test that refuses a name and a password in an address, and says where they go instead. */
 export function noSignIn(instead: string) {
-  return function check(this: TestContext, value?: string | null) {
-    const wrong = signInProblem(value ?? '', instead);
-    return wrong === null || this.createError({ message: wrong });
-  };
+  return refusedFor((value) => signInProblem(value, instead));
 }
 
 /** Kept sealed, never shown again. */
@@ -96,10 +98,7 @@ export function optionalHost(description: string) {
     .default('')
     .transform((value: unknown) => (typeof value === 'string' ? value.replace(/^\[(.*)\]$/, '$1') : value))
     .max(253)
-    .test('host', function check(value) {
-      const wrong = value ? hostProblem(value) : null;
-      return wrong === null || this.createError({ message: wrong });
-    })
+    .test('host', refusedFor(hostProblem))
     .meta({ description });
 }
 

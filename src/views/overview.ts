@@ -138,6 +138,7 @@ export async function fetchOverview(
     cards: watchIds.slice(0, MOST_IN_GROUP).flatMap((id) => cards.get(id) ?? []),
     more: Math.max(0, watchIds.length - MOST_IN_GROUP),
   }));
+  const untold = groups.slice(MOST_CARDS).reduce((sum, group) => sum + group.watchIds.length, 0);
   const grouped = new Set(groups.flatMap((group) => group.watchIds));
   const alone = [...cards.values()].filter((card) => !grouped.has(card.id));
   const shown = watches.filter((watch) => passes(options.filter, filterable(watch)));
@@ -153,7 +154,7 @@ export async function fetchOverview(
     sentence: overviewSentence(watches.length, needing.length),
     below: belowSentence(watches, needing.length, history),
     cards: alone.slice(0, MOST_CARDS),
-    moreCards: Math.max(0, alone.length - MOST_CARDS),
+    moreCards: Math.max(0, alone.length - MOST_CARDS) + untold,
     together,
     lineLostSince: (await fetchOpenLineLoss(db))?.began ?? null,
     sections: options.worstFirst ? [{ title: '', rows }] : bySection(drawn, rows),
