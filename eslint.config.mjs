@@ -17,6 +17,25 @@ export default tseslint.config(
     },
   },
   {
+    // In the browser, what comes is our own.
+    files: ['src/**/*.ts'],
+    ignores: ['src/outside/**', 'src/ui/**'],
+    rules: {
+      'no-restricted-syntax': [
+        'error',
+        {
+          selector:
+            'CallExpression[arguments.length=0] > MemberExpression[property.name=/^(text|json|arrayBuffer|blob|formData|bytes)$/]',
+          message: 'Read what comes from outside with readBounded (src/outside/read.ts).',
+        },
+        {
+          selector: "MemberExpression[object.name='AbortSignal'][property.name='any']",
+          message: 'It may be collected and never fire: use limitTime (src/outside/limit.ts).',
+        },
+      ],
+    },
+  },
+  {
     files: ['src/core/**/*.ts'],
     rules: {
       'no-restricted-properties': [

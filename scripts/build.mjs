@@ -7,6 +7,7 @@ await build({
     engine: 'src/engine/main.ts',
     'look-thread': 'src/engine/look-thread.ts',
     'mail-worker': 'src/server/mail-worker.ts',
+    'calendar-worker': 'src/server/calendar-worker.ts',
     standins: 'src/standins/main.ts',
     demo: 'src/demo/main.ts',
   },

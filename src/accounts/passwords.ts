@@ -1,19 +1,22 @@
 import { randomBytes, scrypt, timingSafeEqual, type ScryptOptions } from 'node:crypto';
+import { withHashRoom } from './hash-room';
 
 /** scrypt (RFC 7914) with 64 MiB a guess. */
 const COST = { N: 2 ** 16, r: 8, p: 1 };
 const KEY_BYTES = 32;
 
 function derive(password: string, salt: Buffer, options: ScryptOptions): Promise<Buffer> {
-  return new Promise((resolve, reject) => {
-    scrypt(
-      password.normalize('NFKC'),
-      salt,
-      KEY_BYTES,
-      { ...options, maxmem: 256 * 2 ** 20 },
-      (error, key) => (error ? reject(error) : resolve(key)),
-    );
-  });
+  const work = () =>
+    new Promise<Buffer>((resolve, reject) => {
+      scrypt(
+        password.normalize('NFKC'),
+        salt,
+        KEY_BYTES,
+        { ...options, maxmem: 256 * 2 ** 20 },
+        (error, key) => (error ? reject(error) : resolve(key)),
+      );
+    });
+  return withHashRoom(work);
 }
 
 /** "scrypt$N$r$p$salt$key", salt and key in base64url. */

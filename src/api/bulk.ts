@@ -1,4 +1,5 @@
-import { bulkRowsOf, type BulkRow } from '../core/bulk-rows';
+import { bulkRowsOf, MOST_BULK_ROWS, type BulkRow } from '../core/bulk-rows';
+import { spanSeconds } from '../core/timers';
 import { uniqueName } from '../core/unique-name';
 import { parseTyped, type Typed } from '../probes/address';
 import { probeKind, probeKinds } from '../probes/registry';
@@ -18,6 +19,15 @@ export interface BulkVerdict {
   /** What was done to make it fit, or what to know. */
   note: string | null;
 }
+
+const NO_VERDICT: Omit<BulkVerdict, 'line'> = {
+  text: '',
+  watch: null,
+  kind: '',
+  name: '',
+  problem: null,
+  note: null,
+};
 
 /** Settings for a kind from an address alone; null for kinds that need more than that. */
 function settingsFrom(kind: string, row: BulkRow, typed: Typed): object | null {
@@ -56,8 +66,14 @@ export async function judgeBulk(text: string, around: Around): Promise<BulkVerdi
     ),
   );
   const verdicts: BulkVerdict[] = [];
-  for (const row of bulkRowsOf(text)) {
-    verdicts.push(await judgeRow(row, around, names, targets));
+  const { rows, left } = bulkRowsOf(text);
+  for (const row of rows) verdicts.push(await judgeRow(row, around, names, targets));
+  if (left > 0) {
+    verdicts.push({
+      ...NO_VERDICT,
+      line: rows.at(-1)!.line + 1,
+      problem: `At most ${MOST_BULK_ROWS} lines are taken at once; ${left} more stand from here on. Paste them in a second go.`,
+    });
   }
   return verdicts;
 }
@@ -68,15 +84,7 @@ async function judgeRow(
   names: string[],
   targets: Set<string>,
 ): Promise<BulkVerdict> {
-  const verdict: BulkVerdict = {
-    line: row.line,
-    text: row.text,
-    watch: null,
-    kind: '',
-    name: row.name,
-    problem: null,
-    note: null,
-  };
+  const verdict: BulkVerdict = { ...NO_VERDICT, line: row.line, text: row.text, name: row.name };
   const typed = parseTyped(row.address);
   if (!typed) {
     return {
@@ -93,12 +101,17 @@ async function judgeRow(
       : `Expected kind to be web, port, certificate, ping or name, got “${kind}”.`;
     return { ...verdict, kind, problem };
   }
+  const every = row.every === '' ? undefined : spanSeconds(row.every);
+  if (every === null) {
+    const problem = `Expected every to be seconds, or a length such as 30 s or 5 min, got “${row.every}”.`;
+    return { ...verdict, kind, problem };
+  }
   const body = {
     kind,
     name: row.name,
     section: row.section || null,
     settings,
-    ...(row.every && { every: Number(row.every) }),
+    ...(every !== undefined && { every }),
   };
   try {
     const valid = await validateWatch(body, around);

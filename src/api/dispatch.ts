@@ -27,9 +27,9 @@ function json(status: number, value: unknown): Response {
 async function answer(request: Request, path: string, context: ServerContext): Promise<Response> {
   const base = publicBase(request.headers, context.environment);
   const mailDomain = context.mailDoor.domain;
-  if (path === '/openapi.json' && request.method === 'GET') return json(200, openApiDocument(base));
   const now = Date.now();
   await authenticate(request, context, now);
+  if (path === '/openapi.json' && request.method === 'GET') return json(200, openApiDocument(base));
   const fitting = MATCHERS.filter((matcher) => matcher.pattern.test(path));
   if (fitting.length === 0) throw new Problem(404, 'Not found', `There is nothing at /api/v1${path}.`);
   const matcher = fitting.find(({ route }) => route.method === request.method);

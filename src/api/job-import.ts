@@ -1,13 +1,17 @@
 import { cronInWords } from '../core/cron-words';
 import { calendarInWords } from '../core/calendar-words';
 import {
-  jobName,
   leewayFor,
   readCrontab,
   reportedKeys,
+  trialLine,
+  USUAL_WRAPPER,
   wrappedLine,
-  type CrontabForm,
+  type Crontab,
 } from '../core/crontab';
+import { formOf, isAnacrontab, type CrontabForm } from '../core/crontab-form';
+import type { CronDialect } from '../core/cron-times';
+import { jobName } from '../core/job-name';
 import { formatDuration } from '../core/duration';
 import { expressionLines, timesProblem } from '../core/schedule';
 import type { JobDraft, JobRow } from '../core/job-draft';
@@ -21,6 +25,32 @@ export interface ImportWish {
   zone: string;
   form: CrontabForm | 'auto';
   section: string | null;
+  /** Whose cron it is; "auto" asks where that makes a difference. */
+  cron?: CronDialect | 'auto';
+  /** Where the wrapper lies on that machine. */
+  wrapper?: string;
+}
+
+/** What has to be said before a crontab can be read for certain. */
+export type Ask = 'form' | 'cron';
+
+/** A crontab as far as it can be read, and what has to be asked first. */
+function crontabOf(wish: ImportWish): { crontab: Crontab; asks: Ask[] } {
+  const found = formOf(wish.text);
+  const form = wish.form !== 'auto' ? wish.form : found === 'unsure' ? 'user' : found;
+  const { cron = 'auto' } = wish;
+  const crontab = readCrontab(wish.text, wish.zone, form, cron === 'auto' ? 'usual' : cron);
+  const asks: Ask[] = [];
+  if (wish.form === 'auto' && found === 'unsure') asks.push('form');
+  if (cron === 'auto' && crontab.dialectMatters) asks.push('cron');
+  return { crontab, asks };
+}
+
+/** Why a text is no crontab though it looks like one; null where it is. */
+export function textProblem(text: string): string | null {
+  return isAnacrontab(text)
+    ? 'This is an anacrontab (anacrontab(5)): its lines name periods in days and no times. Make a check-in with a period for each of its jobs instead.'
+    : null;
 }
 
 function byKey(watches: readonly WatchWithStatus[], key: string): WatchWithStatus | undefined {
@@ -40,7 +70,8 @@ function scheduleText(schedule: ScheduleConfig): string {
 function sameSchedule(a: ScheduleConfig, b: ScheduleConfig): boolean {
   if (a.type === 'period' || b.type === 'period') return scheduleText(a) === scheduleText(b);
   const plain = (one: ScheduleConfig) => scheduleText(one).replaceAll(/\s+/g, ' ').toLowerCase();
-  return a.type === b.type && plain(a) === plain(b);
+  const [one, other] = [a.dialect ?? 'usual', b.dialect ?? 'usual'];
+  return a.type === b.type && one === other && plain(a) === plain(b);
 }
 
 /** How a job stands to what is watched: by the address it reports to, or by its name where it reports to none. */
@@ -49,13 +80,15 @@ function standing(
   schedule: ScheduleConfig | null,
   watches: readonly WatchWithStatus[],
   name: string,
+  section: string | null,
 ) {
   const keys = reportedKeys(text);
   const watch = keys.map((key) => byKey(watches, key)).find((one) => one !== undefined);
   const named =
     watch ??
     (keys.length === 0
-      ? watches.find((one) => one.name === name && one.config.type === 'checkin')
+      ? // Jobs of one name run on many machines: only this one's counts.
+        watches.find((one) => one.name === name && one.config.type === 'checkin' && one.section === section)
       : undefined);
   if (!named) {
     return keys.length > 0
@@ -80,6 +113,7 @@ export function draftJobs(wish: ImportWish, watches: readonly WatchWithStatus[],
   const names: string[] = [];
   const rows: JobRow[] = [];
   let form: JobDraft['form'] = 'timers';
+  let asked: Ask[] = [];
   if (timers) {
     for (const [i, timer] of timers.entries()) {
       const { expression, every, randomSeconds } = timer;
@@ -105,28 +139,30 @@ export function draftJobs(wish: ImportWish, watches: readonly WatchWithStatus[],
         schedule,
         leeway,
         problem,
-        ...standing('', schedule, watches, timer.name),
+        ...standing('', schedule, watches, timer.name, wish.section),
       });
     }
   } else {
-    const crontab = readCrontab(wish.text, wish.zone, wish.form === 'auto' ? undefined : wish.form);
+    const { crontab, asks } = crontabOf(wish);
     form = crontab.form;
+    asked = asks;
+    const dialect = wish.cron === 'debian' ? { dialect: 'debian' as const } : {};
     for (const job of crontab.jobs) {
       const schedule = job.problem
         ? null
-        : ({ type: 'cron', expression: job.expression, zone: job.zone } as const);
+        : ({ type: 'cron', expression: job.expression, zone: job.zone, ...dialect } as const);
       const name = uniqueName(jobName(job.command), names);
       names.push(name);
       const text = crontab.lines[job.line - 1]!;
       rows.push({
         line: job.line,
         text,
-        words: cronInWords(job.expression) ?? job.expression,
+        words: cronInWords(job.expression, wish.cron === 'debian' ? 'debian' : 'usual') ?? job.expression,
         name,
         schedule,
         leeway: schedule ? leewayFor(schedule, job.randomSeconds, now) : 0,
         problem: job.problem,
-        ...standing(text, schedule, watches, name),
+        ...standing(text, schedule, watches, name, wish.section),
       });
     }
   }
@@ -137,7 +173,7 @@ export function draftJobs(wish: ImportWish, watches: readonly WatchWithStatus[],
     )
     .filter((watch) => !met.has(watch.id))
     .map(({ id, name }) => ({ id, name }));
-  return { form, rows, without };
+  return { form, asks: asked, rows, without };
 }
 
 /** The same text with the chosen lines wrapped; for timers, the drop-ins that let their services report. */
@@ -151,11 +187,30 @@ export function rewritten(wish: ImportWish, addresses: ReadonlyMap<number, strin
       })
       .join('\n\n');
   }
-  const { lines, jobs } = readCrontab(wish.text, wish.zone, wish.form === 'auto' ? undefined : wish.form);
+  const { lines, jobs, variables } = crontabOf(wish).crontab;
   const out = [...lines];
+  const how = { wrapper: wish.wrapper, shell: variables.SHELL };
   for (const job of jobs) {
     const address = addresses.get(job.line);
-    if (address !== undefined) out[job.line - 1] = wrappedLine(job, address);
+    if (address === undefined) continue;
+    const end = out[job.line - 1]!.endsWith('\r') ? '\r' : '';
+    out[job.line - 1] = wrappedLine(job, address, how) + end;
   }
   return out.join('\n');
+}
+
+/** What to type on that machine: how the wrapper gets there, and one of the lines run as cron would run it. */
+export function handingOver(
+  wish: ImportWish,
+  addresses: ReadonlyMap<number, string>,
+  base: string,
+): { fetch: string; trial: string | null } {
+  const { wrapper = USUAL_WRAPPER } = wish;
+  const fetch = `curl -fsS ${base}/lantern-run -o ${wrapper} && chmod +x ${wrapper}`;
+  if (readTimers(wish.text)) return { fetch, trial: null };
+  const { jobs, variables } = crontabOf(wish).crontab;
+  const job = jobs.find((one) => addresses.has(one.line) && one.input === '');
+  if (!job) return { fetch, trial: null };
+  const line = wrappedLine(job, addresses.get(job.line)!, { wrapper, shell: variables.SHELL });
+  return { fetch, trial: trialLine(line.slice(job.before.length).trimEnd(), variables) };
 }

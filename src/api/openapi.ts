@@ -42,12 +42,23 @@ function operationOf(route: Route): JsonSchema {
   };
 }
 
-/** The OpenAPI 3.1 document, made from the routes and the very schemas that validate. */
+let made: Record<string, JsonSchema> | null = null;
+
+/** The OpenAPI 3.1 document, made once from the routes and the very schemas that validate. */
 export function openApiDocument(base: string): JsonSchema {
+  made ??= makePaths();
+  return documentOf(base, made);
+}
+
+function makePaths(): Record<string, JsonSchema> {
   const paths: Record<string, JsonSchema> = {};
   for (const route of ROUTES) {
     paths[route.path] = { ...paths[route.path], [route.method.toLowerCase()]: operationOf(route) };
   }
+  return paths;
+}
+
+function documentOf(base: string, paths: Record<string, JsonSchema>): JsonSchema {
   return {
     openapi: '3.1.0',
     info: {

@@ -4,6 +4,16 @@ export interface FieldProblem {
   message: string;
 }
 
+/** A refusal repeats what came, and is not to grow with it. */
+const MOST_FIELDS = 50;
+const LONGEST_FIELD = 200;
+const LONGEST_MESSAGE = 600;
+const LONGEST_DETAIL = 4000;
+
+function cut(text: string, most: number): string {
+  return text.length <= most ? text : `${text.slice(0, most)}…`;
+}
+
 /** A refusal as RFC 9457 problem details. */
 export class Problem extends Error {
   constructor(
@@ -17,13 +27,17 @@ export class Problem extends Error {
   }
 
   toResponse(): Response {
+    const errors = this.fields.slice(0, MOST_FIELDS).map(({ field, message }) => ({
+      field: cut(field, LONGEST_FIELD),
+      message: cut(message, LONGEST_MESSAGE),
+    }));
     return new Response(
       JSON.stringify({
         type: 'about:blank',
         status: this.status,
         title: this.title,
-        detail: this.detail,
-        ...(this.fields.length > 0 && { errors: this.fields }),
+        detail: cut(this.detail, LONGEST_DETAIL),
+        ...(errors.length > 0 && { errors }),
       }),
       {
         status: this.status,

@@ -1,10 +1,8 @@
-import { hashSecret } from '../accounts/secrets';
-import { cookieValue, SESSION_COOKIE } from '../accounts/cookie';
-import { CLIENT_HEADER } from '../server/proxy';
+import { OutsideError, readBounded } from '../outside/read';
+import { CLIENT_HEADER, LOCAL_HEADER } from '../server/proxy';
 import { linkBase, type Environment } from '../core/environment';
 import type { ServerContext } from '../server/context';
-import { fetchSessionAccount } from '../store/accounts';
-import { acceptToken } from '../store/tokens';
+import { whoAsks, type Principal } from '../server/principal';
 import { Problem } from './problem';
 
 /** The host the client asked for; forwarded headers were cleaned by the front door. */
@@ -37,6 +35,14 @@ export function clientOf(headers: Headers): string {
 }
 
 /**
+ * Whether somebody at this machine asks. Where the product has a public address a proxy stands before it, and what
+ * comes from this machine may be meant for anybody.
+ */
+export function isLocal(headers: Headers, { baseUrl }: Environment): boolean {
+  return baseUrl === null && headers.get(LOCAL_HEADER) === '1';
+}
+
+/**
  * Refuses what another site made the browser send: a write with a session has to come from our own origin.
  * Browsers say so by Fetch Metadata; where they do not (plain HTTP off this machine), by Origin, which has to
  * name the host that was asked for.
@@ -51,18 +57,25 @@ export function refuseCrossSite(request: Request): void {
   throw new Problem(403, 'Refused', 'This request did not come from the desk itself.');
 }
 
-/** Lets a request with a known token or session pass; throws a problem otherwise. */
-export async function authenticate(request: Request, context: ServerContext, now: number): Promise<void> {
-  const header = request.headers.get('authorization');
-  if (header !== null) {
-    const token = /^Bearer\s+(\S+)$/i.exec(header)?.[1];
-    if (token && (await acceptToken(context.db, hashSecret(token), now))) return;
-    throw unauthorised('This token is not known here.');
+/** Who asks; throws a problem where that is nobody, or another site made the browser ask. */
+export async function authenticate(
+  request: Request,
+  context: ServerContext,
+  now: number,
+): Promise<Principal> {
+  const authorization = request.headers.get('authorization') ?? undefined;
+  const cookie = request.headers.get('cookie') ?? undefined;
+  const who = await whoAsks(context.db, { authorization, cookie }, now);
+  if (!who) {
+    throw unauthorised(
+      authorization !== undefined
+        ? 'This token is not known here.'
+        : 'Send a token (Authorization: Bearer …), or sign in.',
+    );
   }
-  const session = cookieValue(request.headers.get('cookie'), SESSION_COOKIE);
-  const account = session ? await fetchSessionAccount(context.db, hashSecret(session), now) : null;
-  if (!account) throw unauthorised('Send a token (Authorization: Bearer …), or sign in.');
-  if (request.method !== 'GET' && request.method !== 'HEAD') refuseCrossSite(request);
+  if (who.type === 'account' && request.method !== 'GET' && request.method !== 'HEAD')
+    refuseCrossSite(request);
+  return who;
 }
 
 function unauthorised(detail: string): Problem {
@@ -70,18 +83,53 @@ function unauthorised(detail: string): Problem {
 }
 
 const MOST_BODY_BYTES = 1_000_000;
+const BODY_LIMIT_MS = 20_000;
+/** What people and programs write is a few levels deep; a reader that follows any depth can be made to work long. */
+const MOST_LEVELS = 32;
+
+const TOO_LONG = new Problem(413, 'Too long', 'Expected at most 1 MB.');
+
+async function readText(request: Request): Promise<string> {
+  if (Number(request.headers.get('content-length') ?? 0) > MOST_BODY_BYTES) throw TOO_LONG;
+  try {
+    const bounds = { mostBytes: MOST_BODY_BYTES, withinMs: BODY_LIMIT_MS, signal: request.signal };
+    return (await readBounded(request.body as ReadableStream<Uint8Array> | null, bounds)).toString('utf8');
+  } catch (error) {
+    if (!(error instanceof OutsideError)) throw new Problem(400, 'Not readable', 'The body broke off.');
+    throw error.why === 'too-long'
+      ? TOO_LONG
+      : new Problem(408, 'Too slow', `Expected the whole body within ${BODY_LIMIT_MS / 1000} s.`);
+  }
+}
+
+/** Whether brackets outside of strings lie deeper than allowed. */
+function isTooDeep(json: string): boolean {
+  let depth = 0;
+  for (let i = 0; i < json.length; i += 1) {
+    const c = json[i];
+    if (c === '"') {
+      for (i += 1; i < json.length && json[i] !== '"'; i += 1) if (json[i] === '\\') i += 1;
+    } else if (c === '{' || c === '[') {
+      depth += 1;
+      if (depth > MOST_LEVELS) return true;
+    } else if (c === '}' || c === ']') depth -= 1;
+  }
+  return false;
+}
 
 /** The JSON body; a write has to say that it is JSON, which no form of another site can. */
 export async function readJson(request: Request): Promise<unknown> {
-  const text = await request.text();
+  const text = await readText(request);
   if (text === '') return undefined;
-  if (text.length > MOST_BODY_BYTES) throw new Problem(413, 'Too long', 'Expected at most 1 MB.');
   if (!/^application\/json\b/i.test(request.headers.get('content-type') ?? '')) {
     throw new Problem(415, 'Not JSON', 'Expected a body of type application/json.');
+  }
+  if (isTooDeep(text)) {
+    throw new Problem(400, 'Not readable', `Expected at most ${MOST_LEVELS} levels of lists and objects.`);
   }
   try {
     return JSON.parse(text);
   } catch (error) {
-    throw new Problem(400, 'Not readable', `Expected JSON: ${(error as Error).message}.`);
+    throw new Problem(400, 'Not readable', `Expected JSON: ${(error as Error).message.slice(0, 200)}.`);
   }
 }

@@ -1,5 +1,6 @@
-import { CAUSES, causeSentence } from '../core/causes';
+import { causeAdvice, causeSentence } from '../core/causes';
 import type { Finding } from '../core/finding';
+import { asKnown } from '../core/known-state';
 import { mailAddressOf } from '../core/mail-words';
 import type { WatchConfig } from '../core/watch-config';
 import { troubleAdvice, troubleSentence } from '../core/ladder-text';
@@ -29,7 +30,10 @@ export function findingShape(finding: Finding | KeptFinding) {
     verdict: finding.verdict,
     ms: finding.ms === null ? null : Math.round(finding.ms * 1000) / 1000,
     cause,
-    ...(cause && { sentence: causeSentence(cause, finding.detail ?? {}), advice: CAUSES[cause].advice }),
+    ...(cause && {
+      sentence: causeSentence(cause, finding.detail ?? {}),
+      advice: causeAdvice(cause, finding.detail ?? {}),
+    }),
     ...('value' in finding && finding.value !== null && { value: finding.value }),
     ...('evidence' in finding && finding.evidence && { evidence: finding.evidence }),
   };
@@ -45,9 +49,11 @@ export function shownConfig({ kind, config }: WatchWithStatus): WatchConfig {
 interface Places {
   base: string;
   mailDomain: string | null;
+  now: number;
 }
 
-export function watchShape(watch: WatchWithStatus, { base, mailDomain }: Places) {
+export function watchShape(kept: WatchWithStatus, { base, mailDomain, now }: Places) {
+  const watch = asKnown(kept, now);
   const { type: _, ...config } = shownConfig(watch);
   return {
     id: watch.id,
@@ -135,5 +141,11 @@ export function windowShape(window: MaintenanceWindow) {
 
 /** The settings of a channel as they may be shown again. */
 export function shownChannel(channel: Channel, vault: Vault): string {
-  return channelKind(channel.kind)?.shown(openSecrets(vault, channel.settings)) ?? '';
+  try {
+    return channelKind(channel.kind)?.shown(openSecrets(vault, channel.settings)) ?? '';
+  } catch (error) {
+    // By its name: the vault may come from another bundle.
+    if ((error as Error).name !== 'VaultError') throw error;
+    return 'Its secrets cannot be opened with the present key. Enter them again, or put the old key back.';
+  }
 }

@@ -1,43 +1,47 @@
+import { timingSafeEqual } from 'node:crypto';
 import { string } from 'yup';
 import { cookieValue, SESSION_COOKIE, SESSION_MS } from '../accounts/cookie';
+import { TooBusyError } from '../accounts/hash-room';
 import { hashPassword, isPassword } from '../accounts/passwords';
 import { hashSecret, newSecret } from '../accounts/secrets';
-import { signInWaitMs } from '../core/sign-in-throttle';
+import { FORGET_FAILURES_MS, signInWaitMs, throttledClient } from '../core/sign-in-throttle';
 import { formatDuration } from '../core/duration';
 import type { ServerContext } from '../server/context';
 import {
-  clearSignInFailures,
   deleteSession,
   fetchAccountByEmail,
-  fetchSignInFailures,
   hasAccounts,
   saveAccount,
   saveSession,
-  saveSignInFailures,
+  type Account,
 } from '../store/accounts';
+import { fetchSignInFailures, isKnownClient, saveSignIn, saveSignInFailure } from '../store/sign-ins';
 import { Problem, refused } from './problem';
-import { clientOf, isSecure, readJson, refuseCrossSite } from './request';
+import { clientOf, isLocal, isSecure, readJson, refuseCrossSite } from './request';
 import { strictObject } from './schemas/common';
 import { validateBody } from './validate';
 
 const SHORTEST_PASSWORD = 10;
 
-const email = string()
+export const email = string()
   .trim()
   .required('Expected your e-mail address, got nothing.')
   .max(200, 'Expected an e-mail address of at most 200 characters.')
   .email(({ value }) => `Expected an e-mail address such as ines@ternferry.test, got "${String(value)}".`);
 
+export const newPassword = string()
+  .required('Expected a password, got nothing.')
+  .min(
+    SHORTEST_PASSWORD,
+    ({ value }) =>
+      `Expected a password of at least ${SHORTEST_PASSWORD} characters, got ${String(value).length}.`,
+  )
+  .max(500, 'Expected a password of at most 500 characters.');
+
 const firstAccountSchema = strictObject({
   email,
-  password: string()
-    .required('Expected a password, got nothing.')
-    .min(
-      SHORTEST_PASSWORD,
-      ({ value }) =>
-        `Expected a password of at least ${SHORTEST_PASSWORD} characters, got ${String(value).length}.`,
-    )
-    .max(500, 'Expected a password of at most 500 characters.'),
+  password: newPassword,
+  code: string().default('').max(100),
 });
 
 const signInSchema = strictObject({
@@ -48,6 +52,7 @@ const signInSchema = strictObject({
 interface Credentials {
   email: string;
   password: string;
+  code?: string;
 }
 
 function cookie(value: string, maxAgeSeconds: number, isEncrypted: boolean): string {
@@ -55,76 +60,107 @@ function cookie(value: string, maxAgeSeconds: number, isEncrypted: boolean): str
   return `${SESSION_COOKIE}=${value}; Path=/; HttpOnly; SameSite=Lax; Max-Age=${maxAgeSeconds}${secure}`;
 }
 
-async function openSession(request: Request, context: ServerContext, accountId: number): Promise<Response> {
+async function openSession(request: Request, context: ServerContext, account: Account): Promise<Response> {
   const now = Date.now();
   const token = newSecret();
+  const { headers } = request;
+  const client = clientOf(headers);
   await saveSession(context.db, {
     tokenHash: hashSecret(token),
-    accountId,
+    accountId: account.id,
     createdAt: now,
     expiresAt: now + SESSION_MS,
+    client,
+    agent: (headers.get('user-agent') ?? '').slice(0, 200),
   });
-  const encrypted = isSecure(request.headers, context.environment);
+  const known = { accountId: account.id, email: account.email, client: throttledClient(client), at: now };
+  await saveSignIn(context.db, known);
+  const encrypted = isSecure(headers, context.environment);
   return new Response(null, {
     status: 204,
     headers: { 'set-cookie': cookie(token, SESSION_MS / 1000, encrypted) },
   });
 }
 
-async function asResponse(work: () => Promise<Response>): Promise<Response> {
+export async function asResponse(work: () => Promise<Response>): Promise<Response> {
   try {
     return await work();
   } catch (error) {
     if (error instanceof Problem) return error.toResponse();
+    if (error instanceof TooBusyError) {
+      return new Problem(503, 'Busy', 'Too many sign-ins at once. Try again in a few seconds.', [], {
+        'retry-after': '5',
+      }).toResponse();
+    }
     throw error;
   }
 }
 
-/** Makes the first account and signs it in; refused once there is one. */
+/** Compares what was typed with a secret in a time that tells nothing of it. */
+function isSame(typed: string, secret: string): boolean {
+  return timingSafeEqual(Buffer.from(hashSecret(typed)), Buffer.from(hashSecret(secret)));
+}
+
+/**
+ * Makes the first account and signs it in; refused once there is one. Who is not at this machine has to know the code
+ * that was printed at the start: else whoever comes first would own the place.
+ */
 export function makeFirstAccount(request: Request, context: ServerContext): Promise<Response> {
-  return asResponse(async () => {
-    refuseCrossSite(request);
-    const valid = await validateBody<Credentials>(firstAccountSchema, await readJson(request));
-    const passwordHash = await hashPassword(valid.password);
+  const refuseSecond = async () => {
     if (await hasAccounts(context.db)) {
       throw new Problem(409, 'Already set up', 'There is an account already. Sign in instead.');
     }
+  };
+  return asResponse(async () => {
+    refuseCrossSite(request);
+    // Before anything that takes time: this door stays open to everybody for good.
+    await refuseSecond();
+    const valid = await validateBody<Credentials>(firstAccountSchema, await readJson(request));
+    const typed = (valid.code ?? '').trim().toLowerCase();
+    if (!isLocal(request.headers, context.environment) && !isSame(typed, context.firstCode)) {
+      const message =
+        typed === ''
+          ? 'Expected the code that was printed where Calm Lantern was started, got nothing.'
+          : 'This is not the code that was printed at the last start.';
+      throw refused([{ field: 'code', message }]);
+    }
+    const passwordHash = await hashPassword(valid.password);
+    await refuseSecond();
     const account = await saveAccount(context.db, {
       email: valid.email,
       passwordHash,
       createdAt: Date.now(),
     });
-    return openSession(request, context, account.id);
+    return openSession(request, context, account);
   });
 }
 
 /** A hash nobody has the password of, so that an unknown address takes as long as a known one. */
 let decoy: Promise<string> | null = null;
 
-/** Signs in. After some failures each further try has to wait, by e-mail address and by client. */
+/** Refuses a try that comes too soon after others; it is counted before the password is worked out. */
+export async function throttleSignIn(headers: Headers, context: ServerContext, email: string): Promise<void> {
+  const { db } = context;
+  const now = Date.now();
+  const client = throttledClient(clientOf(headers));
+  const failures = await fetchSignInFailures(db, { email, client }, now - FORGET_FAILURES_MS);
+  const known = await isKnownClient(db, email, client, now);
+  const waitMs = signInWaitMs(failures, { email, client, known }, now);
+  if (waitMs > 0) {
+    const seconds = Math.ceil(waitMs / 1000);
+    const detail = `Too many tries. Wait ${formatDuration(seconds * 1000)}, then try again.`;
+    throw new Problem(429, 'Too many tries', detail, [], { 'retry-after': String(seconds) });
+  }
+  // Many tries at once do not slip through between counting and knowing.
+  await saveSignInFailure(db, { email, client, at: now });
+}
+
+/** Signs in. After some failures each further try has to wait. */
 export function signIn(request: Request, context: ServerContext): Promise<Response> {
   return asResponse(async () => {
     refuseCrossSite(request);
     const valid = await validateBody<Credentials>(signInSchema, await readJson(request));
-    const subjects = [`email ${valid.email.toLowerCase()}`, `client ${clientOf(request.headers)}`];
-    const now = Date.now();
-    const failures = await Promise.all(subjects.map((subject) => fetchSignInFailures(context.db, subject)));
-    const waitMs = Math.max(...failures.map((failure) => signInWaitMs(failure, now)));
-    if (waitMs > 0) {
-      const seconds = Math.ceil(waitMs / 1000);
-      throw new Problem(
-        429,
-        'Too many tries',
-        `Too many tries. Wait ${formatDuration(seconds * 1000)}, then try again.`,
-        [],
-        { 'retry-after': String(seconds) },
-      );
-    }
-    // Counted before the password is worked out, so that many tries at once do not slip through.
-    for (const [i, subject] of subjects.entries()) {
-      const count = (failures[i]?.count ?? 0) + 1;
-      await saveSignInFailures(context.db, subject, { count, lastAt: now });
-    }
+    await throttleSignIn(request.headers, context, valid.email.toLowerCase());
     const account = await fetchAccountByEmail(context.db, valid.email);
     decoy ??= hashPassword(newSecret());
     const right = await isPassword(valid.password, account?.passwordHash ?? (await decoy));
@@ -133,11 +169,11 @@ export function signIn(request: Request, context: ServerContext): Promise<Respon
         { field: 'password', message: 'This e-mail address and password do not belong together.' },
       ]);
     }
-    for (const subject of subjects) await clearSignInFailures(context.db, subject);
-    return openSession(request, context, account.id);
+    return openSession(request, context, account);
   });
 }
 
+/** Signs out: the session ends, here and for whoever else may have its cookie. */
 export function signOut(request: Request, context: ServerContext): Promise<Response> {
   return asResponse(async () => {
     refuseCrossSite(request);

@@ -100,7 +100,8 @@ export async function validateWatch(body: unknown, around: Around): Promise<Vali
   if (body === null || typeof body !== 'object' || Array.isArray(body)) {
     throw new Problem(400, 'Not readable', 'Expected a JSON object that describes a watch.');
   }
-  const kindId = String((body as Body).kind ?? 'web');
+  const { kind: asked = 'web' } = body as Body;
+  const kindId = typeof asked === 'string' ? asked : '';
   const schema = kindId === 'checkin' ? checkinSchema : probeSchema(kindId);
   if (!schema) {
     const message = `Expected kind to be one of ${watchKindIds().join(', ')}, got ${JSON.stringify((body as Body).kind)}.`;

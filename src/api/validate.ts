@@ -3,8 +3,8 @@ import { refused, type FieldProblem } from './problem';
 
 /** Checks a body against its schema; throws a problem that names every field that was refused. */
 export async function validateBody<T>(schema: AnySchema, body: unknown): Promise<T> {
-  const unknown = unknownFields(schema.describe(), body, '');
-  if (unknown.length > 0) throw refused(unknown);
+  const wrong = wrongShapes(schema.describe() as SchemaFieldDescription, body, '');
+  if (wrong.length > 0) throw refused(wrong);
   try {
     return (await schema.validate(body, { abortEarly: false })) as T;
   } catch (error) {
@@ -26,25 +26,49 @@ function fieldProblems(error: ValidationError): FieldProblem[] {
   return problems;
 }
 
-/** Fields the schema does not have: Yup would drop them without a word, and a typing error with them. */
-function unknownFields(described: SchemaFieldDescription, value: unknown, path: string): FieldProblem[] {
-  if ('fields' in described && value !== null && typeof value === 'object' && !Array.isArray(value)) {
+const PLAIN_TYPES: Record<string, { what: string; is: readonly string[] }> = {
+  string: { what: 'text', is: ['string', 'number', 'boolean'] },
+  number: { what: 'a number', is: ['number', 'string'] },
+  boolean: { what: 'true or false', is: ['boolean', 'string'] },
+  date: { what: 'a date', is: ['string', 'number'] },
+};
+
+function nameOf(value: unknown): string {
+  if (Array.isArray(value)) return 'a list';
+  return typeof value === 'object' ? 'an object' : JSON.stringify(value).slice(0, 80);
+}
+
+function expected(what: string, value: unknown, path: string): FieldProblem[] {
+  return [
+    {
+      field: path,
+      message: `Expected ${path === '' ? 'the body' : path} to be ${what}, got ${nameOf(value)}.`,
+    },
+  ];
+}
+
+/**
+ * What cannot be what the schema describes: fields it does not have (Yup would drop them without a word, and a typing
+ * error with them), and lists or objects where text is expected (Yup would ask them for their text, whatever that is).
+ */
+function wrongShapes(described: SchemaFieldDescription, value: unknown, path: string): FieldProblem[] {
+  if (value === undefined || value === null) return [];
+  const plain = PLAIN_TYPES[described.type];
+  if (plain) return plain.is.includes(typeof value) ? [] : expected(plain.what, value, path);
+  if ('fields' in described) {
+    if (typeof value !== 'object' || Array.isArray(value)) return expected('an object', value, path);
     return Object.entries(value).flatMap(([name, inner]) => {
       const field = path === '' ? name : `${path}.${name}`;
-      const known = described.fields[name];
-      if (known) return unknownFields(known, inner, field);
+      if (Object.hasOwn(described.fields, name)) return wrongShapes(described.fields[name]!, inner, field);
       const names = Object.keys(described.fields).join(', ');
-      return [{ field, message: `Expected only ${names}; got ${name}.` }];
+      return [{ field, message: `Expected only ${names}; got ${name.slice(0, 80)}.` }];
     });
   }
-  if (
-    'innerType' in described &&
-    Array.isArray(value) &&
-    described.innerType &&
-    !Array.isArray(described.innerType)
-  ) {
-    const { innerType } = described;
-    return value.flatMap((item, i) => unknownFields(innerType, item, `${path}[${i}]`));
+  if (described.type === 'array') {
+    if (!Array.isArray(value)) return expected('a list', value, path);
+    const inner = 'innerType' in described ? described.innerType : undefined;
+    if (!inner || Array.isArray(inner)) return [];
+    return value.flatMap((item, i) => wrongShapes(inner, item, `${path}[${i}]`));
   }
   return [];
 }

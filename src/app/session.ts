@@ -1,23 +1,32 @@
 import { cookies, headers } from 'next/headers';
 import { redirect } from 'next/navigation';
+import { cache } from 'react';
 import { SESSION_COOKIE } from '../accounts/cookie';
 import { hashSecret } from '../accounts/secrets';
-import { publicBase } from '../api/request';
+import { isLocal, publicBase } from '../api/request';
 import { requestTime } from '../server/clock';
 import { serverContext } from '../server/context';
-import { fetchSessionAccount, hasAccounts, type Account } from '../store/accounts';
+import { fetchSession, hasAccounts, type Session } from '../store/accounts';
 
-/** The account that is signed in, or null. */
-export async function currentAccount(): Promise<Account | null> {
+/** The session of the request, or null; asked once for all that is drawn for it. */
+const currentSession = cache(async (): Promise<Session | null> => {
   const token = (await cookies()).get(SESSION_COOKIE)?.value;
-  return token ? fetchSessionAccount(serverContext().db, hashSecret(token), requestTime()) : null;
+  return token ? fetchSession(serverContext().db, hashSecret(token), requestTime()) : null;
+});
+
+/**
+ * Sends whoever is not signed in to sign in, or to make the first account. Every page of the desk asks this before it
+ * reads anything: the layout around it is drawn beside it, not before it.
+ */
+export async function requireSession(): Promise<Session> {
+  const session = await currentSession();
+  if (session) return session;
+  redirect((await hasAccounts(serverContext().db)) ? '/sign-in' : '/welcome');
 }
 
-/** Sends whoever is not signed in to sign in, or to make the first account. */
-export async function requireAccount(): Promise<Account> {
-  const account = await currentAccount();
-  if (account) return account;
-  redirect((await hasAccounts(serverContext().db)) ? '/sign-in' : '/welcome');
+/** Whether the reader sits at this machine itself. */
+export async function isReaderHere(): Promise<boolean> {
+  return isLocal(await headers(), serverContext().environment);
 }
 
 /** The address under which the reader reached us. */

@@ -1,4 +1,6 @@
 import { notFound } from 'next/navigation';
+import { asKnown } from '../core/known-state';
+import { requestTime } from '../server/clock';
 import { serverContext } from '../server/context';
 import { fetchWatch, type WatchWithStatus } from '../store/watches';
 
@@ -6,5 +8,5 @@ import { fetchWatch, type WatchWithStatus } from '../store/watches';
 export async function watchOfPath(id: string): Promise<WatchWithStatus> {
   const watch = /^\d{1,15}$/.test(id) ? await fetchWatch(serverContext().db, Number(id)) : null;
   if (!watch) notFound();
-  return watch;
+  return asKnown(watch, requestTime());
 }

@@ -6,6 +6,8 @@ export interface Answer {
   ok: boolean;
   /** Worth another try: the other side was away or busy. */
   retry: boolean;
+  /** The fault is ours: it waits for as long as it takes. */
+  ours?: true;
   /** What it said, in one line, as far as it may be shown. */
   said: string;
 }
@@ -16,7 +18,7 @@ export interface ChannelKind<S extends object> {
   title: string;
   help: string;
   schema: ObjectSchema<S>;
-  fields: { name: string; label: string; help: string; placeholder: string }[];
+  fields: { name: string; label: string; help: string; placeholder: string; secret?: true }[];
   /** The settings as they may be shown again: secrets cut short. */
   shown: (settings: S) => string;
   send: (settings: S, message: MessageText, signal: AbortSignal) => Promise<Answer>;

@@ -48,7 +48,7 @@ export interface OutageFigures {
   count: number;
   totalMs: number;
   longestMs: number;
-  /** Mean observed time from one outage's end to the next one's beginning; null below two outages. */
+  /** Mean time by the clock from one outage's end to the next one's beginning; null below two outages. */
   meanBetweenMs: number | null;
   /** Mean time to mend; null without outages. */
   meanToMendMs: number | null;

@@ -1,6 +1,6 @@
 import type { CauseCode } from './causes';
 import { formatDuration } from './duration';
-import { capitalise, numberWord } from './state-text';
+import { capitalise, numberWord } from './words';
 
 /** What is known of one watch in trouble, as far as it may share its cause with others. */
 export interface TroubleFacts {
@@ -11,7 +11,12 @@ export interface TroubleFacts {
   cause: CauseCode;
   host: string | null;
   port: number | null;
+  /** Where it was found, or what it was given where it was given a number instead of a name. */
   address: string | null;
+  /** The name server it was told to ask; null for the one of this machine, or where it asks none. */
+  resolver: string | null;
+  /** What others stand on without saying so: a database, a broker, a store. */
+  carries: boolean;
   /** Fingerprint of the certificate it was shown. */
   certificate: string | null;
   /** Everything it rests on, the nearest first. */
@@ -28,7 +33,7 @@ export interface WellFacts {
 
 /** Watches whose troubles have a likely cause in common. */
 export interface Together {
-  kind: 'upstream' | 'certificate' | 'name' | 'host' | 'address' | 'network';
+  kind: 'upstream' | 'certificate' | 'resolver' | 'name' | 'machine' | 'carrier' | 'network';
   /** The watch below, where that is the cause; it is among `watchIds`. */
   upstream?: number;
   watchIds: number[];
@@ -41,10 +46,15 @@ export interface Together {
 /** Troubles that begin further apart than this are not taken for one. */
 export const TOGETHER_MS = 5 * 60_000;
 
+/** One key for all that is the same machine; null where a trouble says nothing of one. */
+type MachineOf = (trouble: TroubleFacts) => string | null;
+
 interface Way {
   kind: Together['kind'];
   /** What a trouble would share this way; null where it cannot. */
-  key: (trouble: TroubleFacts) => string | null;
+  key: (trouble: TroubleFacts, machineOf: MachineOf) => string | null;
+  /** Whether those that share the key belong together indeed. */
+  fits?: (group: readonly TroubleFacts[]) => boolean;
   /** This many at least; two different hosts in one network may be chance. */
   least: number;
   say: (
@@ -78,6 +88,67 @@ function within(group: readonly TroubleFacts[]): string {
   const times = group.map((trouble) => trouble.began);
   const spread = Math.max(...times) - Math.min(...times);
   return spread < 1000 ? 'at once' : `within ${formatDuration(spread)}`;
+}
+
+/** No name server answered at all: that says nothing of the name asked for. */
+const UNANSWERED: ReadonlySet<CauseCode> = new Set(['name.timeout', 'name.server-failed', 'name.refused']);
+const OWN_RESOLVER = '';
+/** Troubles that say nothing of the machine behind a name. */
+const NO_MACHINE: ReadonlySet<string> = new Set(['name', 'record']);
+/** A watch that is given a number instead of a name. */
+const isNumber = (host: string) => /^[\d.]+$|:/.test(host);
+
+/** Those of a group that may lean on what others carry. */
+function leaning(group: readonly TroubleFacts[]): TroubleFacts[] {
+  return group.filter((trouble) => !trouble.carries);
+}
+
+function sayResolver(group: TroubleFacts[], resolver: string): { sentence: string; advice: string } {
+  const who = `${count(group)} watches had no answer from ${resolver === OWN_RESOLVER ? 'this machine’s name server' : `the name server ${resolver}`}`;
+  return {
+    sentence: `${who}, ${within(group)}; what they look at may be well.`,
+    advice:
+      resolver === OWN_RESOLVER
+        ? 'Look at the name server this machine asks (/etc/resolv.conf), and at the way there.'
+        : `Look whether ${resolver} is on and answers on port 53.`,
+  };
+}
+
+/**
+ * For each trouble one key for all that is the same machine: a host, the address it was found at, and every other
+ * host found there. A host with several addresses, or an address with several names, is one machine.
+ */
+function machines(troubles: readonly TroubleFacts[]): MachineOf {
+  const above = new Map<string, string>();
+  const rootOf = (one: string): string => {
+    const next = above.get(one);
+    if (next === undefined || next === one) return one;
+    const root = rootOf(next);
+    above.set(one, root);
+    return root;
+  };
+  const own = (trouble: TroubleFacts) =>
+    NO_MACHINE.has(layer(trouble)!) ? null : (trouble.address ?? trouble.host);
+  for (const trouble of troubles) {
+    const { host, address } = trouble;
+    if (own(trouble) === null || host === null || address === null) continue;
+    const [low, high] = [rootOf(host), rootOf(address)].sort();
+    above.set(high!, low!);
+  }
+  return (trouble) => {
+    const one = own(trouble);
+    return one === null ? null : rootOf(one);
+  };
+}
+
+function sayAddress(group: TroubleFacts[], well: readonly WellFacts[]): { sentence: string; advice: string } {
+  const address = group.find((trouble) => trouble.address !== null)!.address!;
+  return {
+    sentence:
+      `${count(group)} watches with different names lead to ${address} and failed ${within(group)}` +
+      `${well.some((w) => w.address === address) ? ', while others there are well' : ''}.`,
+    advice: 'Look at the machine behind that address: it serves all of them.',
+  };
 }
 
 function sayHost(
@@ -119,6 +190,16 @@ const WAYS: readonly Way[] = [
     }),
   },
   {
+    kind: 'resolver',
+    key: (trouble) => (UNANSWERED.has(trouble.cause) ? (trouble.resolver ?? OWN_RESOLVER) : null),
+    least: 2,
+    // One zone whose own server fails is answered for by every resolver in the same way.
+    fits: (group) =>
+      group.some((trouble) => trouble.cause !== 'name.server-failed') ||
+      new Set(group.map((trouble) => zoneOf(trouble.host ?? ''))).size > 1,
+    say: sayResolver,
+  },
+  {
     kind: 'name',
     key: (trouble) => (layer(trouble) === 'name' && trouble.host ? zoneOf(trouble.host) : null),
     least: 2,
@@ -128,21 +209,30 @@ const WAYS: readonly Way[] = [
     }),
   },
   {
-    kind: 'host',
-    key: (trouble) => (layer(trouble) === 'name' ? null : trouble.host),
-    least: 2,
-    say: sayHost,
+    kind: 'carrier',
+    key: (trouble) => (trouble.carries || layer(trouble) === 'reply' ? '' : null),
+    least: 3,
+    fits: (group) => group.some((trouble) => trouble.carries) && leaning(group).length >= 2,
+    say: (group) => {
+      const names = group.filter((trouble) => trouble.carries).map((trouble) => trouble.name);
+      const who = new Intl.ListFormat('en').format(names);
+      const n = numberWord(leaning(group).length);
+      return {
+        sentence: `${who} failed ${within(group)} with ${n} watches that are answered, but wrongly; ${names.length === 1 ? 'it is' : 'they are'} the likely cause.`,
+        advice: `Look at ${who} first; if the rest follows, let it rest on ${names.length === 1 ? 'it' : 'them'}.`,
+      };
+    },
   },
   {
-    kind: 'address',
-    key: (trouble) => trouble.address,
+    kind: 'machine',
+    key: (trouble, machineOf) => machineOf(trouble),
     least: 2,
-    say: (group, address, well) => ({
-      sentence:
-        `${count(group)} watches with different names lead to ${address} and failed ${within(group)}` +
-        `${well.some((w) => w.address === address) ? ', while others there are well' : ''}.`,
-      advice: 'Look at the machine behind that address: it serves all of them.',
-    }),
+    say: (group, _, well) => {
+      const all = group.map((trouble) => trouble.host ?? trouble.address!);
+      const names = all.filter((host) => !isNumber(host));
+      const hosts = new Set(names.length > 0 ? names : all);
+      return hosts.size === 1 ? sayHost(group, [...hosts][0]!, well) : sayAddress(group, well);
+    },
   },
   {
     kind: 'network',
@@ -198,21 +288,24 @@ function byUpstream(troubles: readonly TroubleFacts[]): Together[] {
 
 /**
  * Which troubles belong together, and why: first those that rest on another one that was in trouble by then;
- * then those that began within five minutes of each other and share a certificate, a name, a host, an address or
- * a network. Each watch is in one group at most; what stands alone is in none.
+ * then those that began within five minutes of each other and share a certificate, a name server, a zone, a
+ * database that others lean on, a machine or a network. Each watch is in one group at most; what stands alone is in none.
  */
 export function belongTogether(troubles: readonly TroubleFacts[], well: readonly WellFacts[]): Together[] {
   const groups = byUpstream(troubles);
   const taken = new Set(groups.flatMap((group) => group.watchIds));
-  for (const { kind, key, least, say } of WAYS) {
+  for (const { kind, key, least, fits, say } of WAYS) {
     const byKey = new Map<string, TroubleFacts[]>();
-    for (const trouble of troubles) {
-      const shared = taken.has(trouble.watchId) ? null : key(trouble);
+    const free = troubles.filter((trouble) => !taken.has(trouble.watchId));
+    let made: MachineOf | undefined;
+    const machineOf: MachineOf = (trouble) => (made ??= machines(free))(trouble);
+    for (const trouble of free) {
+      const shared = key(trouble, machineOf);
       if (shared !== null) byKey.set(shared, [...(byKey.get(shared) ?? []), trouble]);
     }
     for (const [shared, all] of byKey) {
       for (const group of runsInTime(all)) {
-        if (group.length < least) continue;
+        if (group.length < least || fits?.(group) === false) continue;
         const watchIds = group.map((trouble) => trouble.watchId);
         for (const id of watchIds) taken.add(id);
         groups.push({ kind, watchIds, ...say(group, shared, well) });

@@ -17,21 +17,61 @@ const COLUMNS = ['address', 'name', 'section', 'kind', 'every'] as const;
 /** More lines than this are not taken at once. */
 export const MOST_BULK_ROWS = 1000;
 
+interface RecordOfText {
+  line: number;
+  text: string;
+}
+
+/** Records of a text (RFC 4180): a line each, or more where a quoted cell holds line breaks. */
+function recordsOf(text: string): RecordOfText[] {
+  const lines = text.replace(/^\uFEFF/, '').split(/\r?\n/);
+  const records: RecordOfText[] = [];
+  for (let i = 0; i < lines.length; i += 1) {
+    const line = i + 1;
+    let record = lines[i]!;
+    // A quote that is opened and never closed is only a quote.
+    const end = isOpen(record)
+      ? lines.findIndex((_, j) => j > i && !isOpen(lines.slice(i, j + 1).join('\n')))
+      : i;
+    if (end > i && end - i <= MOST_LINES_IN_A_CELL) {
+      record = lines.slice(i, end + 1).join('\n');
+      i = end;
+    }
+    records.push({ line, text: record });
+  }
+  return records;
+}
+
+const MOST_LINES_IN_A_CELL = 50;
+
+/** Whether a quoted cell is still open at the end. */
+function isOpen(record: string): boolean {
+  if (!/(^|,)\s*"/.test(record)) return false;
+  return (record.match(/"/g)?.length ?? 0) % 2 === 1;
+}
+
+/** The rows of a pasted list, and how many more there are than are taken at once. */
+export interface BulkList {
+  rows: BulkRow[];
+  left: number;
+}
+
 /**
  * Reads a pasted list: addresses one a line; or CSV (RFC 4180) with address, name, section, kind and every, by a
  * header in any order, or without one in that order. Empty lines and lines that begin with # are passed over.
  */
-export function bulkRowsOf(text: string): BulkRow[] {
-  const lines = text.replace(/^\uFEFF/, '').split(/\r?\n/);
-  const kept = lines
-    .map((line, i) => ({ line: i + 1, text: line }))
-    .filter(({ text: line }) => line.trim() !== '' && !line.trimStart().startsWith('#'));
+export function bulkRowsOf(text: string): BulkList {
+  const kept = recordsOf(text).filter(
+    ({ text: line }) => line.trim() !== '' && !line.trimStart().startsWith('#'),
+  );
   const [first] = kept;
-  if (!first) return [];
+  if (!first) return { rows: [], left: 0 };
   const header = csvParseRows(first.text)[0]!.map((column) => column.trim().toLowerCase());
   const named = header.includes('address');
   const rows = named ? kept.slice(1) : kept;
-  return rows.slice(0, MOST_BULK_ROWS).map(({ line, text: row }) => {
+  return { rows: rows.slice(0, MOST_BULK_ROWS).map(rowOf), left: Math.max(0, rows.length - MOST_BULK_ROWS) };
+
+  function rowOf({ line, text: row }: RecordOfText): BulkRow {
     const cells: Partial<Record<string, string>> = named
       ? (csvParse(`${header.join(',')}\n${row}`)[0] ?? {})
       : Object.fromEntries((csvParseRows(row)[0] ?? []).map((cell, i) => [COLUMNS[i] ?? `extra${i}`, cell]));
@@ -40,10 +80,10 @@ export function bulkRowsOf(text: string): BulkRow[] {
       line,
       text: row,
       address: cell('address'),
-      name: cell('name'),
-      section: cell('section'),
+      name: cell('name').replace(/\s+/g, ' '),
+      section: cell('section').replace(/\s+/g, ' '),
       kind: cell('kind').toLowerCase(),
       every: cell('every'),
     };
-  });
+  }
 }

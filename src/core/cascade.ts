@@ -15,6 +15,15 @@ export interface Levels {
   kinds: Readonly<Record<string, Values>>;
   /** By the name of the section. */
   sections: Readonly<Record<string, Values>>;
+  /** What each kind has where a watch says nothing, shared or not. */
+  defaults?: Readonly<Record<string, KindDefaults>>;
+}
+
+/** The settings of a kind as it ships: what a watch kept by an earlier version does not say comes from here. */
+export interface KindDefaults {
+  settings: Values;
+  /** Of fields that hold rows: what a row has where it says nothing. */
+  rows: Readonly<Record<string, Values>>;
 }
 
 export const NO_LEVELS: Levels = { usual: {}, instance: {}, kinds: {}, sections: {} };
@@ -164,10 +173,20 @@ function placeOf(config: Record<string, unknown>, name: string) {
     : { holder: config, key: name };
 }
 
+/** Settings with everything their kind has: those kept by an earlier version know nothing of what came later. */
+function completed(settings: object, defaults: KindDefaults | undefined): Record<string, unknown> {
+  const whole: Record<string, unknown> = { ...defaults?.settings, ...settings };
+  for (const [name, row] of Object.entries(defaults?.rows ?? {})) {
+    const rows = whole[name];
+    if (Array.isArray(rows)) whole[name] = rows.map((one: object) => ({ ...row, ...one }));
+  }
+  return whole;
+}
+
 /** The whole settings of a watch from its own and what holds for it. */
-export function wholeConfig(own: OwnConfig, { values }: Resolved): WatchConfig {
+export function wholeConfig(own: OwnConfig, { values }: Resolved, defaults?: KindDefaults): WatchConfig {
   const config: Record<string, unknown> = { ...own };
-  if (own.type === 'probe') config.settings = { ...own.settings };
+  if (own.type === 'probe') config.settings = completed(own.settings, defaults);
   for (const [name, value] of Object.entries(values)) {
     const { holder, key } = placeOf(config, name);
     holder[key] = value;

@@ -1,5 +1,5 @@
-/** A moment as "Tue 24 Nov, 02:30" in a zone; `UTC` when the zone is empty. */
-export function formatClock(at: number, zone: string): string {
+/** A moment as "Tue 24 Nov, 02:30" in a zone, to the second where asked for; `UTC` when the zone is empty. */
+export function formatClock(at: number, zone: string, toTheSecond = false): string {
   const parts = new Intl.DateTimeFormat('en-GB', {
     timeZone: zone || 'UTC',
     weekday: 'short',
@@ -7,8 +7,18 @@ export function formatClock(at: number, zone: string): string {
     month: 'short',
     hour: '2-digit',
     minute: '2-digit',
+    second: '2-digit',
     hourCycle: 'h23',
   }).formatToParts(at);
   const get = (type: string) => parts.find((p) => p.type === type)?.value ?? '';
-  return `${get('weekday')} ${get('day')} ${get('month')}, ${get('hour')}:${get('minute')}`;
+  return `${get('weekday')} ${get('day')} ${get('month')}, ${get('hour')}:${get('minute')}${
+    toTheSecond ? `:${get('second')}` : ''
+  }`;
+}
+
+const MINUTE_MS = 60_000;
+
+/** Whether minutes do not tell the ends of a stretch of time apart, so that seconds are needed. */
+export function needsSeconds(from: number, to: number): boolean {
+  return to - from < 2 * MINUTE_MS;
 }

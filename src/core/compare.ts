@@ -23,22 +23,53 @@ export function valueText(value: unknown): string {
   return typeof value === 'string' ? value : (JSON.stringify(value) ?? '');
 }
 
+/** A number as digits and a power of ten, so that none of it is lost; null for what is none. */
+function exactNumber(text: string): { digits: bigint; exponent: number } | null {
+  const match = /^([+-]?)(\d+)(?:\.(\d+))?(?:e([+-]?\d{1,4}))?$/i.exec(text.trim());
+  if (!match) return null;
+  const [, sign, whole, fraction = '', power = '0'] = match;
+  return {
+    digits: BigInt(`${sign === '-' ? '-' : ''}${whole}${fraction}`),
+    exponent: Number(power) - fraction.length,
+  };
+}
+
+/** A moment or a day (ISO 8601) in milliseconds; null for what is none. */
+function moment(text: string): number | null {
+  if (!/^\d{4}-\d\d-\d\d(?:[T ]\d\d:\d\d(?::\d\d(?:\.\d+)?)?(?:Z|[+-]\d\d:?\d\d)?)?$/.test(text.trim()))
+    return null;
+  const at = Date.parse(text.trim().replace(' ', 'T'));
+  return Number.isNaN(at) ? null : at;
+}
+
+/** Below nought, nought or above, as `a` is less than, equal to or more than `b`; null where they cannot be ordered. */
+function order(a: string, b: string): number | null {
+  const [x, y] = [exactNumber(a), exactNumber(b)];
+  if (x && y) {
+    const least = Math.min(x.exponent, y.exponent);
+    const up = (n: typeof x) => n.digits * 10n ** BigInt(n.exponent - least);
+    const [left, right] = [up(x), up(y)];
+    return left < right ? -1 : left > right ? 1 : 0;
+  }
+  const [s, t] = [moment(a), moment(b)];
+  return s !== null && t !== null ? s - t : null;
+}
+
 /**
- * Compares what came (undefined: nothing) with what is expected. Numbers are compared as numbers where both
- * sides are some, everything else as text.
+ * Compares what came (undefined: nothing) with what is expected. Numbers are compared as numbers and dates as dates
+ * where both sides are some, each exactly; everything else as text.
  */
 export function compare(got: unknown, comparison: Comparison, expected: string): boolean {
   if (comparison === 'is there') return got !== undefined;
   if (comparison === 'is not there') return got === undefined;
   if (got === undefined) return comparison === 'is not' || comparison === 'does not contain';
   const text = valueText(got);
-  const [a, b] = [text.trim() === '' ? Number.NaN : Number(text), Number(expected)];
-  const numbers = !Number.isNaN(a) && !Number.isNaN(b) && expected.trim() !== '';
+  const ordered = order(text, expected);
   switch (comparison) {
     case 'is':
-      return numbers ? a === b : text === expected;
+      return ordered === null ? text === expected : ordered === 0;
     case 'is not':
-      return numbers ? a !== b : text !== expected;
+      return ordered === null ? text !== expected : ordered !== 0;
     case 'contains':
       return text.includes(expected);
     case 'does not contain':
@@ -46,10 +77,27 @@ export function compare(got: unknown, comparison: Comparison, expected: string):
     case 'matches':
       return Pattern.of(expected).isIn(text);
     case 'at least':
-      return numbers && a >= b;
+      return ordered !== null && ordered >= 0;
     case 'at most':
-      return numbers && a <= b;
+      return ordered !== null && ordered <= 0;
   }
+}
+
+/** For how many of several values a comparison has to hold. */
+export const HOW_MANY = ['all', 'any', 'exactly one'] as const;
+export type HowMany = (typeof HOW_MANY)[number];
+
+/** Whether a comparison holds for as many of the values as it should. Of no value at all only that it is not there. */
+export function compareMany(
+  values: readonly unknown[],
+  comparison: Comparison,
+  expected: string,
+  many: HowMany = 'all',
+): boolean {
+  if (values.length === 0) return compare(undefined, comparison, expected);
+  const holding = values.filter((value) => compare(value, comparison, expected)).length;
+  if (many === 'all') return holding === values.length;
+  return many === 'any' ? holding > 0 : holding === 1;
 }
 
 /** What each comparison asks for, and what it is when it does not hold. */
@@ -79,7 +127,7 @@ export function failingText(comparison: Comparison, expected: string): string {
 export function comparisonProblem(comparison: Comparison, expected: string): string | null {
   if (comparison === 'matches') return patternProblem(expected);
   if (comparison !== 'at least' && comparison !== 'at most') return null;
-  return expected.trim() !== '' && Number.isFinite(Number(expected))
+  return exactNumber(expected) !== null || moment(expected) !== null
     ? null
-    : `Expected a number after “${comparison}”, got “${expected}”.`;
+    : `Expected a number or a date such as 2026-12-25 after “${comparison}”, got “${expected}”.`;
 }

@@ -1,8 +1,16 @@
+import type { CronDialect } from './cron-times';
+import {
+  FIVE,
+  formOf,
+  isJobLine,
+  SHORT,
+  USER,
+  VARIABLE,
+  withoutReturn,
+  type CrontabForm,
+} from './crontab-form';
 import { isTimeZone } from './zone-time';
 import { nextDues, timesProblem } from './schedule';
-
-/** Whether lines name a user behind the times, as those of /etc/crontab do. */
-export type CrontabForm = 'user' | 'system';
 
 /** One line of a crontab that starts a job. */
 export interface CrontabJob {
@@ -27,30 +35,16 @@ export interface Crontab {
   form: CrontabForm;
   lines: string[];
   jobs: CrontabJob[];
+  /** What lines before a job set for it (crontab(5)), by name. */
+  variables: Record<string, string>;
+  /** Whose cron it is makes a difference to what stands here. */
+  dialectMatters: boolean;
 }
-
-const VARIABLE = /^\s*([A-Za-z_][\w]*)\s*=\s*(.*)$/;
-const FIVE = /^(\s*(?:\S+\s+){4}\S+\s+)(.*)$/;
-const SHORT = /^(\s*(@\w+)\s+)(.*)$/;
-const USER = /^([a-z_][a-z0-9_-]*\$?)(\s+)(\S.*)$/;
 
 function unquoted(value: string): string {
   const trimmed = value.trim();
   const quote = /^(["'])(.*)\1$/.exec(trimmed);
   return quote ? quote[2]! : trimmed;
-}
-
-function isJobLine(line: string): boolean {
-  const text = line.trim();
-  return text !== '' && !text.startsWith('#') && !VARIABLE.test(text);
-}
-
-/** A crontab is taken for a system's where each of its jobs has what can only be a user behind the times. */
-export function formOf(text: string): CrontabForm {
-  const jobs = text.split('\n').filter(isJobLine);
-  const users = jobs.map((line) => USER.exec((FIVE.exec(line)?.[2] ?? SHORT.exec(line)?.[3] ?? '').trim()));
-  const all = jobs.length > 0 && users.every((user) => user !== null);
-  return all && users.some((user) => user![1] === 'root' || user![3]!.startsWith('/')) ? 'system' : 'user';
 }
 
 /** Random ranges (a~b, as some crons have them) stand at their beginning; how long they are is told apart. */
@@ -80,29 +74,51 @@ function barePercent(command: string): number {
   return /(?<!\\)%/.exec(command)?.index ?? -1;
 }
 
-/** Reads a crontab line by line; every line is kept as it is. `zone` is what holds until CRON_TZ says otherwise. */
-export function readCrontab(text: string, zone: string, form: CrontabForm = formOf(text)): Crontab {
+/**
+ * Reads a crontab line by line; every line is kept as it is. `zone` is what holds until CRON_TZ says otherwise, which
+ * Debian's cron does not heed.
+ */
+export function readCrontab(
+  text: string,
+  zone: string,
+  form: CrontabForm = formOf(text) === 'system' ? 'system' : 'user',
+  dialect: CronDialect = 'usual',
+): Crontab {
   const lines = text.split('\n');
   const jobs: CrontabJob[] = [];
+  const variables: Record<string, string> = {};
   let place = zone;
   let delay = 0;
-  for (const [i, line] of lines.entries()) {
+  for (const [i, whole] of lines.entries()) {
+    const line = withoutReturn(whole);
     const variable = VARIABLE.exec(line);
     if (variable && !line.trim().startsWith('#')) {
-      const value = unquoted(variable[2]!);
-      if (variable[1] === 'CRON_TZ') place = value;
-      if (variable[1] === 'RANDOM_DELAY') delay = Number(value) * 60 || 0;
+      const name = (variable[1] ?? variable[2] ?? variable[3])!;
+      const value = unquoted(variable[4]!);
+      variables[name] = value;
+      if (name === 'CRON_TZ' && dialect === 'usual') place = value;
+      if (name === 'RANDOM_DELAY') delay = Number(value) * 60 || 0;
     }
-    if (isJobLine(line)) jobs.push(jobOf(line, i + 1, { zone: place, form, delay }));
+    if (isJobLine(line)) jobs.push(jobOf(line, i + 1, { zone: place, form, delay, dialect }));
   }
-  return { form, lines, jobs };
+  const dialectMatters = 'CRON_TZ' in variables || jobs.some((job) => daysDiffer(job.expression));
+  return { form, lines, jobs, variables, dialectMatters };
 }
 
-function jobOf(
-  line: string,
-  number: number,
-  { zone, form, delay }: { zone: string; form: CrontabForm; delay: number },
-): CrontabJob {
+/** A step in one of the days beside the other one named: some crons take both, some either. */
+function daysDiffer(expression: string): boolean {
+  const [, , day = '*', , weekday = '*'] = expression.split(/\s+/);
+  return day !== '*' && weekday !== '*' && (day.startsWith('*') || weekday.startsWith('*'));
+}
+
+interface JobContext {
+  zone: string;
+  form: CrontabForm;
+  delay: number;
+  dialect: CronDialect;
+}
+
+function jobOf(line: string, number: number, { zone, form, delay, dialect }: JobContext): CrontabJob {
   const empty = {
     line: number,
     expression: '',
@@ -140,7 +156,7 @@ function jobOf(
     return { ...job, problem: 'It runs when the machine starts; no due time can be named.' };
   }
   if (!isTimeZone(zone)) return { ...job, problem: `Expected a time zone in CRON_TZ, got “${zone}”.` };
-  return { ...job, problem: timesProblem({ type: 'cron', expression, zone }) };
+  return { ...job, problem: timesProblem({ type: 'cron', expression, zone, dialect }) };
 }
 
 const LEEWAYS = [5, 10, 15, 30, 60, 120, 240, 360].map((minutes) => minutes * 60);
@@ -158,48 +174,72 @@ export function leewayFor(
   return fitting.at(-1)! + randomSeconds;
 }
 
-/** Programs that only start another. */
-const STARTERS = new Set(
-  'sudo nice ionice nohup env exec command time chronic setsid bash sh dash zsh python python3 perl php node ruby'.split(
-    ' ',
-  ),
-);
-/** Those that are followed by something of their own before the program. */
-const WITH_ONE = new Set(['timeout', 'flock', 'cd', 'su']);
-
-/** A name for a job from its command: the program, without what only starts it. */
-export function jobName(command: string): string {
-  const last = command.split(/&&|;|\|\|/).map((part) => part.trim());
-  const piece = last.find((part) => !/^(cd|test|\[|export|source|\.)\b/.test(part)) ?? last[0]!;
-  const words = piece.split('|')[0]!.trim().split(/\s+/);
-  let i = 0;
-  while (i < words.length - 1) {
-    const word = words[i]!;
-    if (/^[A-Za-z_]\w*=/.test(word) || word.startsWith('-') || /^\d/.test(word) || STARTERS.has(base(word)))
-      i += 1;
-    else if (WITH_ONE.has(base(word))) i += 2;
-    else break;
-  }
-  const program = base(words[Math.min(i, words.length - 1)] ?? '').replace(/\.\w{1,4}$/, '');
-  const spaced = program.replaceAll(/[-_.]+/g, ' ').trim();
-  return spaced === '' ? 'Job' : spaced.charAt(0).toUpperCase() + spaced.slice(1);
-}
-
-function base(path: string): string {
-  return path.split('/').at(-1) ?? path;
-}
-
 /** What can be handed on word by word, without a shell that reads it again. */
 const PLAIN = /^[\w@+=:,./\s-]+$/;
 
-/** The same line with the wrapper before its command; everything else byte for byte as it was. */
-export function wrappedLine(job: CrontabJob, address: string, wrapper = 'lantern-run'): string {
+/** Words of the shell itself: they start nothing that could be handed on. */
+const OF_THE_SHELL = new Set(
+  'if for while until case then do { ( ! . : cd eval exec exit export read return set shift source test trap ulimit umask unset wait'.split(
+    ' ',
+  ),
+);
+/** Shells that read what is written here; for others, one that does is called. */
+const KNOWN_SHELLS = new Set(['sh', 'bash', 'dash', 'ash', 'ksh', 'mksh', 'zsh', 'busybox']);
+
+function quoted(text: string): string {
+  return `'${text.replaceAll("'", `'\\''`)}'`;
+}
+
+export const USUAL_WRAPPER = '/usr/local/bin/lantern-run';
+
+/** What is wrong with the path of the wrapper, in words, or null: cron knows of few places by itself. */
+export function wrapperProblem(path: string): string | null {
+  return /^\/[\w.+/-]{1,200}$/.test(path) && !path.endsWith('/')
+    ? null
+    : `Expected the whole path of the wrapper such as ${USUAL_WRAPPER}, got “${path.slice(0, 80)}”.`;
+}
+
+/**
+ * A command that runs what it ran, through the wrapper where that is there, and without it where not: a job must not
+ * stay away because a file does.
+ */
+function wrappedCommand(bare: string, address: string, wrapper: string, shell: string): string {
+  const first = bare.split(/\s+/, 1)[0]!;
+  const plain = PLAIN.test(bare) && !/^[A-Za-z_]\w*=/.test(bare) && !OF_THE_SHELL.has(first);
+  const job = plain ? bare : `"$SHELL" -c ${quoted(bare)}`;
+  const line = `w=${wrapper}; set -- ${job}; [ -x $w ] && exec $w ${address} -- "$@"; exec "$@"`;
+  return KNOWN_SHELLS.has(shell.split('/').at(-1)!) ? line : `/bin/sh -c ${quoted(line)}`;
+}
+
+/** The same line with its command wrapped; everything else byte for byte as it was. */
+export function wrappedLine(
+  job: CrontabJob,
+  address: string,
+  { wrapper = USUAL_WRAPPER, shell = '/bin/sh' }: { wrapper?: string; shell?: string } = {},
+): string {
   const { before, command, input } = job;
   const bare = command.trimEnd();
-  const trailing = command.slice(bare.length);
-  const plain = PLAIN.test(bare) && !/^[A-Za-z_]\w*=/.test(bare);
-  const started = plain ? bare : `"$SHELL" -c '${bare.replaceAll("'", `'\\''`)}'`;
-  return `${before}${wrapper} ${address} -- ${started}${trailing}${input}`;
+  return before + wrappedCommand(bare, address, wrapper, shell) + command.slice(bare.length) + input;
+}
+
+/**
+ * A line for a terminal that runs a command in the environment cron would run it in (crontab(5)): none of what a person's
+ * shell has set, and few places to look for programs.
+ */
+export function trialLine(command: string, variables: Readonly<Record<string, string>>): string {
+  const {
+    SHELL: shell = '/bin/sh',
+    PATH: path = '/usr/bin:/bin',
+    MAILTO: _,
+    CRON_TZ: __,
+    ...rest
+  } = variables;
+  const set = Object.entries({ PATH: path, SHELL: shell, ...rest }).map(
+    ([name, value]) => `${name}=${quoted(value)}`,
+  );
+  // What cron reads as an end of line has a backslash before it, which cron takes away.
+  const plain = command.replaceAll('\\%', '%');
+  return `env -i HOME="$HOME" LOGNAME="$LOGNAME" ${set.join(' ')} ${shell} -c ${quoted(plain)}`;
 }
 
 /** Keys and readable names a line reports to already, as they stand behind "/in/" or behind the wrapper. */

@@ -2,11 +2,17 @@ import ICAL from 'ical.js';
 
 const MOST_YEARS_AHEAD = 3;
 const MOST_DAYS = 1000;
-const MOST_ROUNDS = 10_000;
+const MOST_EVENTS = 5000;
+/** Over all events of a file. */
+const MOST_ROUNDS = 50_000;
+const DAY_MS = 86_400_000;
 
-function dayText(time: ICAL.Time): string {
-  const two = (value: number) => String(value).padStart(2, '0');
-  return `${time.year}-${two(time.month)}-${two(time.day)}`;
+function startMs({ year, month, day }: ICAL.Time): number {
+  return new Date(0).setUTCFullYear(year, month - 1, day);
+}
+
+function dayText(ms: number): string {
+  return new Date(ms).toISOString().slice(0, 10);
 }
 
 /**
@@ -22,28 +28,30 @@ export function daysOffOf(text: string, from: string): string[] {
     throw new Error('Expected an iCalendar file that begins with BEGIN:VCALENDAR.');
   }
   const last = `${Number(from.slice(0, 4)) + MOST_YEARS_AHEAD}${from.slice(4)}`;
+  const [first, end] = [Date.parse(from), Date.parse(last)];
   const days = new Set<string>();
-  const add = (start: ICAL.Time, lengthDays: number) => {
-    const day = start.clone();
-    for (let i = 0; i < Math.max(1, lengthDays); i += 1) {
-      const shown = dayText(day);
-      if (shown >= from && shown < last && days.size < MOST_DAYS) days.add(shown);
-      day.adjust(1, 0, 0, 0);
+  let rounds = 0;
+  const add = (start: number, lengthDays: number) => {
+    // Only what lies within the years asked for is walked, however long it lasts.
+    const until = Math.min(end, start + Math.max(1, lengthDays) * DAY_MS);
+    const skipped = Math.max(0, Math.ceil((first - start) / DAY_MS));
+    for (let at = start + skipped * DAY_MS; at < until && days.size < MOST_DAYS; at += DAY_MS) {
+      days.add(dayText(at));
     }
   };
-  for (const component of root.getAllSubcomponents('vevent')) {
+  for (const component of root.getAllSubcomponents('vevent').slice(0, MOST_EVENTS)) {
     const event = new ICAL.Event(component);
     if (!event.startDate?.isDate) continue;
     const length = Math.round(event.duration.toSeconds() / 86_400);
     if (!event.isRecurring()) {
-      add(event.startDate, length);
+      add(startMs(event.startDate), length);
       continue;
     }
-    const rounds = event.iterator();
-    for (let i = 0; i < MOST_ROUNDS; i += 1) {
-      const start = rounds.next();
-      if (!start || dayText(start) >= last) break;
-      add(start, length);
+    const occurrences = event.iterator();
+    for (; rounds < MOST_ROUNDS; rounds += 1) {
+      const start = occurrences.next();
+      if (!start || startMs(start) >= end) break;
+      add(startMs(start), length);
     }
   }
   return [...days].sort();

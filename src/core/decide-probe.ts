@@ -2,11 +2,36 @@ import { standsForMs } from './schedule';
 import { closeOutage, moveTo, openOutage, type Draft } from './draft';
 import { isOurOwnFault } from './causes';
 import type { FailedFinding, Finding } from './finding';
-import type { ProbeRules } from './status';
+import type { ProbeRules, Status } from './status';
 
 /** How much later than due a look may begin before the time between counts as unobserved. */
 export function graceOf(rules: ProbeRules): number {
   return rules.timeoutMs + Math.max(30_000, rules.cron ? 0 : rules.everyMs / 2);
+}
+
+/** Looks that began in time may end this much later than they were due, and still are on their way. */
+const ON_ITS_WAY_MS = 10_000;
+
+/** Until when the last finding is worth something; null where there is none. */
+function knownUntil({ coveredUntil }: Pick<Status, 'coveredUntil'>, rules: ProbeRules): number | null {
+  return coveredUntil === null ? null : coveredUntil + graceOf(rules) + rules.timeoutMs + ON_ITS_WAY_MS;
+}
+
+/** Whether a state says how the target is on the word of a finding that is too old: nobody knows any more. */
+export function isOutOfDate(
+  status: Pick<Status, 'coveredUntil' | 'state'>,
+  rules: ProbeRules,
+  now: number,
+): boolean {
+  return ['up', 'slow', 'doubtful'].includes(status.state) && now > (knownUntil(status, rules) ?? Infinity);
+}
+
+/** No finding came for longer than it should take: nobody knows any more that the watch is up. */
+export function takeSilence(draft: Draft, rules: ProbeRules, now: number): void {
+  const { status } = draft;
+  if (!isOutOfDate(status, rules, now)) return;
+  forgetRow(draft);
+  moveTo(draft, 'waiting', status.coveredUntil!);
 }
 
 function forgetRow({ status }: Draft): void {
@@ -20,6 +45,23 @@ function becomeBlind(draft: Draft, at: number): void {
   forgetRow(draft);
 }
 
+/**
+ * Time up to `at` that nothing is known of becomes unobserved: from where the last look stopped standing for it, or
+ * from when this machine could not reach out, whatever comes first.
+ */
+export function settleGap(draft: Draft, rules: ProbeRules, at: number): void {
+  const { status } = draft;
+  const { coveredUntil, blindSince = null } = status;
+  const missed = coveredUntil !== null && at > coveredUntil + graceOf(rules);
+  const from =
+    blindSince !== null ? Math.min(blindSince, coveredUntil ?? blindSince) : missed ? coveredUntil : null;
+  status.blindSince = null;
+  if (from === null || from >= at) return;
+  draft.events.push({ type: 'unobserved', from, to: at });
+  // Failed looks on the far side of the gap are no longer in a row with what follows.
+  forgetRow(draft);
+}
+
 /** Takes one finding of a probe into the draft. */
 export function takeFinding(draft: Draft, rules: ProbeRules, finding: Finding, now: number): void {
   // This machine could not look: nothing was learnt, and the time becomes unobserved by itself.
@@ -29,14 +71,7 @@ export function takeFinding(draft: Draft, rules: ProbeRules, finding: Finding, n
   }
   const { status } = draft;
   const { at } = finding;
-  const missed = status.coveredUntil !== null && at > status.coveredUntil + graceOf(rules);
-  const from = status.blindSince ?? (missed ? status.coveredUntil : null);
-  if (from !== null) {
-    draft.events.push({ type: 'unobserved', from, to: at });
-    // Failed looks on the far side of the gap are no longer in a row with this one.
-    forgetRow(draft);
-  }
-  status.blindSince = null;
+  settleGap(draft, rules, at);
   status.lastAt = at;
   status.lastFine = finding.verdict !== 'failed';
   status.coveredUntil = Math.max(status.coveredUntil ?? 0, at + standsForMs(rules, at));

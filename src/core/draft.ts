@@ -64,10 +64,12 @@ export function openOutage(
   }
 }
 
-export function closeOutage(draft: Draft, ended: number): void {
+/** Ends the open outage; a clock that was set back in between does not end it before it began. */
+export function closeOutage(draft: Draft, at: number): void {
   const { status } = draft;
   if (!status.outage) return;
   const { began, withheld } = status.outage;
+  const ended = Math.max(at, began);
   draft.events.push({ type: 'outage-ended', began, ended, ...(withheld && { withheld: true }) });
   status.outage = null;
 }

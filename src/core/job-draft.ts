@@ -1,4 +1,4 @@
-import type { CrontabForm } from './crontab';
+import type { CrontabForm } from './crontab-form';
 import type { ScheduleConfig } from './watch-config';
 
 /** One job of a crontab or one timer, and how it stands to what is watched. */
@@ -22,6 +22,8 @@ export interface JobRow {
 
 export interface JobDraft {
   form: CrontabForm | 'timers';
+  /** What has to be said first: whether users stand behind the times, and whose cron it is. */
+  asks: ('form' | 'cron')[];
   rows: JobRow[];
   /** Check-ins of the section that no line reports to. */
   without: { id: number; name: string }[];

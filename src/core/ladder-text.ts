@@ -1,4 +1,4 @@
-import { CAUSES, causeSentence, type CauseCode, type CauseDetail } from './causes';
+import { causeAdvice, causeSentence, type CauseCode, type CauseDetail } from './causes';
 import type { Rung, RungName } from './finding';
 
 const FINE_WORDS: Partial<Record<RungName, (rung: Rung) => string>> = {
@@ -55,7 +55,7 @@ export function troubleSentence(cause: CauseCode, detail: CauseDetail, walk: rea
 }
 
 /** The advice for a trouble: where the host is gone too, look there first. */
-export function troubleAdvice(cause: CauseCode, walk: readonly Rung[]): string {
+export function troubleAdvice(cause: CauseCode, walk: readonly Rung[], detail: CauseDetail = {}): string {
   const host = walk.find((rung) => rung.rung === 'host');
   const port = walk.find((rung) => rung.rung === 'port');
   if (host?.result === 'failed' && port?.result !== 'fine') {
@@ -64,5 +64,5 @@ export function troubleAdvice(cause: CauseCode, walk: readonly Rung[]): string {
   if (host?.result === 'fine' && cause === 'port.timeout') {
     return 'The host is on, so look at its firewall, and at the service itself.';
   }
-  return CAUSES[cause].advice;
+  return causeAdvice(cause, detail);
 }

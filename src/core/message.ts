@@ -1,8 +1,9 @@
-import { CAUSES, type CauseCode, type CauseDetail } from './causes';
-import { formatClock } from './clock-text';
+import { causeAdvice, type CauseCode, type CauseDetail } from './causes';
+import { formatClock, needsSeconds } from './clock-text';
 import { formatExactDuration } from './duration';
 import type { Rung } from './finding';
 import { troubleSentence } from './ladder-text';
+import { ownTroubleText, type OwnTroubleCode } from './own-trouble';
 
 /** What happened, as far as a message needs it. */
 export type MessageEvent =
@@ -13,6 +14,8 @@ export type MessageEvent =
   | { kind: 'line'; began: number; ended: number | null }
   /** A job made its own check-in by its first contact. */
   | { kind: 'new-checkin'; section: string; address: string }
+  /** Calm Lantern itself, or its machine, is in trouble; `ended` once it is over. */
+  | { kind: 'own'; code: OwnTroubleCode; detail: CauseDetail; began: number; ended: number | null }
   | { kind: 'test' };
 
 /** What is said, independent of the channel that carries it. */
@@ -40,23 +43,28 @@ export function composeMessage(event: MessageEvent, subject: MessageSubject): Me
         lines: [
           troubleSentence(event.cause, event.detail, subject.walk ?? []),
           `Since ${formatClock(event.began, zone)} (${zone}).`,
-          `Try this: ${CAUSES[event.cause].advice}`,
+          `Try this: ${causeAdvice(event.cause, event.detail)}`,
         ],
         link,
       };
-    case 'recovered':
+    case 'recovered': {
+      const exact = needsSeconds(event.began, event.ended);
       return {
         title: `${watchName} is up again`,
         lines: [
           `It was down for ${formatExactDuration(event.ended - event.began)}, from ` +
-            `${formatClock(event.began, zone)} to ${formatClock(event.ended, zone)} (${zone}).`,
+            `${formatClock(event.began, zone, exact)} to ${formatClock(event.ended, zone, exact)} (${zone}).`,
         ],
         link,
       };
+    }
     case 'warned':
       return {
-        title: `${watchName} asks for a hand`,
-        lines: [troubleSentence(event.cause, event.detail, []), `Try this: ${CAUSES[event.cause].advice}`],
+        title: `${watchName} wants a hand`,
+        lines: [
+          troubleSentence(event.cause, event.detail, []),
+          `Try this: ${causeAdvice(event.cause, event.detail)}`,
+        ],
         link,
       };
     case 'line': {
@@ -81,6 +89,17 @@ export function composeMessage(event: MessageEvent, subject: MessageSubject): Me
         ],
         link,
       };
+    case 'own': {
+      const { sentence, advice, over } = ownTroubleText(event.code, event.detail);
+      const since = `Since ${formatClock(event.began, zone)} (${zone}).`;
+      return event.ended === null
+        ? {
+            title: 'Calm Lantern itself wants a hand',
+            lines: [sentence, since, `Try this: ${advice}`],
+            link,
+          }
+        : { title: 'Calm Lantern itself is well again', lines: [over], link };
+    }
     case 'test':
       return {
         title: 'A test from Calm Lantern',

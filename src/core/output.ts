@@ -29,7 +29,7 @@ export class OutputKeeper {
   }
 
   /** The text that is kept, null for none; where a middle is left out, a line says how much. */
-  text(): string | null {
+  asText(): string | null {
     if (this.size === 0) return null;
     const tail = join(this.tail).subarray(Math.max(0, this.tailBytes - TAIL_BYTES));
     const left = this.size - this.headBytes - tail.length;

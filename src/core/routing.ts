@@ -15,7 +15,7 @@ export function channelsFor(channels: readonly RoutableChannel[]): number[] {
 }
 
 const FIRST_RETRY_MS = 5_000;
-const LONGEST_RETRY_MS = 30 * 60_000;
+export const LONGEST_RETRY_MS = 30 * 60_000;
 /** After this long without success a delivery is given up and shown as such. */
 export const GIVE_UP_AFTER_MS = 3 * 24 * 3_600_000;
 

@@ -1,5 +1,5 @@
-import { Cron } from 'croner';
 import { CalendarError, nextCalendar, parseCalendar, type CalendarEvent } from './calendar';
+import { cronFields, cronPattern, nextCron, type CronDialect } from './cron-times';
 import { dateAt, isTimeZone, momentsOf, wallAt } from './zone-time';
 
 /**
@@ -14,12 +14,13 @@ export interface TimesSchedule {
   /** Several expressions stand one a line; a time that any of them names is due. */
   expression: string;
   zone: string;
+  /** Whose cron it is, where crons differ. */
+  dialect?: CronDialect;
   /** Days ("2026-12-25", as the zone's calendar has them) on which nothing is due. */
   daysOff?: readonly string[];
 }
 
 const MOST_KEPT = 5000;
-const crons = new Map<string, Cron>();
 const calendars = new Map<string, CalendarEvent>();
 
 function keep<T>(map: Map<string, T>, key: string, make: () => T): T {
@@ -32,13 +33,8 @@ function keep<T>(map: Map<string, T>, key: string, make: () => T): T {
   return value;
 }
 
-function cronOf(expression: string, zone: string): Cron {
-  const make = () => new Cron(expression, { timezone: zone, paused: true, mode: '5-part' });
-  return keep(crons, `${zone} ${expression}`, make);
-}
-
-function nextOfLine({ type, zone }: TimesSchedule, line: string, after: number): number | null {
-  if (type === 'cron') return cronOf(line, zone).nextRun(new Date(after))?.getTime() ?? null;
+function nextOfLine({ type, zone, dialect }: TimesSchedule, line: string, after: number): number | null {
+  if (type === 'cron') return nextCron(line, zone, after, dialect);
   return nextCalendar(
     keep(calendars, line, () => parseCalendar(line)),
     after,
@@ -68,7 +64,7 @@ function wrongField(line: string): string | null {
   for (const [i, { name, allowed }] of CRON_FIELDS.entries()) {
     const alone = CRON_FIELDS.map((_, other) => (other === i ? fields[i]![0] : '*')).join(' ');
     try {
-      new Cron(alone, { paused: true, mode: '5-part' });
+      cronPattern(alone);
     } catch {
       return (
         `Expected ${name === 'hour' ? 'an' : 'a'} ${name} (${allowed}; with lists a,b, ranges a-b and steps */n) ` +
@@ -79,16 +75,16 @@ function wrongField(line: string): string | null {
   return null;
 }
 
-function cronLineProblem(line: string, zone: string): string | null {
+function cronLineProblem(line: string, dialect: CronDialect | undefined): string | null {
   if (/^@reboot$/i.test(line)) return 'Expected times; @reboot has none. Choose a period, or none but notes.';
-  const fields = line.split(/\s+/);
+  const fields = cronFields(line);
   if (!line.startsWith('@') && fields.length !== 5) {
     const remedy =
       fields.length === 6 ? ' Leave out the seconds, or the user or command behind the times.' : '';
     return `Expected five fields (minute hour day month weekday), got ${fields.length}.${remedy}`;
   }
   try {
-    return cronOf(line, zone).nextRun(new Date(0)) ? null : 'This expression never comes due.';
+    return cronPattern(line, dialect).nextRun(new Date(0)) ? null : 'This expression never comes due.';
   } catch (error) {
     const reason = error instanceof Error ? error.message.replace(/^CronPattern: /, '') : String(error);
     return (
@@ -112,7 +108,7 @@ function calendarLineProblem(line: string, zone: string, now: number): string | 
  * from when on an expression has to come due.
  */
 export function timesProblem(
-  { type, expression, zone, daysOff = [] }: TimesSchedule,
+  { type, expression, zone, dialect, daysOff = [] }: TimesSchedule,
   now = 0,
 ): string | null {
   const lines = expressionLines(expression);
@@ -123,7 +119,7 @@ export function timesProblem(
   }
   if (!isTimeZone(zone)) return `Expected a time zone such as Europe/Lisbon, got "${zone}".`;
   for (const [i, line] of lines.entries()) {
-    const problem = type === 'cron' ? cronLineProblem(line, zone) : calendarLineProblem(line, zone, now);
+    const problem = type === 'cron' ? cronLineProblem(line, dialect) : calendarLineProblem(line, zone, now);
     if (problem) return lines.length > 1 ? `Line ${i + 1}: ${problem}` : problem;
   }
   const strange = daysOff.find((day) => !isDay(day));
@@ -157,9 +153,9 @@ function startOfNextDay(at: number, zone: string): number {
 }
 
 /**
- * The first due time strictly after `after`, or null when there is none. A cron time that daylight saving
- * skips is due once, right after the jump; a calendar event is not due then. One that is doubled is due once, at the
- * first passing. Days off have no due times.
+ * The first due time strictly after `after`, or null when there is none. What happens where clocks change is said at
+ * `nextCron`; a calendar event that is skipped is not due then, and one that is doubled is due once, at the first
+ * passing. Days off have no due times.
  */
 export function nextDue(schedule: Schedule, after: number): number | null {
   if (schedule.type === 'period') return after + schedule.everyMs;

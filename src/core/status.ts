@@ -100,12 +100,15 @@ export interface Status {
 export type Input =
   | { type: 'finding'; finding: Finding }
   | { type: 'report'; report: Report }
-  | { type: 'tick' }
+  /** `at` is up to when anything would have been heard; now, where it is left out. */
+  | { type: 'tick'; at?: number }
   | { type: 'pause' }
   | { type: 'resume' }
   | { type: 'window'; open: boolean }
   /** Nobody could be heard between the two times. */
-  | { type: 'gap'; from: number; to: number };
+  | { type: 'gap'; from: number; to: number }
+  /** The clock was set: what was noted for times that have not come yet holds no longer. */
+  | { type: 'clock' };
 
 export type StatusEvent =
   /**
@@ -128,7 +131,7 @@ export type StatusEvent =
   | { type: 'outage-announced'; began: number; noticed: number; cause: CauseCode; detail: CauseDetail }
   | { type: 'outage-cause'; at: number; cause: CauseCode; detail: CauseDetail }
   | { type: 'outage-ended'; began: number; ended: number; withheld?: true }
-  /** Still up, but over a limit that asks for a hand. */
+  /** Still up, but over a limit that wants a hand. */
   | { type: 'warned'; at: number; cause: CauseCode; detail: CauseDetail }
   /** A run came to its end; `ms` is how long it took. */
   | { type: 'run-ended'; at: number; ms: number };

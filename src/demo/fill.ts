@@ -11,7 +11,7 @@ import { saveShared } from '../store/cascade';
 import { saveFilter } from '../store/filters';
 import { saveNewChannel } from '../store/channels';
 import { saveIncidentUpdate, saveNewIncident } from '../store/incidents';
-import { fetchDueDeliveries, saveAttempt } from '../store/outbox';
+import { fetchDueDeliveries, fetchWaitingChannels, saveAttempt } from '../store/outbox';
 import { saveNewPage } from '../store/pages';
 import { Recorder } from '../store/recorder';
 import { fetchReportsAfter, saveReports, type NewReport } from '../store/reports';
@@ -205,9 +205,9 @@ async function fillCheckin(
 /** Hands the messages of the past to a room that answered every one of them. */
 async function deliverPast(db: Knex): Promise<void> {
   for (;;) {
-    const due = await fetchDueDeliveries(db, Number.MAX_SAFE_INTEGER, 500);
-    if (due.length === 0) return;
-    for (const delivery of due) {
+    const [channelId] = await fetchWaitingChannels(db);
+    if (channelId === undefined) return;
+    for (const delivery of await fetchDueDeliveries(db, channelId, Number.MAX_SAFE_INTEGER, 500)) {
       const at = delivery.createdAt + 320;
       await saveAttempt(db, {
         deliveryId: delivery.id,

@@ -10,6 +10,9 @@ import type { ProbeConfig } from '../core/watch-config';
 import { nextPlannedLook, offsetOf } from '../core/schedule';
 import { fetchPageWords } from '../probes/page-words';
 import type { WebSettings } from '../probes/web';
+import { ClockWatch } from './clock-watch';
+import { DiskRoom } from './disk-room';
+import { isFullError } from '../store/connection';
 import { Inbox } from './inbox';
 import { Keeper } from './keeper';
 import { LookQueue } from './look-queue';
@@ -19,6 +22,7 @@ import { LookThreads, type LookThreadsOptions } from './look-threads';
 import { makeOffers } from './offers';
 import { Outbox, sendThrough } from './outbox';
 import type { EngineCall, EngineCalls, EngineNews } from './protocol';
+import { SelfWatch } from './self-watch';
 import { openSecrets, type Vault } from '../store/vault';
 import type { Watch } from '../store/watches';
 import { WatchBook, type BookedWatch } from './watch-book';
@@ -37,6 +41,8 @@ export interface EngineOptions {
   /** Where looks are carried out; on the engine's own thread without it. */
   lookThreads?: Pick<LookThreadsOptions, 'script' | 'threads' | 'data'>;
   keepFindingsDays: number;
+  /** The folder whose disk is looked after; none where the data lies nowhere. */
+  dataFolder?: string;
   onNews: (news: EngineNews) => void;
   onError: (error: unknown) => void;
 }
@@ -75,13 +81,16 @@ export class Engine {
   private readonly line: LineWatch;
   private readonly looker: LookerOptions;
   private readonly threads: LookThreads;
+  private readonly self: SelfWatch;
+  private readonly clock: ClockWatch;
   private closing: Promise<void> | null = null;
 
   constructor(
     private readonly options: EngineOptions,
     private readonly onStop: () => void,
   ) {
-    const { db, now, onError } = options;
+    const { db, now, onError, monotonic } = options;
+    const room = options.dataFolder === undefined ? null : new DiskRoom(options.dataFolder);
     // Every ping of a ladder that is being walked listens for being called off.
     setMaxListeners(0, this.abort.signal);
     this.outbox = new Outbox({
@@ -100,15 +109,22 @@ export class Engine {
       onMessages: () => this.outbox.wake(),
       onState: (id, from, to) => this.passOn(id, from, to),
       onError,
+      onRefused: (error) => {
+        if (isFullError(error)) room?.useReserve();
+      },
+      isFull: () => room?.state() === 'full',
     });
     this.inbox = new Inbox(db, this.book);
     this.keeper = new Keeper({
       db,
       book: this.book,
       now,
+      monotonic,
       keepFindingsDays: options.keepFindingsDays,
       isBlind: () => this.line.out,
+      takeIn: () => this.drainInbox(),
       onWindowClosed: (id) => void this.lookSoon(id),
+      onError,
     });
     this.line = new LineWatch({
       ...options,
@@ -117,7 +133,15 @@ export class Engine {
       onMessage: () => this.outbox.wake(),
       lookAgain: (id) => void this.lookSoon(id),
     });
-    const { monotonic, lookup, vault } = options;
+    this.self = new SelfWatch({
+      ...options,
+      book: this.book,
+      room,
+      isBlind: () => this.line.out,
+      onMessage: () => this.outbox.wake(),
+    });
+    this.clock = new ClockWatch({ now, monotonic }, (byMs) => void this.clockJumped(byMs).catch(onError));
+    const { lookup, vault } = options;
     const other = (id: number) => {
       const booked = this.book.get(id);
       return booked ? { name: booked.watch.name, state: booked.status.state } : null;
@@ -132,6 +156,7 @@ export class Engine {
     });
     this.queue = new LookQueue({
       now,
+      monotonic,
       setTimer: (run, ms) => setTimeout(run, ms),
       clearTimer: (timer) => clearTimeout(timer as NodeJS.Timeout),
       mostInFlight: options.looksAtOnce,
@@ -146,16 +171,32 @@ export class Engine {
     await this.inbox.open();
     await this.keeper.loadWindows();
     await this.line.load();
+    await this.self.load();
     await this.inbox.drain();
-    for (const booked of this.book.all()) this.reconcile(booked);
+    // A clock that was wrong at the last run may have planned for times that will not come for long.
+    for (const booked of this.book.all()) {
+      if ((booked.status.lastAt ?? 0) > this.options.now())
+        this.book.apply(booked.watch.id, { type: 'clock' });
+      this.reconcile(booked);
+    }
     this.timers.push(
+      setInterval(() => this.clock.glance(), TICK_MS),
+      setInterval(() => this.self.tick(), TICK_MS),
       setInterval(() => this.keeper.tick(), TICK_MS),
       setInterval(() => void this.drainInbox(), TICK_MS),
       setInterval(() => this.line.tick(), TICK_MS),
       setInterval(() => void this.keeper.sweep().catch(this.options.onError), SWEEP_MS),
     );
     void this.keeper.sweep().catch(this.options.onError);
-    this.outbox.wake();
+    await this.outbox.open();
+  }
+
+  /** The wall clock was set, or the machine slept: what was planned by it is planned anew. */
+  private async clockJumped(byMs: number): Promise<void> {
+    this.keeper.clockJumped();
+    for (const booked of this.book.all()) this.reconcile(booked);
+    await this.outbox.clockJumped(byMs);
+    await this.self.noteJump(byMs);
   }
 
   private drainInbox(): Promise<void> {
@@ -238,6 +279,7 @@ export class Engine {
       // The watch may have been changed, paused or deleted while we looked.
       if (this.abort.signal.aborted || this.book.get(id)?.watch.config !== config) return;
       this.lastFindings.set(id, finding);
+      this.self.noteFinding(id, finding);
       this.book.apply(id, { type: 'finding', finding });
     } finally {
       const current = this.book.get(id);
@@ -324,6 +366,10 @@ export class Engine {
       await this.drainInbox();
       return {};
     },
+    channelsChanged: async () => {
+      this.outbox.wake();
+      return {};
+    },
     windowsChanged: async () => {
       await this.keeper.loadWindows();
       this.keeper.tick();
@@ -344,6 +390,7 @@ export class Engine {
       await this.queue.close();
       await this.drainInbox();
       await this.book.flush();
+      await this.self.close();
       await this.outbox.close(OUTBOX_GRACE_MS);
       this.abort.abort();
       await this.threads.close();

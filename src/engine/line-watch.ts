@@ -26,7 +26,7 @@ export interface LineWatchOptions {
 /** Keeps an eye on this machine's own line: notes its losses, says so once, and has watches looked at again after. */
 export class LineWatch {
   private readonly line: OwnLine;
-  private askedAt = 0;
+  private askedAt = -Infinity;
 
   constructor(private readonly options: LineWatchOptions) {
     this.line = new OwnLine({ ...options, onChange: (change) => this.take(change) });
@@ -47,7 +47,7 @@ export class LineWatch {
 
   /** Once a second: asks now and then by itself, and often while the line is lost. */
   tick(): void {
-    const now = this.options.now();
+    const now = this.options.monotonic();
     if (!this.line.out && now - this.askedAt < REGULAR_MS) return;
     this.askedAt = now;
     void this.line.isOut().catch(this.options.onError);

@@ -1,7 +1,22 @@
 import { connect, type Socket } from 'node:net';
 import { attachLines, type EngineCall, type EngineCalls, type EngineNews, type Line } from './protocol';
 
-const CALL_TIMEOUT_MS = 90_000;
+/** So long an answer may take. What only tells the engine something is short; looks and tests take their time. */
+const CALL_LIMIT_MS: Record<EngineCall, number> = {
+  ping: 5_000,
+  stop: 5_000,
+  inbox: 10_000,
+  channelsChanged: 10_000,
+  watchesChanged: 30_000,
+  windowsChanged: 30_000,
+  lineChanged: 30_000,
+  testChannel: 30_000,
+  offer: 60_000,
+  pageWords: 60_000,
+  lookNow: 90_000,
+  tryLook: 90_000,
+};
+const CONNECT_LIMIT_MS = 2_000;
 
 export class EngineAwayError extends Error {
   override name = 'EngineAwayError';
@@ -27,7 +42,8 @@ export class EngineLink {
   private lastId = 0;
 
   constructor(
-    private readonly path: string,
+    /** Where the engine listens; null while no engine has made a place for it. */
+    private readonly findPath: () => string | null,
     private readonly onNews: (news: EngineNews) => void,
     private readonly onLost: () => void,
   ) {}
@@ -36,12 +52,19 @@ export class EngineLink {
     return this.send !== null;
   }
 
-  /** Resolves to whether an engine answered. */
+  /** Resolves to whether an engine could be reached. */
   connect(): Promise<boolean> {
+    const path = this.findPath();
+    if (path === null) return Promise.resolve(false);
     return new Promise((resolve) => {
-      const socket = connect(this.path);
-      socket.once('error', () => resolve(false));
+      const socket = connect(path);
+      const limit = setTimeout(() => socket.destroy(new Error('no answer')), CONNECT_LIMIT_MS);
+      socket.once('error', () => {
+        clearTimeout(limit);
+        resolve(false);
+      });
       socket.once('connect', () => {
+        clearTimeout(limit);
         this.socket = socket;
         this.send = attachLines(socket, (line) => this.take(line));
         socket.on('error', () => socket.destroy());
@@ -51,13 +74,17 @@ export class EngineLink {
     });
   }
 
-  call<C extends EngineCall>(call: C, ask: EngineCalls[C]['ask']): Promise<EngineCalls[C]['answer']> {
+  /** Asks the engine; rejects where no answer comes in time, however alive its connection looks. */
+  call<C extends EngineCall>(
+    call: C,
+    ask: EngineCalls[C]['ask'],
+    limitMs: number = CALL_LIMIT_MS[call],
+  ): Promise<EngineCalls[C]['answer']> {
     const { send } = this;
     if (!send) return Promise.reject(new EngineAwayError());
     const id = ++this.lastId;
     return new Promise((resolve, reject) => {
-      const timer = setTimeout(() => this.settle(id)?.reject(new EngineAwayError()), CALL_TIMEOUT_MS);
-      timer.unref();
+      const timer = setTimeout(() => this.settle(id)?.reject(new EngineAwayError()), limitMs);
       this.waiting.set(id, { resolve, reject, timer });
       send({ id, call, ask });
     });

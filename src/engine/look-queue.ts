@@ -2,11 +2,15 @@
 interface Entry {
   id: number;
   host: string;
+  /** By the monotonic clock. */
   at: number;
 }
 
 export interface LookQueueOptions {
+  /** Milliseconds since 1970, by which due times are given. */
   now: () => number;
+  /** Milliseconds of a clock nobody sets, by which they are waited for. */
+  monotonic: () => number;
   setTimer: (run: () => void, ms: number) => unknown;
   clearTimer: (timer: unknown) => void;
   mostInFlight: number;
@@ -40,11 +44,15 @@ export class LookQueue {
     return this.running.size;
   }
 
-  /** Sets when a watch is looked at next, in place of what was set before. */
+  /**
+   * Sets when a watch is looked at next, in place of what was set before. From here on the time left counts, whatever
+   * the wall clock does; where it is set, all is to be scheduled anew.
+   */
   schedule(id: number, host: string, at: number): void {
     if (this.closed) return;
     this.dropReady(id);
-    const entry = { id, host, at };
+    const { now, monotonic } = this.options;
+    const entry = { id, host, at: monotonic() + at - now() };
     this.due.set(id, entry);
     this.push(entry);
     this.arm();
@@ -60,7 +68,7 @@ export class LookQueue {
     const running = this.running.get(id);
     if (running) return running.done;
     this.remove(id);
-    return this.start({ id, host, at: this.options.now() });
+    return this.start({ id, host, at: this.options.monotonic() });
   }
 
   /** Takes no more work and waits for what is in flight. Can be called twice. */
@@ -81,7 +89,7 @@ export class LookQueue {
     if (!first || first.at >= this.timerAt) return;
     if (this.timer !== null) this.options.clearTimer(this.timer);
     this.timerAt = first.at;
-    const wait = Math.min(LONGEST_TIMER_MS, Math.max(0, first.at - this.options.now()));
+    const wait = Math.min(LONGEST_TIMER_MS, Math.max(0, first.at - this.options.monotonic()));
     this.timer = this.options.setTimer(() => {
       this.timer = null;
       this.timerAt = Infinity;
@@ -90,7 +98,7 @@ export class LookQueue {
   }
 
   private collect(): void {
-    const now = this.options.now();
+    const now = this.options.monotonic();
     for (let first = this.first(); first && first.at <= now; first = this.first()) {
       this.pop();
       this.due.delete(first.id);

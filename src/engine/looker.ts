@@ -1,8 +1,9 @@
 import type { LookupFunction } from 'node:net';
 import type { Evidence, FailedFinding, Finding, Rung } from '../core/finding';
 import type { ProbeConfig } from '../core/watch-config';
-import type { OtherWatch } from '../probes/kind';
-import { probeKind } from '../probes/registry';
+import type { OtherWatch, ProbeKind } from '../probes/kind';
+import { Blanker } from '../core/secret-forms';
+import { probeKind, secretsOf } from '../probes/registry';
 import { walkLadder } from '../probes/walk';
 import { openSecrets, type Vault } from '../store/vault';
 
@@ -24,6 +25,31 @@ function openOnce(vault: Vault, settings: ProbeConfig['settings']): ProbeConfig[
   return open;
 }
 
+const blankers = new WeakMap<object, Blanker>();
+
+/** What is secret in settings: each such field, its lines, and what stands behind their names. */
+function secretsIn(kind: ProbeKind<object>, settings: ProbeConfig['settings']): string[] {
+  const fields = settings as Record<string, unknown>;
+  const whole = secretsOf(kind).map((name) => String(fields[name] ?? ''));
+  const lines = whole.flatMap((text) => text.split('\n').map((line) => line.trim()));
+  const behind = lines.map((line) => /^[^\s:=]+\s*[:=]\s*(.+)$/.exec(line)?.[1] ?? '');
+  const { user, password } = fields;
+  const signIn = user && password ? [`${String(user)}:${String(password)}`] : [];
+  return [...whole, ...lines, ...behind, ...signIn];
+}
+
+/** A finding without any secret that was used for it, in whatever form the other side repeats it. */
+function withoutSecrets(
+  kind: ProbeKind<object>,
+  settings: ProbeConfig['settings'],
+  finding: Finding,
+): Finding {
+  let blanker = blankers.get(settings);
+  if (!blanker) blankers.set(settings, (blanker = new Blanker(secretsIn(kind, settings))));
+  // What later looks compare with has to stay comparable.
+  return blanker.isIdle ? finding : blanker.deep(finding, ['baseline', 'cause', 'verdict']);
+}
+
 /** Runs one look. Whatever goes wrong in here is a finding too, marked as this machine's fault. */
 export async function runLook(
   kind: string,
@@ -38,7 +64,8 @@ export async function runLook(
     if (!probe) throw new Error(`there is no kind of probe called "${kind}"`);
     const settings = openOnce(options.vault, config.settings);
     if (probe.prepare) await probe.prepare(settings);
-    const finding = await probe.look(settings, { ...options, timeoutMs: config.timeout * 1000, before });
+    const looked = await probe.look(settings, { ...options, timeoutMs: config.timeout * 1000, before });
+    const finding = withoutSecrets(probe, settings, looked);
     return before?.baseline === undefined ? finding : keepBaseline(finding, before);
   } catch (error) {
     const reason = error instanceof Error ? error.message : String(error);

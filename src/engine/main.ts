@@ -7,7 +7,14 @@ import { lookupWith, parseHosts } from '../probes/lookup';
 import { openStore } from '../store/connection';
 import { openVault } from '../store/vault';
 import { Engine } from './engine';
-import { attachLines, engineSocketPath, type EngineCall, type EngineNews, type Line } from './protocol';
+import {
+  attachLines,
+  makeEngineSocket,
+  noteEnginePid,
+  type EngineCall,
+  type EngineNews,
+  type Line,
+} from './protocol';
 
 /** Without a front door for this long, the engine ends: nobody is left who could stop it. */
 const ALONE_LIMIT_MS = 10 * 60_000;
@@ -51,7 +58,7 @@ async function main(): Promise<void> {
   const environment = readEnvironment(process.env);
   const clients = new Map<Socket, (line: Line) => void>();
   let engine: Engine | null = null;
-  let aloneSince = Date.now();
+  let aloneSince = performance.now();
 
   const server = createServer((socket) => {
     const send = attachLines(socket, (line) => void answer(line, send));
@@ -59,7 +66,7 @@ async function main(): Promise<void> {
     socket.on('error', () => socket.destroy());
     socket.on('close', () => {
       clients.delete(socket);
-      aloneSince = Date.now();
+      aloneSince = performance.now();
     });
   });
   async function answer(line: Line, send: (line: Line) => void): Promise<void> {
@@ -72,11 +79,12 @@ async function main(): Promise<void> {
       send({ id: line.id, problem: error instanceof Error ? error.message : String(error) });
     }
   }
-  const path = engineSocketPath(environment.dataFolder);
+  const path = makeEngineSocket(environment.dataFolder);
   if (!(await listenOnce(server, path))) {
     say('another engine already runs on this data folder');
     process.exit(BUSY_EXIT_CODE);
   }
+  noteEnginePid(environment.dataFolder);
 
   // A power cut may cost the last findings, which new looks make up for; check-ins are the front door's to keep.
   const db = await openStore(environment.dataFolder, { migrate: false, durable: false });
@@ -108,6 +116,7 @@ async function main(): Promise<void> {
         data: { dataFolder: environment.dataFolder, hosts: environment.hosts },
       },
       keepFindingsDays: environment.keepFindingsDays,
+      dataFolder: environment.dataFolder,
       onNews: (news: EngineNews) => {
         for (const send of clients.values()) send({ news });
       },
@@ -118,7 +127,7 @@ async function main(): Promise<void> {
   process.on('SIGTERM', () => void stop());
   process.on('SIGINT', () => void stop());
   setInterval(() => {
-    if (clients.size === 0 && Date.now() - aloneSince > ALONE_LIMIT_MS) void stop();
+    if (clients.size === 0 && performance.now() - aloneSince > ALONE_LIMIT_MS) void stop();
   }, 5_000).unref();
   await starting.start();
   engine = starting;

@@ -1,10 +1,17 @@
 import type { LookupFunction } from 'node:net';
+import { limitTime } from '../outside/limit';
 import { openConnection } from '../probes/connection';
 import { ping } from '../probes/pinger';
 import { addressesOf } from '../probes/resolve';
 import { carryOut } from '../probes/run';
 
 const LIMIT_MS = 3_000;
+
+/** No answer, as soon as the time is up: a resolver may take much longer to give in. */
+function givenUp(signal: AbortSignal): Promise<false> {
+  return new Promise((resolve) => signal.addEventListener('abort', () => resolve(false), { once: true }));
+}
+
 /** An answer is good for this long. */
 const FRESH_MS = 4_000;
 
@@ -22,7 +29,8 @@ export interface OwnLineOptions {
 export class OwnLine {
   private addresses: readonly string[] = [];
   private outSince: number | null = null;
-  private checkedAt = 0;
+  /** By the monotonic clock. */
+  private checkedAt = -Infinity;
   private checking: Promise<boolean> | null = null;
   /** The check after the one under way. */
   private next: Promise<boolean> | null = null;
@@ -40,7 +48,7 @@ export class OwnLine {
 
   set(addresses: readonly string[]): void {
     this.addresses = addresses;
-    this.checkedAt = 0;
+    this.checkedAt = -Infinity;
   }
 
   /**
@@ -48,9 +56,8 @@ export class OwnLine {
    * out `anew`: then that the line was fine a moment ago says nothing.
    */
   isOut(anew = false): Promise<boolean> {
-    const { now } = this.options;
     if (this.addresses.length === 0 && !this.out) return Promise.resolve(false);
-    const fresh = now() - this.checkedAt < FRESH_MS && now() >= this.checkedAt;
+    const fresh = this.options.monotonic() - this.checkedAt < FRESH_MS;
     if (fresh && (this.out || !anew)) return Promise.resolve(this.out);
     if (!this.checking || !anew) return this.joinCheck();
     // What is under way may have asked before the line was lost.
@@ -73,30 +80,33 @@ export class OwnLine {
     const answers = await Promise.all(this.addresses.map((address) => this.answers(address)));
     if (signal.aborted) return this.out;
     const out = answers.length > 0 && !answers.includes(true);
-    const at = now();
-    this.checkedAt = at;
+    const at = Math.max(now(), asked);
+    this.checkedAt = this.options.monotonic();
     if (out === this.out) return out;
-    const began = this.outSince ?? asked;
+    const began = Math.min(this.outSince ?? asked, at);
     this.outSince = out ? asked : null;
     await onChange({ out, began, at }).catch(onError);
     return out;
   }
 
+  private async pings(address: string, signal: AbortSignal): Promise<boolean> {
+    const [ip] = await addressesOf(this.options.lookup, address);
+    const asking = { packets: 2, limitMs: () => LIMIT_MS - 1000, signal, turn: 'at-once' as const };
+    return (await ping(ip!, asking)).received > 0;
+  }
+
   /** "host:port" by a connection, "host" by ping. What this machine cannot try counts as no answer. */
   private async answers(address: string): Promise<boolean> {
-    const { lookup, signal } = this.options;
+    const { signal } = this.options;
     const match = /^(?:\[([0-9a-f:.]+)\]|([^:]+)):(\d+)$/i.exec(address);
     try {
       if (!match) {
-        const limit = AbortSignal.any([signal, AbortSignal.timeout(LIMIT_MS)]);
-        const [ip] = await addressesOf(lookup, address);
-        const asking = {
-          packets: 2,
-          limitMs: () => LIMIT_MS - 1000,
-          signal: limit,
-          turn: 'at-once' as const,
-        };
-        return (await ping(ip!, asking)).received > 0;
+        const limit = limitTime(LIMIT_MS, signal);
+        try {
+          return await Promise.race([this.pings(address, limit.signal), givenUp(limit.signal)]);
+        } finally {
+          limit.release();
+        }
       }
       const place = { host: (match[1] ?? match[2])!, port: Number(match[3]) };
       const context = { ...this.options, timeoutMs: LIMIT_MS };

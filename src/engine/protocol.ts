@@ -1,7 +1,7 @@
-import { createHash } from 'node:crypto';
+import { existsSync, mkdtempSync, readFileSync, writeFileSync } from 'node:fs';
 import type { Socket } from 'node:net';
 import { tmpdir } from 'node:os';
-import { join, resolve } from 'node:path';
+import { dirname, join, resolve } from 'node:path';
 import type { Answer } from '../channels/kind';
 import type { Finding } from '../core/finding';
 import type { State } from '../core/state';
@@ -27,6 +27,8 @@ export interface EngineCalls {
   watchesChanged: { ask: { watchIds: number[] }; answer: { states: (State | null)[] } };
   /** Reports were committed to the inbox. */
   inbox: { ask: Record<string, never>; answer: Record<string, never> };
+  /** Channels were connected, changed, or sent to rest. */
+  channelsChanged: { ask: Record<string, never>; answer: Record<string, never> };
   /** Maintenance windows were changed. */
   windowsChanged: { ask: Record<string, never>; answer: Record<string, never> };
   ping: { ask: Record<string, never>; answer: { pid: number } };
@@ -49,13 +51,50 @@ export type Line =
   | { news: EngineNews };
 
 const LONGEST_SOCKET_PATH = 100;
+/** In a data folder whose path is too long for a socket: where the engine put it instead. */
+const PLACE_FILE = 'engine.place';
 
-/** The Unix socket of the engine of a data folder; elsewhere when the folder's path is too long for one. */
-export function engineSocketPath(dataFolder: string): string {
+/** The Unix socket of the engine of a data folder; null where an engine has to make a place for it first. */
+export function findEngineSocket(dataFolder: string): string | null {
   const path = join(resolve(dataFolder), 'engine.sock');
   if (path.length <= LONGEST_SOCKET_PATH) return path;
-  const name = createHash('sha256').update(path).digest('hex').slice(0, 24);
-  return join(tmpdir(), `calm-lantern-${name}.sock`);
+  try {
+    return readFileSync(join(dataFolder, PLACE_FILE), 'utf8').trim() || null;
+  } catch {
+    return null;
+  }
+}
+
+/**
+ * The same for the engine itself. Where the folder's path is too long, the socket lies in a folder of its own that is
+ * made with a random name and closed to everybody else: a place that can be guessed could be taken by somebody else
+ * first.
+ */
+export function makeEngineSocket(dataFolder: string): string {
+  const found = findEngineSocket(dataFolder);
+  if (found !== null && (existsSync(dirname(found)) || found.startsWith(resolve(dataFolder)))) return found;
+  const place = join(mkdtempSync(join(tmpdir(), 'calm-lantern-')), 'engine.sock');
+  writeFileSync(join(dataFolder, PLACE_FILE), place, { mode: 0o600 });
+  return place;
+}
+
+const PID_FILE = 'engine.pid';
+
+/** Notes which process is the engine, for whoever has to end one that does not answer. */
+export function noteEnginePid(dataFolder: string): void {
+  writeFileSync(join(dataFolder, PID_FILE), String(process.pid), { mode: 0o600 });
+}
+
+/** The process that is the engine; undefined where none is known, or its number belongs to another one by now. */
+export function readEnginePid(dataFolder: string): number | undefined {
+  try {
+    const pid = Number(readFileSync(join(dataFolder, PID_FILE), 'utf8'));
+    if (!Number.isInteger(pid) || pid <= 1) return undefined;
+    if (!existsSync('/proc/self/cmdline')) return pid;
+    return readFileSync(`/proc/${pid}/cmdline`, 'utf8').includes('engine.js') ? pid : undefined;
+  } catch {
+    return undefined;
+  }
 }
 
 /** Sends and receives JSON objects, one a line. A line that cannot be read ends the connection. */

@@ -31,10 +31,17 @@ export interface WatchBookOptions {
   /** A watch went from one state to another. */
   onState: (id: number, from: State, to: State) => void;
   onError: (error: unknown) => void;
+  /** The database refused a batch; it is tried again. */
+  onRefused?: (error: unknown) => void;
+  /** There is no room for more than what matters most. */
+  isFull?: () => boolean;
 }
 
 const FLUSH_AFTER_MS = 20;
+const COMPLAIN_MS = 60_000;
 const RETRY_FLUSH_MS = 500;
+/** More than this waits only while nothing can be written; findings are then let go of, the oldest first. */
+const MOST_PENDING = 50_000;
 /** More than this are read with all others. */
 const MOST_NAMED = 500;
 
@@ -48,6 +55,7 @@ export class WatchBook {
   private pending: Outcome[] = [];
   private flushing: Promise<void> | null = null;
   private timer: NodeJS.Timeout | null = null;
+  private complainedAt = -Infinity;
 
   constructor(private readonly options: WatchBookOptions) {
     this.recorder = new Recorder(options.db);
@@ -151,18 +159,28 @@ export class WatchBook {
     this.timer = null;
     while (this.flushing) await this.flushing;
     if (this.pending.length === 0) return;
-    const batch = this.pending;
+    const full = this.options.isFull?.() ?? false;
+    const batch = full ? this.pending.map(withoutFinding) : this.pending;
     this.pending = [];
     this.flushing = this.write(batch);
     await this.flushing;
+  }
+
+  /** A database that refuses does so at every try; it is said once a minute. */
+  private complain(error: unknown): void {
+    if (performance.now() - this.complainedAt < COMPLAIN_MS) return;
+    this.complainedAt = performance.now();
+    this.options.onError(error);
   }
 
   private async write(batch: Outcome[]): Promise<void> {
     try {
       await this.recorder.save(batch);
     } catch (error) {
-      this.options.onError(error);
+      this.complain(error);
+      this.options.onRefused?.(error);
       this.pending = [...batch, ...this.pending];
+      if (this.pending.length > MOST_PENDING) this.pending = this.pending.map(withoutFinding).filter(matters);
       this.timer ??= setTimeout(() => void this.flush(), RETRY_FLUSH_MS);
       return;
     } finally {
@@ -176,4 +194,13 @@ export class WatchBook {
     });
     if (batch.some((outcome) => outcome.message)) this.options.onMessages();
   }
+}
+
+/** What is left of an outcome when there is no room: how the watch stands, what happened, and what to say of it. */
+function withoutFinding({ finding: _, keepEvidence: __, run: ___, ...rest }: Outcome): Outcome {
+  return { ...rest, ...(rest.outageEvidence && { outageEvidence: { ladder: rest.outageEvidence.ladder } }) };
+}
+
+function matters(outcome: Outcome): boolean {
+  return outcome.events.length > 0 || outcome.reportId !== undefined || outcome.message !== undefined;
 }

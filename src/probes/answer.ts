@@ -37,10 +37,23 @@ export function pageJson(run: Run, { text, cut }: PageText): unknown {
   return cut ? run.fail('reply.too-large', { limit: KEPT }) : parseJson(run, text);
 }
 
+/** Digits beyond this many are not all kept by a number. */
+const EXACT_DIGITS = 15;
+
+/** JSON in which long numbers are kept as their digits: an identifier must not change by being read. */
+function parseExact(text: string): unknown {
+  const value = JSON.parse(text) as unknown;
+  if (!/\d{16}/.test(text.replace(/\./g, ''))) return value;
+  const kept = text.replace(/"(?:[^"\\]|\\.)*"|-?\d+(?:\.\d+)?(?:[eE][+-]?\d+)?/g, (token) =>
+    token.startsWith('"') || token.replace(/\D/g, '').length <= EXACT_DIGITS ? token : `"${token}"`,
+  );
+  return JSON.parse(kept) as unknown;
+}
+
 /** An answer as JSON; what is none fails the look with the reason. */
 export function parseJson(run: Run, text: string): unknown {
   try {
-    return JSON.parse(text) as unknown;
+    return parseExact(text);
   } catch (error) {
     return run.fail('json.unreadable', { reason: (error as Error).message.slice(0, 120) });
   }

@@ -109,6 +109,9 @@ export function certificateFailure(
   if (validTo < now) return { cause: 'tls.expired', detail: { ago: formatDuration(now - validTo) } };
   if (validFrom > now)
     return { cause: 'tls.not-yet-valid', detail: { ahead: formatDuration(validFrom - now) } };
+  if (!certificate.subjectaltname) {
+    return { cause: 'tls.no-names', detail: { subject: single(certificate.subject?.CN) || 'none' } };
+  }
   if (checkServerIdentity(host, certificate)) {
     const facts = certificateFactsOf(socket)!;
     const names = facts.names.slice(0, 3).join(', ') || facts.subject || 'no name';
@@ -121,7 +124,11 @@ export function certificateFailure(
       detail: { reason: TRUST_REASONS[code] ?? code.toLowerCase().replaceAll('_', ' ') },
     };
   }
-  return strengthFailure(socket, certificate, checks) ?? expiryFailure(validTo - now, checks);
+  return (
+    strengthFailure(socket, certificate, checks) ??
+    expiryFailure(validTo - now, checks) ??
+    chainFailure(socket.getPeerCertificate(true), now, checks)
+  );
 }
 
 function strengthFailure(
@@ -148,6 +155,31 @@ function expiryFailure(
   }
   if (soonDays !== undefined && leftMs < soonDays * DAY_MS) {
     return { cause: 'tls.expires-soon', detail, warning: true };
+  }
+  return null;
+}
+
+/** A certificate between the server's own and its root that ends before anybody thinks of it. */
+function chainFailure(
+  own: DetailedPeerCertificate,
+  now: number,
+  { soonDays }: CertificateChecks,
+): (Failure & { warning: true }) | null {
+  if (soonDays === undefined) return null;
+  let at: DetailedPeerCertificate | undefined = own?.issuerCertificate;
+  for (let depth = 1; at && at.issuerCertificate !== at && depth < MOST_CHAIN; depth += 1) {
+    // The root comes last, and is this machine's to renew.
+    if (!at.issuerCertificate) return null;
+    const until = when(at.valid_to);
+    if (until !== null && until - now < soonDays * DAY_MS) {
+      const name = single(at.subject?.CN) || single(at.subject?.O) || 'no name';
+      return {
+        cause: 'tls.chain-expires-soon',
+        detail: { name, left: formatDuration(until - now) },
+        warning: true,
+      };
+    }
+    at = at.issuerCertificate;
   }
   return null;
 }

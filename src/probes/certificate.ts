@@ -150,6 +150,6 @@ export const certificate: ProbeKind<CertificateSettings> = {
     servername: servername || host,
   }),
   verdictSentence: ({ urgentDays, soonDays }, timeoutMs) =>
-    `Fails when there is no TLS within ${formatDuration(timeoutMs)}, when the certificate is not valid, or when fewer than ${urgentDays} days are left; asks for a hand from ${soonDays} days on.`,
+    `Fails when there is no TLS within ${formatDuration(timeoutMs)}, when the certificate is not valid, or when fewer than ${urgentDays} days are left; wants a hand from ${soonDays} days on.`,
   look,
 };

@@ -1,4 +1,4 @@
-import { isIP, type Socket } from 'node:net';
+import { isIP, Socket } from 'node:net';
 import { rootCertificates } from 'node:tls';
 import type { Knex } from 'knex';
 import { object, string } from 'yup';
@@ -17,6 +17,7 @@ import type { FieldDescription, LookContext, ProbeKind } from './kind';
 import { resolveFor } from './resolve';
 import { carryOut, certificateRung, type Run } from './run';
 import * as s from './schema';
+import { timeoutCause } from './socket-cause';
 import { askForTls } from './starttls';
 import { tlsFields, tlsShape, tlsWish, type TlsSettings } from './tls-wish';
 
@@ -70,21 +71,36 @@ const schema = object({
 const SIGN_IN_CODES =
   /^(28\d{3}|3D000|ER_ACCESS_DENIED_ERROR|ER_DBACCESS_DENIED_ERROR|ER_BAD_DB_ERROR|ER_HOST_NOT_PRIVILEGED|ER_NOT_SUPPORTED_AUTH_MODE)$/;
 
+const FULL_CODES = /^(53300|ER_CON_COUNT_ERROR|ER_TOO_MANY_USER_CONNECTIONS|ER_USER_LIMIT_REACHED)$/;
+const SERVICE_NAMES = { postgresql: 'PostgreSQL', mysql: 'MySQL or MariaDB' } as const;
+
 function firstLine(error: Error): string {
   return error.message.split('\n')[0]!.slice(0, 200);
 }
 
 /** A driver's error as a cause: the network's own codes pass, the rest is a refused sign-in or a failed query. */
-function refuse(run: Run, error: NodeJS.ErrnoException, asking: boolean): never {
+function refuse(run: Run, error: NodeJS.ErrnoException, asking: boolean, service: string): never {
   const code = error.code ?? '';
   if (/^(E[A-Z]+|ERR_SSL\w*)$/.test(code) && !code.startsWith('ER_')) throw error;
   if (/certificate|altname/i.test(error.message)) run.fail('tls.untrusted', { reason: firstLine(error) });
   if (/Connection terminated|closed state|PROTOCOL_CONNECTION_LOST/i.test(`${code} ${error.message}`)) {
     run.fail('reply.cut-off');
   }
-  if (!asking || SIGN_IN_CODES.test(code) || /password/i.test(error.message)) {
-    run.fail('sign-in.refused', { said: firstLine(error) });
+  const said = firstLine(error).replace(/\.$/, '');
+  if (FULL_CODES.test(code) || /too many (clients|connections)/i.test(said))
+    run.fail('sign-in.full', { said });
+  if (code === '57P03' || code === 'ER_SERVER_SHUTDOWN') run.fail('sign-in.not-ready', { said });
+  // Both drivers say this of a server that took the connection and then said nothing.
+  if (/timeout expired|ETIMEDOUT|connect timed? ?out/i.test(`${code} ${said}`)) {
+    if (run.stage === 'connect') {
+      run.fail('port.timeout', { port: run.target.port, limit: formatDuration(run.context.timeoutMs) });
+    }
+    run.fail('answer.none', { port: run.target.port, limit: formatDuration(run.context.timeoutMs) });
   }
+  if (SIGN_IN_CODES.test(code) || /password|authentication|access denied/i.test(said)) {
+    run.fail('sign-in.refused', { said });
+  }
+  if (!asking) run.fail('reply.unexpected', { got: said, service });
   return run.fail('command.refused', { command: 'the query', said: firstLine(error).replace(/^.* - /, '') });
 }
 
@@ -119,6 +135,12 @@ async function clientFor(run: Run, place: DatabasePlace, address: string): Promi
     limitBytes(run, connection.connection?.stream ?? connection.stream!);
     done(null, connection);
   };
+  // From when on the server is what keeps us waiting, and no longer the way to it.
+  const stream = () => {
+    const socket = new Socket();
+    socket.once('connect', () => run.lap('connect', 'reply'));
+    return socket;
+  };
   const common = { host: address, port, user, password, ssl };
   const { default: knex } = await loadKnex();
   return knex({
@@ -127,11 +149,21 @@ async function clientFor(run: Run, place: DatabasePlace, address: string): Promi
       service === 'postgresql'
         ? {
             ...common,
+            stream,
             database: database || 'postgres',
             connectionTimeoutMillis: run.leftMs,
             statement_timeout: Math.ceil(run.leftMs),
           }
-        : { ...common, ssl: ssl || undefined, database: database || undefined, connectTimeout: run.leftMs },
+        : {
+            ...common,
+            stream: () => stream().connect(port, address),
+            ssl: ssl || undefined,
+            database: database || undefined,
+            connectTimeout: run.leftMs,
+            // Numbers beyond what a double holds come as their digits.
+            supportBigNumbers: true,
+            bigNumberStrings: true,
+          },
     // Asked for its version, an odd server's odd answer would go past every handler.
     version: service === 'postgresql' ? '15.0' : '8.0',
     pool: { min: 0, max: 1, afterCreate },
@@ -153,12 +185,19 @@ export async function fetchRows(run: Run, place: DatabasePlace): Promise<Record<
   run.stage = 'connect';
   const client = await clientFor(run, place, address);
   let asking = false;
+  // The server took the connection and says nothing: that is neither the way to it nor a slow query.
+  run.whenTimeIsUp = () =>
+    run.stage === 'reply' && !asking
+      ? {
+          cause: 'answer.none',
+          detail: { port: place.port, limit: formatDuration(run.context.timeoutMs) },
+        }
+      : timeoutCause(run.stage, run.target);
   run.onEnd(() => void client.destroy().catch(() => undefined));
   try {
     return await client.transaction(
       async (trx) => {
         asking = true;
-        run.lap('connect', 'reply');
         // The extended protocol takes one statement only, so nothing can be slipped in behind it.
         const answer = (await trx.raw(place.query).options({ queryMode: 'extended' })) as unknown;
         run.lap('firstByte', 'reply');
@@ -168,17 +207,18 @@ export async function fetchRows(run: Run, place: DatabasePlace): Promise<Record<
       { readOnly: true },
     );
   } catch (error) {
-    return refuse(run, error as NodeJS.ErrnoException, asking);
+    return refuse(run, error as NodeJS.ErrnoException, asking, SERVICE_NAMES[place.service]);
   } finally {
     void client.destroy().catch(() => undefined);
   }
 }
 
-/** The first value of the first row; undefined where there is no row. */
+/** The first value of the first row; undefined where there is no row, or NULL in it: that is no value. */
 export function firstValue(rows: readonly Record<string, unknown>[]): unknown {
   const row = rows[0];
   if (!row) return undefined;
   const value = Object.values(row)[0];
+  if (value === null) return undefined;
   return value instanceof Date ? value.toISOString() : typeof value === 'bigint' ? String(value) : value;
 }
 
@@ -201,7 +241,9 @@ function look(given: DatabaseSettings, context: LookContext) {
       run.fact('rows', String(rows.length));
       if (got !== undefined) run.fact('first value', String(got));
       if (compare(got, comparison, value)) return;
-      if (got === undefined) run.fail('value.none', { what: 'the first row' });
+      if (got === undefined) {
+        run.fail('value.none', { what: rows.length > 0 ? 'the first row: it is NULL' : 'the first row' });
+      }
       const shown = JSON.stringify(got).slice(0, 120);
       run.fail('value.differs', {
         what: 'the result',

@@ -1,26 +1,13 @@
 import type { Excerpt } from '../core/finding';
+import { BLANK, Blanker } from '../core/secret-forms';
 
 /** This much of a body is kept as evidence. */
 export const MOST_EXCERPT_BYTES = 4096;
 const MOST_HEADERS = 60;
 const MOST_HEADER_VALUE = 500;
-/** Shorter secrets would blank half the page. */
-const SHORTEST_SECRET = 4;
-
 /** Headers whose value lets its owner in somewhere. */
 const PRIVATE_HEADERS =
   /^(set-cookie2?|cookie|authorization|proxy-authorization|authentication-info|.*(token|secret|api-?key|session|password).*)$/i;
-
-export const BLANK = '•••';
-
-/** Takes out every secret that was used, wherever it is repeated. */
-export function blankSecrets(text: string, secrets: readonly string[]): string {
-  let blanked = text;
-  for (const secret of secrets) {
-    if (secret.length >= SHORTEST_SECRET) blanked = blanked.replaceAll(secret, BLANK);
-  }
-  return blanked;
-}
 
 /** The first part of bytes as text that is safe to keep: without control characters, binary told as such. */
 export function excerptText(bytes: Buffer, text: string): string {
@@ -35,15 +22,16 @@ export function excerptOf(
   reply: { statusLine?: string; rawHeaders?: readonly string[]; body?: string },
   secrets: readonly string[],
 ): Excerpt {
+  const blanker = new Blanker(secrets);
   const headers: [string, string][] = [];
   const raw = reply.rawHeaders ?? [];
   for (let i = 0; i + 1 < raw.length && headers.length < MOST_HEADERS; i += 2) {
-    const value = PRIVATE_HEADERS.test(raw[i]!) ? BLANK : blankSecrets(raw[i + 1]!, secrets);
+    const value = PRIVATE_HEADERS.test(raw[i]!) ? BLANK : blanker.text(raw[i + 1]!);
     headers.push([raw[i]!.slice(0, 100), value.slice(0, MOST_HEADER_VALUE)]);
   }
   return {
-    ...(reply.statusLine && { statusLine: reply.statusLine.slice(0, 200) }),
+    ...(reply.statusLine && { statusLine: blanker.text(reply.statusLine).slice(0, 200) }),
     ...(headers.length > 0 && { headers }),
-    ...(reply.body && { body: blankSecrets(reply.body, secrets) }),
+    ...(reply.body && { body: blanker.text(reply.body) }),
   };
 }

@@ -5,9 +5,11 @@ import { connect as connectTls, type ConnectionOptions, type TLSSocket } from 'n
 import { createBrotliDecompress, createGunzip, createInflate } from 'node:zlib';
 import type { Transform } from 'node:stream';
 import { HttpsProxyAgent } from 'https-proxy-agent';
+import iconv from 'iconv-lite';
 import { certificateFactsOf, certificateFailure, type CertificateChecks } from './certificate-facts';
 import type { Run } from './run';
-import { errorCause, LookFailure } from './socket-cause';
+import { causeSentence } from '../core/causes';
+import { errorCause, LookFailure, type Failure } from './socket-cause';
 import { trustFor, type Trust } from './trust';
 
 /** At most this much of a body is kept. */
@@ -172,6 +174,8 @@ export function requestHop(run: Run, url: URL, hop: Hop, wish: HopWish = {}): Pr
   run.target.host = way;
   run.target.port = port;
   run.target.address = undefined;
+  run.target.family = wish.proxy ? undefined : wish.family;
+  run.viaProxy = wish.proxy !== undefined;
   run.stage = isIP(way) ? 'connect' : 'name';
   const readBytes = Math.max(MOST_BODY_BYTES, wish.readBytes ?? 0);
   return new Promise((resolve, reject) => {
@@ -185,7 +189,13 @@ export function requestHop(run: Run, url: URL, hop: Hop, wish: HopWish = {}): Pr
       request.destroy();
       if (!error) resolve();
       else if (error instanceof LookFailure) reject(error);
-      else reject(new LookFailure(errorCause(error, run.stage, run.target)));
+      else reject(failureOf(error));
+    };
+    const failureOf = (error: NodeJS.ErrnoException): LookFailure => {
+      const failure = errorCause(error, run.stage, run.target);
+      // Nobody came as far as the target: the way to the proxy is what broke.
+      const onTheWay = wish.proxy && (run.stage === 'name' || run.stage === 'connect');
+      return onTheWay ? proxyFailure(wish.proxy!, wayReason(failure)) : new LookFailure(failure);
     };
     const onAbort = () => finish(new Error('the look has ended'));
     release = run.onEnd(onAbort);
@@ -216,7 +226,10 @@ export function requestHop(run: Run, url: URL, hop: Hop, wish: HopWish = {}): Pr
         if (error.code === 'Z_BUF_ERROR' && arrived === 0 && response.complete) return ended();
         finish(
           error.code?.startsWith('Z_') || error.code?.startsWith('ERR_BROTLI')
-            ? new LookFailure({ cause: 'reply.cut-off', detail: {} })
+            ? new LookFailure({
+                cause: 'reply.broken-packing',
+                detail: { encoding: String(response.headers['content-encoding']).slice(0, 40) },
+              })
             : error,
         );
       };
@@ -241,17 +254,54 @@ export function requestHop(run: Run, url: URL, hop: Hop, wish: HopWish = {}): Pr
   });
 }
 
+/** Why a proxy could not be reached, as the end of a sentence. */
+function wayReason({ cause, detail }: Failure): string {
+  const sentence = causeSentence(cause, detail).replace(/\.$/, '');
+  return sentence.charAt(0).toLowerCase() + sentence.slice(1);
+}
+
 function proxyFailure(proxy: URL, reason: string): LookFailure {
   return new LookFailure({ cause: 'reply.proxy', detail: { proxy: proxy.host, reason } });
 }
 
-/** The body as text, in the character set the reply names; what is no valid text shows as "�". */
-export function textOf(hop: Hop): string {
-  const charset = /charset=["']?([\w-]+)/i.exec(hop.headers?.['content-type'] ?? '')?.[1] ?? 'utf-8';
-  const bytes = Buffer.concat(hop.body);
-  try {
-    return new TextDecoder(charset).decode(bytes);
-  } catch {
-    return bytes.toString('utf8');
+/** Where a page says itself how it is written (WHATWG HTML, 13.2.3.2): the first kilobyte is looked through. */
+const META_BYTES = 1024;
+/** Labels of the encoding standard that mean another one than their name says. */
+const LABELS: Record<string, string> = {
+  'iso-8859-1': 'windows-1252',
+  latin1: 'windows-1252',
+  'us-ascii': 'windows-1252',
+  ascii: 'windows-1252',
+  'iso-8859-9': 'windows-1254',
+  'tis-620': 'windows-874',
+  gb2312: 'gbk',
+  'ks_c_5601-1987': 'euc-kr',
+  'shift-jis': 'shift_jis',
+  'x-sjis': 'shift_jis',
+};
+
+/** The character set a body is written in: its own mark, what the reply says, what the page says, else UTF-8. */
+export function charsetOf(bytes: Buffer, contentType: string): string {
+  if (bytes[0] === 0xef && bytes[1] === 0xbb && bytes[2] === 0xbf) return 'utf-8';
+  if (bytes[0] === 0xff && bytes[1] === 0xfe) return 'utf-16le';
+  if (bytes[0] === 0xfe && bytes[1] === 0xff) return 'utf-16be';
+  const said = /charset\s*=\s*["']?([\w:.-]+)/i.exec(contentType)?.[1];
+  const meta = /<meta[^>]+charset\s*=\s*["']?([\w:.-]+)/i.exec(
+    bytes.subarray(0, META_BYTES).toString('latin1'),
+  )?.[1];
+  for (const label of [said, meta]) {
+    const name = label?.toLowerCase();
+    const known = name && (LABELS[name] ?? name);
+    // A page whose <meta> could be read at all is not written in sixteen bits.
+    if (known && iconv.encodingExists(known))
+      return label === meta && known.startsWith('utf-16') ? 'utf-8' : known;
   }
+  return 'utf-8';
+}
+
+/** The body as text; what is no valid text in its character set shows as "�". */
+export function textOf(hop: Hop): string {
+  const bytes = Buffer.concat(hop.body);
+  const charset = charsetOf(bytes, hop.headers?.['content-type'] ?? '');
+  return charset === 'utf-8' ? new TextDecoder('utf-8').decode(bytes) : iconv.decode(bytes, charset);
 }

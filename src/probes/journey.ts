@@ -1,4 +1,5 @@
 import { object, string } from 'yup';
+import { decodeHTML } from 'entities';
 import { CookieJar } from 'tough-cookie';
 import { formatDuration } from '../core/duration';
 import type { StepTaken } from '../core/finding';
@@ -14,10 +15,11 @@ import * as s from './schema';
 import {
   fetchPage,
   headerLinesProblem,
+  headersForOthers,
   headersOf,
+  isSameSite,
   keepExcerpt,
   noteReply,
-  withoutPrivate,
   type Fetched,
 } from './web-request';
 import { METHODS, statusRanges } from './web';
@@ -125,6 +127,7 @@ interface Travel {
   values: Map<string, string>;
   secrets: string[];
   jar: CookieJar;
+  /** What a path in the next step goes on from: never a site no step has named. */
   at: URL | null;
 }
 
@@ -140,8 +143,12 @@ function takeFrom(travel: Travel, step: Step, hop: Hop, page: PageText): void {
   for (const taking of takingsOf(step.take) as Taking[]) {
     let value: unknown;
     if (taking.way === 'header') value = hop.headers?.[taking.what];
-    else if (taking.way === 'pattern') value = Pattern.of(taking.what).firstIn(page.text) ?? undefined;
-    else {
+    else if (taking.way === 'pattern') {
+      const found = Pattern.of(taking.what).firstIn(page.text);
+      // What stands in a page is written for it: &amp; means &.
+      const html = /html|xml/i.test(hop.headers?.['content-type'] ?? '');
+      value = found === null ? undefined : html ? decodeHTML(found) : found;
+    } else {
       document ??= pageJson(travel.run, page);
       value = valuesAt(taking.what, document)[0];
     }
@@ -162,17 +169,19 @@ async function takeStep(travel: Travel, step: Step, fetched: Fetched): Promise<v
       : new URL(normaliseWebAddress(typed) ?? typed);
   const headers = headersOf(fill(travel, step.headers));
   const json = /json/i.test(headers['content-type'] ?? '');
-  const escape = json ? (value: string) => JSON.stringify(value).slice(1, -1) : undefined;
-  const holdsSecret = (value: string) =>
-    travel.secrets.some((secret) => secret !== '' && value.includes(secret));
-  const forOthers = Object.fromEntries(
-    Object.entries(withoutPrivate(headers)).filter(([, value]) => !holdsSecret(value)),
-  );
+  // A body without a type is a form, as a browser would send it.
+  const form = !json && step.body !== '' && /^$|x-www-form-urlencoded/i.test(headers['content-type'] ?? '');
+  if (form) headers['content-type'] ??= 'application/x-www-form-urlencoded';
+  const escape = json
+    ? (value: string) => JSON.stringify(value).slice(1, -1)
+    : form
+      ? (value: string) => encodeURIComponent(value).replaceAll('%20', '+')
+      : undefined;
   const wishFor = (to: URL, same: boolean) => {
     const cookie = jar.getCookieStringSync(to.href);
     return {
       method: step.method,
-      headers: { ...(same ? headers : forOthers), ...(cookie && { cookie }) },
+      headers: { ...(same ? headers : headersForOthers(headers)), ...(cookie && { cookie }) },
       body: fill(travel, step.body, escape),
       checks: USUAL_CHECKS,
     };
@@ -184,7 +193,8 @@ async function takeStep(travel: Travel, step: Step, fetched: Fetched): Promise<v
         jar.setCookieSync(cookie, at.href, { ignoreError: true });
     },
   });
-  travel.at = fetched.url;
+  // A redirect may lead to a site that nothing of the next steps was meant for.
+  travel.at = isSameSite(url, fetched.url) ? fetched.url : url;
   const { hop } = fetched;
   expectStatus(run, step.accepted, hop.status ?? 0);
   const page = pageTextOf(hop);

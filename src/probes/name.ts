@@ -165,7 +165,7 @@ export const name: ProbeKind<NameSettings> = {
   fields: [
     {
       name: 'name',
-      label: 'Name',
+      label: 'Name to look up',
       help: 'Such as ternferry.test.',
       control: 'text',
       placeholder: 'ternferry.test',

@@ -43,6 +43,8 @@ function look(given: PingSettings, context: LookContext) {
       run.lap('connect', 'connect');
       const lost = Math.round((1 - result.received / Math.max(1, result.sent)) * 100);
       run.fact('packets', `${result.received} of ${result.sent} came back`);
+      // What is measured is the way there and back, not how long the program ran.
+      run.tookMs = result.meanMs;
       if (result.meanMs !== null) run.fact('round trip', formatMs(result.meanMs));
       if (result.received === 0) run.fail('host.silent', { host });
       if (lost > mostLoss) run.fail('host.loss', { host, lost, limit: mostLoss });

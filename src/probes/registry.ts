@@ -1,3 +1,5 @@
+import type { AnySchema } from 'yup';
+import type { KindDefaults } from '../core/cascade';
 import { broker } from './broker';
 import { combined } from './combined';
 import { container } from './container';
@@ -55,6 +57,27 @@ export function shippedForKinds(): Record<string, Record<string, unknown>> {
           fields
             .filter((field) => field.shared)
             .map(({ name }) => [`settings.${name}`, (defaults as Record<string, unknown>)[name]]),
+        ),
+      },
+    ]),
+  );
+}
+
+/** What each kind has where a watch says nothing, for watches that were kept before a setting was there. */
+export function defaultsOfKinds(): Record<string, KindDefaults> {
+  const rowOf = (kind: ProbeKind<object>, name: string) => {
+    const field = (kind.schema.fields as Record<string, { innerType?: AnySchema }>)[name];
+    return (field?.innerType?.getDefault() ?? {}) as Record<string, unknown>;
+  };
+  return Object.fromEntries(
+    KINDS.map((kind) => [
+      kind.id,
+      {
+        settings: kind.defaults as Record<string, unknown>,
+        rows: Object.fromEntries(
+          kind.fields
+            .filter((field) => field.control === 'rows')
+            .map(({ name }) => [name, rowOf(kind, name)]),
         ),
       },
     ]),

@@ -1,5 +1,6 @@
 import type { CauseCode, CauseDetail } from '../core/causes';
-import type { Evidence, Finding, Phases, Rung, RungName } from '../core/finding';
+import { isIP } from 'node:net';
+import { RUNGS, type Evidence, type Finding, type Phases, type Rung, type RungName } from '../core/finding';
 import type { LookupFunction } from 'node:net';
 import type { LookContext } from './kind';
 import { errorCause, LookFailure, timeoutCause, type Failure, type Stage, type Target } from './socket-cause';
@@ -9,6 +10,15 @@ const STAGE_RUNGS: Record<Stage, RungName> = {
   connect: 'port',
   certificate: 'certificate',
   reply: 'reply',
+  download: 'reply',
+};
+
+/** What a phase that is over has gone over. */
+const LAP_RUNGS: Record<keyof Phases, RungName> = {
+  name: 'name',
+  connect: 'port',
+  certificate: 'certificate',
+  firstByte: 'reply',
   download: 'reply',
 };
 
@@ -97,6 +107,11 @@ export class Run {
     return this.context.monotonic() - this.started;
   }
 
+  /** Where it is headed is an address, or was found to be one. */
+  get knowsAddress(): boolean {
+    return isIP(this.target.host) !== 0 || this.target.address !== undefined;
+  }
+
   get leftMs(): number {
     return Math.max(1, this.context.timeoutMs - this.ms);
   }
@@ -107,7 +122,17 @@ export class Run {
     this.evidence.phases![phase] = (this.evidence.phases![phase] ?? 0) + (now - this.mark);
     this.mark = now;
     this.stage = next;
+    this.walked.add(LAP_RUNGS[phase]);
   }
+
+  /** Rungs that were gone over, so that they may be called fine. */
+  readonly walked = new Set<RungName>();
+
+  /** The way leads through a proxy: what is known of name and port is known of the proxy's. */
+  viaProxy = false;
+
+  /** How long what was measured took, where that is not the whole look. */
+  tookMs: number | null = null;
 
   /** What it means when the time is up from here on; without it, the stage says so. */
   whenTimeIsUp: (() => Failure) | null = null;
@@ -146,16 +171,30 @@ export function certificateRung(spoken: boolean): PlannedRung[] {
   return spoken ? [['certificate', 'certificate']] : [];
 }
 
-function ladderOf(planned: readonly PlannedRung[], failure: Failure | null, stage: Stage): Rung[] {
-  if (!failure) return planned.map(([rung, label]) => ({ rung, label, result: 'fine' }));
-  const broke = rungOf(failure.cause, stage);
-  const found = planned.findIndex(([rung]) => rung === broke);
-  const at = found < 0 ? planned.length - 1 : found;
-  return planned.map(([rung, label], i) => ({
-    rung,
-    label,
-    result: i < at ? 'fine' : i === at ? 'failed' : 'not-reached',
-  }));
+/** A rung is fine only where it was gone over; what is not known is told as that. */
+function ladderOf(planned: readonly PlannedRung[], failure: Failure | null, run: Run): Rung[] {
+  // Behind a proxy nobody here saw the name looked up or the port opened.
+  const unseen = (rung: RungName) => run.viaProxy && (rung === 'name' || rung === 'port');
+  if (!failure) {
+    return planned.map(([rung, label]) => ({ rung, label, result: unseen(rung) ? 'unknown' : 'fine' }));
+  }
+  const broke = rungOf(failure.cause, run.stage);
+  const ladder = planned.some(([rung]) => rung === broke) ? [...planned] : withRung(planned, broke);
+  const at = ladder.findIndex(([rung]) => rung === broke);
+  // An address needs no name to be known.
+  const known = (rung: RungName) => run.walked.has(rung) || (rung === 'name' && run.knowsAddress);
+  return ladder.map(([rung, label], i) => {
+    if (i === at) return { rung, label, result: 'failed' };
+    if (i > at) return { rung, label, result: 'not-reached' };
+    return { rung, label, result: known(rung) && !unseen(rung) ? 'fine' : 'unknown' };
+  });
+}
+
+/** Planned rungs with one more in its place among the layers, such as the host when there is no way to it. */
+function withRung(planned: readonly PlannedRung[], rung: RungName): PlannedRung[] {
+  const order = RUNGS.indexOf(rung);
+  const before = planned.filter(([other]) => RUNGS.indexOf(other) < order);
+  return [...before, [rung, rung], ...planned.slice(before.length)];
 }
 
 /** What the looks in flight do when they are called off. One listener serves them all: adding one is not cheap. */
@@ -215,8 +254,8 @@ export async function carryOut(
   }
   const { evidence } = run;
   if (target.address) evidence.address ??= target.address;
-  evidence.ladder = ladderOf(rungs(), failure, run.stage);
-  const ms = run.ms;
+  evidence.ladder = ladderOf(rungs(), failure, run);
+  const ms = run.tookMs ?? run.ms;
   if (failure && run.at !== '') failure = { ...failure, detail: { step: run.at, ...failure.detail } };
   if (failure) return { at, verdict: 'failed', ms, ...failure, evidence };
   return run.warning

@@ -1,6 +1,13 @@
 import { isIP } from 'node:net';
 import { array, boolean, number, object, string, type ObjectShape, type TestContext } from 'yup';
-import { COMPARISONS, comparisonProblem, WITHOUT_VALUE, type Comparison } from '../core/compare';
+import {
+  COMPARISONS,
+  HOW_MANY,
+  type HowMany,
+  comparisonProblem,
+  WITHOUT_VALUE,
+  type Comparison,
+} from '../core/compare';
 import { jsonPathProblem } from '../core/json-path';
 import { patternProblem } from '../core/pattern';
 import { signInProblem } from './address';
@@ -145,12 +152,20 @@ export function rows<S extends ObjectShape>(description: string, shape: S, most 
 /** A test of a value: what is compared, how, and with what. */
 export interface ValueTest {
   what: string;
+  /** For how many of the values at a path it must hold. */
+  many?: HowMany;
   comparison: Comparison;
   value: string;
 }
 
-function valueTests(description: string, what: string, problem: (text: string) => string | null) {
+function valueTests(
+  description: string,
+  what: string,
+  problem: (text: string) => string | null,
+  more: ObjectShape = {},
+) {
   return rows(description, {
+    ...more,
     what: string()
       .trim()
       .default('')
@@ -173,7 +188,8 @@ function valueTests(description: string, what: string, problem: (text: string) =
 }
 
 export function jsonTests() {
-  return valueTests('Values in the JSON answer.', 'a JSON path such as $.status', jsonPathProblem);
+  const many = oneOf('For how many of the values at the path it must hold.', HOW_MANY, 'all');
+  return valueTests('Values in the JSON answer.', 'a JSON path such as $.status', jsonPathProblem, { many });
 }
 
 export function headerTests() {
@@ -184,10 +200,12 @@ export function headerTests() {
 
 export const COMPARISON_OPTIONS = COMPARISONS.map((value) => ({ value, text: value }));
 
-/** The columns of a list of value tests in the form. */
-export function valueTestColumns(label: string, placeholder: string) {
+/** The columns of a list of value tests in the form; at a path there may be several values. */
+export function valueTestColumns(label: string, placeholder: string, several = false) {
+  const many = { name: 'many', label: 'For', control: 'select', options: HOW_MANY } as const;
   return [
     { name: 'what', label, control: 'text', placeholder },
+    ...(several ? [many] : []),
     { name: 'comparison', label: 'Comparison', control: 'select', options: COMPARISONS },
     { name: 'value', label: 'Value', control: 'text' },
   ] as const;

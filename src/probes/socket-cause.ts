@@ -19,6 +19,8 @@ export interface Target {
   host: string;
   port: number;
   address?: string;
+  /** Only addresses of this family are wanted. */
+  family?: 4 | 6;
   timeoutMs: number;
 }
 
@@ -35,8 +37,9 @@ export function timeoutCause(stage: Stage, target: Target): Failure {
     case 'certificate':
       return { cause: 'tls.failed', detail: { reason: `the handshake took longer than ${limit}` } };
     case 'reply':
-    case 'download':
       return { cause: 'reply.timeout', detail: { limit } };
+    case 'download':
+      return { cause: 'reply.unfinished', detail: { limit } };
   }
 }
 
@@ -46,6 +49,8 @@ export function errorCause(error: NodeJS.ErrnoException, stage: Stage, target: T
   switch (code) {
     case 'ENOTFOUND':
     case 'ENODATA':
+      if (target.family)
+        return { cause: 'name.no-family', detail: { host: target.host, family: `IPv${target.family}` } };
       return { cause: 'name.not-found', detail: { host: target.host } };
     case 'EREFUSED':
       return { cause: 'name.refused', detail: { host: target.host } };
@@ -71,15 +76,21 @@ export function errorCause(error: NodeJS.ErrnoException, stage: Stage, target: T
   }
   if (code === 'HPE_HEADER_OVERFLOW') return { cause: 'reply.header-flood', detail: {} };
   if (code.startsWith('HPE_')) {
+    // RFC 8446, 5.1: an alert of TLS begins with 21 and the version.
+    const begins = (error as { rawPacket?: Buffer }).rawPacket;
+    if (begins?.[0] === 0x15 && begins[1] === 0x03) {
+      return { cause: 'reply.speaks-tls', detail: { port: target.port } };
+    }
     return stage === 'download'
-      ? { cause: 'reply.cut-off', detail: {} }
+      ? { cause: 'reply.broken-pieces', detail: {} }
       : { cause: 'reply.unreadable', detail: { reason: 'its answer is not a valid HTTP reply' } };
   }
-  if (stage === 'certificate') return { cause: 'tls.failed', detail: { reason: tlsReason(code) } };
+  if (stage === 'certificate')
+    return { cause: 'tls.failed', detail: { reason: tlsReason(code, error.message) } };
   if (code === 'ECONNRESET' || code === 'EPIPE' || code === 'ECONNABORTED') {
     return stage === 'connect'
       ? { cause: 'port.closed', detail: { port: target.port } }
-      : { cause: 'reply.cut-off', detail: {} };
+      : { cause: stage === 'download' ? 'reply.cut-off' : 'reply.closed', detail: {} };
   }
   if (stage === 'name') return { cause: 'name.server-failed', detail: { host: target.host } };
   return { cause: 'look.broken', detail: { reason: code || error.message } };
@@ -94,6 +105,9 @@ const TLS_REASONS: Record<string, string> = {
   ECONNRESET: 'the server ended the connection during the handshake',
 };
 
-function tlsReason(code: string): string {
+function tlsReason(code: string, message: string): string {
+  // One code stands for many things; what OpenSSL says of it tells which.
+  if (/wrong version number|packet length too long|http request/i.test(message))
+    return 'this port does not speak TLS';
   return TLS_REASONS[code] ?? code.toLowerCase().replaceAll('_', ' ');
 }

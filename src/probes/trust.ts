@@ -35,6 +35,9 @@ export function trustFor({ authority = '', clientCertificate = '', clientKey = '
     kept.set(name, context);
     return context;
   } catch (error) {
+    if ((error as NodeJS.ErrnoException).code === 'ERR_OSSL_X509_KEY_VALUES_MISMATCH') {
+      throw new LookFailure({ cause: 'look.wrong-key', detail: {} });
+    }
     const reason = `the certificate given for it cannot be used (${(error as Error).message})`;
     throw new LookFailure({ cause: 'look.broken', detail: { reason } });
   }

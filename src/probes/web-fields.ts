@@ -32,7 +32,7 @@ export const webFields: FieldDescription[] = [
   },
   {
     name: 'anyCase',
-    label: 'Capitals or not, words count alike',
+    label: 'Words that must be there: capitals do not matter',
     help: 'Without this, words must stand as written.',
     control: 'switch',
     extra: REPLY,
@@ -42,6 +42,13 @@ export const webFields: FieldDescription[] = [
     label: 'These words must not be on the page',
     help: 'One line each, such as “error” or “out of order”; the first megabyte of the page is searched.',
     control: 'textarea',
+    extra: REPLY,
+  },
+  {
+    name: 'unwantedAnyCase',
+    label: 'Words that must not be there: capitals do not matter',
+    help: 'Without this, “error” does not find “ERROR”.',
+    control: 'switch',
     extra: REPLY,
   },
   {
@@ -65,7 +72,7 @@ export const webFields: FieldDescription[] = [
     label: 'Values in a JSON reply',
     help: 'JSON paths as in RFC 9535. All of these must hold.',
     control: 'rows',
-    columns: valueTestColumns('Path', '$.status'),
+    columns: valueTestColumns('Path', '$.status', true),
     extra: REPLY,
   },
   {

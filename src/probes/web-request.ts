@@ -65,14 +65,16 @@ const WITHOUT_PRIVATE = {
   connectTo: undefined,
 } satisfies Partial<HopWish>;
 
-/** Headers without those whose name says that they let somebody in. */
-export function withoutPrivate(headers: Record<string, string>): Record<string, string> {
-  const { authorization: _, cookie: __, ...rest } = headers;
-  return rest;
+/** Headers that say how an answer is wanted, and nothing of who asks. */
+const FOR_ANYBODY = ['accept', 'accept-language', 'user-agent', 'cache-control'];
+
+/** Of the headers that were set for one site, those that may go to another. */
+export function headersForOthers(headers: Record<string, string>): Record<string, string> {
+  return Object.fromEntries(Object.entries(headers).filter(([name]) => FOR_ANYBODY.includes(name)));
 }
 
 /** The same site goes by the same name and port, and never in the clear where it began over TLS. */
-function isSameSite(first: URL, to: URL): boolean {
+export function isSameSite(first: URL, to: URL): boolean {
   if (to.hostname !== first.hostname || to.port !== first.port) return false;
   return to.protocol === first.protocol || to.protocol === 'https:';
 }
@@ -86,7 +88,8 @@ interface OnTheWay {
 
 /**
  * Asks for an address and follows at most ten redirects, each over a new connection. `fetched` always holds the
- * last reply, a half one too. What lets somebody in goes to the first site only; a redirect that drops the method
+ * last reply, a half one too. Whatever was set for the first site goes to that site only: headers, sign-in, and a body
+ * that a redirect asks to be sent again (307, 308), which ends the look instead. A redirect that drops the method
  * drops the body with it (RFC 9110, 15.4).
  */
 export async function fetchPage(
@@ -100,6 +103,7 @@ export async function fetchPage(
   let url = address;
   let next: HopWish = wish;
   let count = 0;
+  const seen = new Set<string>();
   for (;;) {
     fetched.url = url;
     fetched.hop = newHop();
@@ -109,15 +113,23 @@ export async function fetchPage(
     const to = redirectOf(run, fetched.hop, url);
     if (!to) return;
     if (redirects === 'refuse') run.fail('reply.redirected', { location: to.href.slice(0, 200) });
-    if (count >= MOST_REDIRECTS) run.fail('reply.redirects', { limit: MOST_REDIRECTS });
+    if (count >= MOST_REDIRECTS) {
+      // Back to where it came from with a cookie each time: somebody waits for it to be kept.
+      const asks = !onTheWay && fetched.hop.headers?.['set-cookie'] !== undefined && seen.has(to.href);
+      run.fail(asks ? 'reply.cookie-wall' : 'reply.redirects', asks ? {} : { limit: MOST_REDIRECTS });
+    }
+    seen.add(url.href);
     count += 1;
     run.evidence.redirects = count;
     const { status } = fetched.hop;
     const getNow = status === 303 || ((status === 301 || status === 302) && next.method === 'POST');
     const bare = getNow || (next.method === 'GET' && wish.method !== 'GET');
     const same = isSameSite(address, to);
-    const elsewhere = { ...wish, ...WITHOUT_PRIVATE, headers: withoutPrivate(wish.headers ?? {}) };
+    const elsewhere = { ...wish, ...WITHOUT_PRIVATE, headers: headersForOthers(wish.headers ?? {}) };
     const asked = onTheWay?.wishFor(to, same) ?? (same ? wish : elsewhere);
+    if (!same && !bare && asked.body) {
+      run.fail('reply.redirect-body', { status: status!, location: to.origin.slice(0, 200) });
+    }
     next = bare ? { ...asked, method: 'GET', body: undefined } : asked;
     url = to;
   }

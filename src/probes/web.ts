@@ -1,5 +1,5 @@
 import { object, string } from 'yup';
-import { compare, expectedText } from '../core/compare';
+import { compare, compareMany, expectedText } from '../core/compare';
 import { formatBytes, formatDuration } from '../core/duration';
 import type { Finding } from '../core/finding';
 import { valuesAt } from '../core/json-path';
@@ -39,6 +39,7 @@ export interface WebSettings {
   redirects: 'follow' | 'refuse' | 'lead to';
   leadTo: string;
   anyCase: boolean;
+  unwantedAnyCase: boolean;
   unwanted: string;
   pattern: string;
   headerTests: s.ValueTest[];
@@ -109,7 +110,8 @@ const schema = object({
   bearer: s.secret('The token for bearer sign-in.'),
   redirects: s.oneOf('What a redirect means.', ['follow', 'refuse', 'lead to'] as const, 'follow'),
   leadTo: s.text('Where redirects must lead in the end; the beginning of the address.', 2000),
-  anyCase: s.flag('Words count in capitals or not.'),
+  anyCase: s.flag('Capitals do not matter for the words that must be there.'),
+  unwantedAnyCase: s.flag('Capitals do not matter for the words that must not be there.'),
   unwanted: s.text('Words that must not be on the page, one line each.', 4000),
   pattern: s.pattern('A pattern that must match something on the page.'),
   headerTests: s.headerTests(),
@@ -134,27 +136,34 @@ const schema = object({
 function judgeText(run: Run, settings: WebSettings, page: PageText): void {
   expectWords(run, page, settings.words, settings.anyCase);
   for (const unwanted of settings.unwanted.split('\n').map((line) => line.trim())) {
-    if (unwanted !== '' && countWords(page.text, unwanted, settings.anyCase) > 0) {
+    if (unwanted !== '' && countWords(page.text, unwanted, settings.unwantedAnyCase) > 0) {
       run.fail('text.unwanted', { words: unwanted });
     }
   }
   const { pattern } = settings;
-  if (pattern !== '' && !Pattern.of(pattern).isIn(page.text)) {
-    failMissing(run, page, `A match of ${pattern}`, 'text.no-match', { pattern });
+  if (pattern === '') return;
+  const wanted = Pattern.of(pattern);
+  if (!wanted.isIn(page.text)) {
+    const searched = { ...page, cut: page.cut || page.text.length > wanted.reach };
+    failMissing(run, searched, `A match of ${pattern}`, 'text.no-match', { pattern });
   }
 }
 
-/** Parses an answer as JSON and tests the values at its paths; any of the values at a path will do. */
+/** Parses an answer as JSON and tests the values at its paths: all of them where nothing else is said. */
 function judgeJson(run: Run, page: PageText, tests: readonly s.ValueTest[]): void {
   if (tests.length === 0) return;
   const document = pageJson(run, page);
-  for (const { what, comparison, value } of tests) {
+  for (const { what, comparison, value, many = 'all' } of tests) {
     const values = valuesAt(what, document);
     if (values.length === 0 && comparison !== 'is not there') run.fail('value.none', { what });
-    const candidates = values.length === 0 ? [undefined] : values;
-    if (candidates.some((got) => compare(got, comparison, value))) continue;
-    const got = JSON.stringify(values[0] ?? null).slice(0, 120);
-    run.fail('value.differs', { what, got, expected: expectedText(comparison, value) });
+    if (compareMany(values, comparison, value, many)) continue;
+    // Of several, one that does not hold says more than the first.
+    const wrong = values.findIndex((got) => !compare(got, comparison, value));
+    const at = wrong < 0 ? 0 : wrong;
+    const got = JSON.stringify(values[at] ?? null).slice(0, 120);
+    const which = values.length > 1 ? `${what} (${at + 1} of ${values.length})` : what;
+    const expected = `${expectedText(comparison, value)}${values.length > 1 ? ` for ${many} of them` : ''}`;
+    run.fail('value.differs', { what: which, got, expected });
   }
 }
 

@@ -26,7 +26,7 @@ function readBody(request: IncomingMessage): Promise<string | null> {
     request.on('error', reject);
     request.on('aborted', () => reject(new Error('aborted')));
     request.on('end', () => {
-      const text = kept.text();
+      const text = kept.asText();
       resolve(text === null ? null : blankSecrets(text));
     });
   });

@@ -3,6 +3,7 @@ import type { Knex } from 'knex';
 import type { Environment } from '../core/environment';
 import type { EngineCall, EngineCalls } from '../engine/protocol';
 import type { Vault } from '../store/vault';
+import type { CalendarReader } from './calendar-reader';
 import type { MailDoorPort } from './mail-door';
 
 /** What the pages need of the engine. */
@@ -18,8 +19,11 @@ export interface ServerContext {
   vault: Vault;
   environment: Environment;
   mailDoor: MailDoorPort;
+  calendars: Pick<CalendarReader, 'daysOff'>;
   /** Emits "watches" (EngineNews['watches']), "deliveries", "mails", "pages" (a page id). */
   hub: EventEmitter;
+  /** What has to be typed with the first account by whoever is not at this machine. */
+  firstCode: string;
   /** Forgets which check-in key belongs to which watch. */
   forgetKeys: () => void;
 }

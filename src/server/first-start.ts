@@ -1,11 +1,19 @@
 import type { Knex } from 'knex';
 import { hashPassword } from '../accounts/passwords';
-import { hashSecret } from '../accounts/secrets';
+import { hashSecret, newCheckinKey } from '../accounts/secrets';
 import type { Environment } from '../core/environment';
 import { hasAccounts, saveAccount } from '../store/accounts';
-import { saveToken } from '../store/tokens';
+import { isRevoked, saveToken } from '../store/tokens';
+import { log } from './log';
 
 const SHORTEST_TOKEN = 20;
+
+/** What whoever makes the first account from elsewhere has to type: 80 random bits in four groups. */
+export function newFirstCode(): string {
+  return newCheckinKey()
+    .slice(0, 16)
+    .replace(/(.{4})(?=.)/g, '$1-');
+}
 
 /** For an unattended first start: makes the account and the token the environment names. */
 export async function prepareFirstStart(db: Knex, environment: Environment, now: number): Promise<void> {
@@ -19,6 +27,9 @@ export async function prepareFirstStart(db: Knex, environment: Environment, now:
       throw new Error(
         `Expected LANTERN_API_TOKEN to have at least ${SHORTEST_TOKEN} characters, got ${apiToken.length}.`,
       );
+    }
+    if (await isRevoked(db, hashSecret(apiToken))) {
+      log('the token in LANTERN_API_TOKEN was revoked on the desk and stays so; set another one');
     }
     await saveToken(db, { name: 'from the environment', tokenHash: hashSecret(apiToken), createdAt: now });
   }

@@ -3,19 +3,29 @@ import { handleCheckin } from './checkin';
 import type { Inbox } from './inbox';
 import type { LiveDesk } from './live';
 import type { PageCache } from './page-cache';
+import { malformed, sayRefusal, type Guard } from './guard';
 import { logError } from './log';
-import type { ProxyTrust } from './proxy';
+import { comesFromHere, LOCAL_HEADER, type ProxyTrust } from './proxy';
+import { dropUnknownHeaders, setContentPolicy, setSecurityHeaders } from './security-headers';
 
 export interface FrontDoorParts {
   trust: ProxyTrust;
+  guard: Guard;
+  /** The public address is https. */
+  encrypted: boolean;
   inbox: Inbox;
   live: LiveDesk;
   /** The wrapper for jobs, with the address it was asked for at. */
   wrapper: (request: IncomingMessage) => string;
   pages: (request: IncomingMessage, response: ServerResponse) => Promise<void>;
   publicPages: PageCache;
-  isReady: () => Promise<boolean>;
+  /** Why not everything is done that should be, in a sentence; null while it is. */
+  unreadiness: () => Promise<string | null>;
 }
+
+/** A request has so long to arrive; its header less. Public pages and check-ins go by the same. */
+const REQUEST_LIMIT_MS = 120_000;
+const HEADER_LIMIT_MS = 20_000;
 
 const PUBLIC_PAGE = /^\/p\/([a-z0-9-]{1,60})$/;
 const PAGE_LIVE = /^\/p\/([a-z0-9-]{1,60})\/live$/;
@@ -30,30 +40,36 @@ async function route(
   request: IncomingMessage,
   response: ServerResponse,
 ): Promise<void> {
+  const local = comesFromHere(request);
   const client = parts.trust.clean(request);
+  setSecurityHeaders(response, parts.encrypted);
+  const wrong = malformed(request);
+  if (wrong && !wrong.pass) return sayRefusal(request, response, wrong);
   const path = (request.url ?? '/').split('?', 1)[0]!;
   if (path === '/lantern-run') return plain(response, 200, parts.wrapper(request).trimEnd());
   if (path.startsWith('/in/')) return handleCheckin(parts.inbox, request, response, client);
   if (path === '/healthz') return plain(response, 200, 'ok');
   if (path === '/readyz') {
-    const ready = await parts.isReady();
-    return plain(
-      response,
-      ready ? 200 : 503,
-      ready ? 'ready' : 'The database or the engine does not answer.',
-    );
+    const why = await parts.unreadiness();
+    return plain(response, why === null ? 200 : 503, why ?? 'ready');
   }
   if (path === '/live') return parts.live.openDesk(request, response);
   const live = PAGE_LIVE.exec(path);
-  if (live) return parts.live.openPage(request, response, live[1]!);
+  if (live) return parts.live.openPage(request, response, live[1]!, client);
+  dropUnknownHeaders(request, ['x-lantern-client']);
+  if (local) request.headers[LOCAL_HEADER] = '1';
   const page = PUBLIC_PAGE.exec(path);
   if (page) return parts.publicPages.serve(request, response, page[1]!);
+  const verdict = await parts.guard.decide(request);
+  if (!verdict.pass) return sayRefusal(request, response, verdict);
+  setContentPolicy(request, response);
   return parts.pages(request, response);
 }
 
 /** One port: check-ins, health and live events are handled here, everything else by the pages. */
 export function createFrontDoor(parts: FrontDoorParts): Server {
-  return createServer((request, response) => {
+  const limits = { requestTimeout: REQUEST_LIMIT_MS, headersTimeout: HEADER_LIMIT_MS };
+  return createServer(limits, (request, response) => {
     route(parts, request, response).catch((error: unknown) => {
       logError(`${request.method} ${request.url?.split('?', 1)[0]}`, error);
       if (!response.headersSent) plain(response, 500, 'Something went wrong here. It was noted.');

@@ -3,7 +3,7 @@ import { newCheckinKey } from '../accounts/secrets';
 import { READABLE_PATH } from '../core/checkin-name';
 import { FloodGate } from '../core/flood';
 import { composeMessage } from '../core/message';
-import { capitalise } from '../core/state-text';
+import { capitalise } from '../core/words';
 import {
   fetchDoorByKey,
   fetchDoorByName,
@@ -12,6 +12,7 @@ import {
   type Door,
   type OpenSection,
 } from '../store/checkin-doors';
+import { isFullError } from '../store/connection';
 import { saveReports, type NewReport } from '../store/reports';
 
 /** One job that reports more often than this in a row is slowed: no schedule asks for it. */
@@ -52,6 +53,8 @@ export class Inbox {
   private readonly oldKeyNoted = new Map<number, number>();
   private waiting: Waiting[] = [];
   private committing: Promise<void> | null = null;
+  /** Since when reports cannot be kept, ms since 1970; null while they can. */
+  failingSince: number | null = null;
 
   constructor(private readonly options: InboxOptions) {}
 
@@ -147,6 +150,14 @@ export class Inbox {
         for (const w of batch) w.resolve();
         this.options.onCommitted();
       } catch (error) {
+        // What was done is worth more than what was printed.
+        const lean = batch.filter((w) => w.report.output !== null);
+        if (isFullError(error) && lean.length > 0) {
+          this.waiting.unshift(...batch.map((w) => ({ ...w, report: { ...w.report, output: null } })));
+          continue;
+        }
+        // Nobody is called missing for time in which knocking was in vain.
+        this.failingSince ??= Math.min(...batch.map((w) => w.report.at));
         for (const w of batch) w.reject(error);
       }
     }

@@ -209,7 +209,7 @@ export class MailDoor implements MailDoorPort {
     if ('problem' in mail) throw refuse(554, `5.6.0 Expected a mail that can be read: ${mail.problem}.`);
     const kept = new OutputKeeper();
     kept.add(Buffer.from(mail.text.trim()));
-    const text = kept.text();
+    const text = kept.asText();
     const body = text === null ? '' : blankSecrets(text);
     const subject = blankSecrets(mail.subject.slice(0, LONGEST_SEEN));
     const output = [subject, body].filter(Boolean).join('\n\n') || null;

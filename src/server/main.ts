@@ -1,23 +1,31 @@
 import { EventEmitter } from 'node:events';
+import { mkdirSync } from 'node:fs';
 import type { IncomingMessage, ServerResponse } from 'node:http';
 import { join } from 'node:path';
 import { linkBase, readEnvironment, type Environment } from '../core/environment';
+import { ownTroubleText } from '../core/own-trouble';
 import type { EngineNews } from '../engine/protocol';
 import { sealChannelSettings } from '../store/channels';
-import { shippedForKinds } from '../probes/registry';
+import { defaultsOfKinds, shippedForKinds } from '../probes/registry';
 import { saveShipped } from '../store/cascade';
 import { openStore } from '../store/connection';
 import { saveOpening, savePulse } from '../store/ears';
+import { fetchOpenOwnTroubles } from '../store/own-troubles';
+import { hasAccounts } from '../store/accounts';
 import { fetchPageBySlug } from '../store/pages';
-import { openVault } from '../store/vault';
+import { checkDataFolder, takeDataFolder } from '../store/preflight';
+import { isKeyLost, openVault, prepareKeys } from '../store/vault';
 import { fetchMailDoor } from '../store/mail-door';
 import { Inbox } from './inbox';
 import { MailDoor } from './mail-door';
+import { CalendarReader } from './calendar-reader';
 import { MailReader } from './mail-reader';
 import { wrapperFor } from './wrapper';
 import { setServerContext } from './context';
+import { Guard } from './guard';
+import { Hearing } from './hearing';
+import { newFirstCode, prepareFirstStart } from './first-start';
 import { EngineKeeper } from './engine-keeper';
-import { prepareFirstStart } from './first-start';
 import { createFrontDoor } from './front-door';
 import { LiveDesk } from './live';
 import { PageCache } from './page-cache';
@@ -27,7 +35,9 @@ import { ProxyTrust } from './proxy';
 /** So many may knock at once, at the full hour; whoever finds no room tries again only seconds later. */
 const MOST_KNOCKING = 4096;
 const PULSE_MS = 2_000;
+const COMPLAIN_MS = 60_000;
 const CLOSE_GRACE_MS = 5_000;
+const READY_LIMIT_MS = 2_000;
 
 function portTaken(port: number): string {
   return `Expected port ${port} to be free, but something listens there already. Stop it, or choose another with PORT.`;
@@ -47,10 +57,17 @@ async function main(): Promise<void> {
   const environment = readEnvironment(process.env);
   const trust = new ProxyTrust(environment.trustedProxies);
   const now = () => Date.now();
-  const db = await openStore(environment.dataFolder);
-  const vault = openVault(environment.dataFolder);
+  const { dataFolder } = environment;
+  checkDataFolder(dataFolder);
+  mkdirSync(dataFolder, { recursive: true, mode: 0o700 });
+  const hold = takeDataFolder(dataFolder);
+  const db = await openStore(dataFolder, { say: log });
+  await prepareKeys(db, dataFolder);
+  const vault = openVault(dataFolder);
+  if (await isKeyLost(db, vault))
+    log(`${ownTroubleText('key.lost', { file: join(dataFolder, 'secrets.key') }).sentence}`);
   await sealChannelSettings(db, vault);
-  await saveShipped(db, shippedForKinds());
+  await saveShipped(db, shippedForKinds(), defaultsOfKinds());
   await prepareFirstStart(db, environment, now());
 
   const hub = new EventEmitter();
@@ -75,6 +92,7 @@ async function main(): Promise<void> {
     },
   });
   const mailReader = new MailReader(join(import.meta.dirname, 'mail-worker.js'));
+  const calendars = new CalendarReader(join(import.meta.dirname, 'calendar-worker.js'));
   const mailDoor = new MailDoor({
     inbox,
     reader: mailReader,
@@ -82,13 +100,16 @@ async function main(): Promise<void> {
     now,
     onSeen: () => hub.emit('mails'),
   });
-  const live = new LiveDesk(db, hub, now);
+  const live = new LiveDesk(db, hub, now, () => performance.now());
+  const firstCode = newFirstCode();
   setServerContext({
     db,
+    firstCode,
     engine: keeper.link,
     vault,
     environment,
     mailDoor,
+    calendars,
     hub,
     forgetKeys: () => inbox.forgetKeys(),
   });
@@ -98,27 +119,45 @@ async function main(): Promise<void> {
   const pages = new Promise<PageHandler>((resolve) => (pagesAreReady = resolve));
   const handlePage: PageHandler = async (request, response) => (await pages)(request, response);
   const publicPages = new PageCache({
-    now,
+    now: () => performance.now(),
     pages: handlePage,
     pageOf: (slug) => fetchPageBySlug(db, slug),
     changedAt: (page) => live.changedAtOf(page),
   });
 
+  let complainedAt = -Infinity;
+  const hearing = new Hearing({
+    db,
+    now,
+    inbox,
+    onGap: () => void keeper.tellInbox(),
+    onError: (error) => {
+      // Tried again every two seconds; said once a minute.
+      if (performance.now() - complainedAt < COMPLAIN_MS) return;
+      complainedAt = performance.now();
+      logError('nothing can be kept', error);
+    },
+  });
   const server = createFrontDoor({
     trust,
+    guard: new Guard(db, environment, now),
+    encrypted: environment.baseUrl?.startsWith('https:') ?? false,
     inbox,
     live,
     wrapper: wrapperFor(environment),
     pages: handlePage,
     publicPages,
-    isReady: async () => {
+    unreadiness: async () => {
       try {
         await db.raw('SELECT 1');
-        await keeper.link.call('ping', {});
-        return true;
+        const own = await fetchOpenOwnTroubles(db);
+        const full = own.find((trouble) => trouble.code === 'disk.full');
+        if (full) return ownTroubleText('disk.full', full.detail).sentence;
       } catch {
-        return false;
+        return 'The database does not answer.';
       }
+      if (!hearing.canKeep) return 'Check-ins cannot be kept: the database takes nothing in.';
+      return (await keeper.isAnswering(READY_LIMIT_MS)) ? null : 'The engine does not answer.';
     },
   });
   await new Promise<void>((resolve, reject) => {
@@ -132,10 +171,7 @@ async function main(): Promise<void> {
   if (mailDoor.problem) log(`mail is not taken in. ${mailDoor.problem}`);
   // From here on check-ins are heard; the engine comes after, so that it finds the gap noted.
   await saveOpening(db, now());
-  const beat = async () => {
-    if (await savePulse(db, now())) void keeper.tellInbox();
-  };
-  const pulse = setInterval(() => void beat().catch((error) => logError('pulse', error)), PULSE_MS);
+  const pulse = setInterval(() => void hearing.beat(), PULSE_MS);
   let stopping = false;
   const stop = async () => {
     if (stopping) return;
@@ -149,11 +185,13 @@ async function main(): Promise<void> {
     await closed;
     await mailDoor.shut();
     await mailReader.close();
+    await calendars.close();
     clearTimeout(limit);
     await inbox.close();
-    await savePulse(db, now());
+    await savePulse(db, now()).catch((error: unknown) => logError('the last pulse', error));
     await keeper.stop();
     await db.destroy();
+    hold.release();
     log('closed');
     process.exit(0);
   };
@@ -169,6 +207,9 @@ async function main(): Promise<void> {
   pagesAreReady(handler);
   await keeper.start();
   log(`open at ${linkBase(environment)}`);
+  if (!(await hasAccounts(db))) {
+    log(`there is no account yet; made from another machine, the first one asks for this code: ${firstCode}`);
+  }
 }
 
 main().catch((error: unknown) => {

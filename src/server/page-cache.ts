@@ -2,13 +2,15 @@ import { createServer, request as httpRequest, type IncomingMessage, type Server
 import { duplexPair } from 'node:stream';
 import { cookieValue } from '../accounts/cookie';
 import type { Page } from '../store/pages';
+import { setContentPolicy } from './security-headers';
 
 export interface PageCacheOptions {
+  /** Milliseconds of a clock nobody sets. */
   now: () => number;
   /** Draws a page, however long it takes. */
   pages: (request: IncomingMessage, response: ServerResponse) => Promise<void>;
   pageOf: (slug: string) => Promise<Page | null>;
-  /** When something a page shows last changed, ms since 1970. */
+  /** When something a page shows last changed, by the same clock. */
   changedAt: (page: Page) => number;
 }
 
@@ -31,28 +33,44 @@ const MOST_BYTES = 16_000_000;
 /** While a page changes all the time, drawing one view of it takes at most this part of one core. */
 const DRAWING_SHARE = 1 / 4;
 const LONGEST_WAIT_MS = 1000;
+const DRAWING_LIMIT_MS = 30_000;
 const THEME_COOKIE = 'lantern_theme';
+const THEMES = ['dark', 'light'];
 
-/** What of a request can make a difference to a public page: who is asking does not. */
-const TELLING_HEADERS = [
-  'accept-encoding',
-  'host',
-  'x-forwarded-host',
-  'x-forwarded-proto',
-  'x-forwarded-port',
-  'rsc',
-  'next-router-state-tree',
-  'next-router-prefetch',
-  'next-router-segment-prefetch',
-  'next-url',
-];
+/**
+ * Everything of a request that may make a difference to a public page, and all that is passed on: the look that was
+ * chosen, whether the whole page or only its parts are asked for, and whether it may come packed. So there are a dozen
+ * copies of a page at most, whatever is sent along.
+ */
+interface Wanted {
+  slug: string;
+  theme: string;
+  parts: boolean;
+  packed: boolean;
+}
+
+function wantedOf({ headers }: IncomingMessage, slug: string): Wanted {
+  const theme = cookieValue(headers.cookie, THEME_COOKIE) ?? '';
+  return {
+    slug,
+    theme: THEMES.includes(theme) ? theme : '',
+    parts: headers.rsc === '1',
+    packed: /\bgzip\b/.test(String(headers['accept-encoding'] ?? '')),
+  };
+}
+
+function headersFor({ theme, parts, packed }: Wanted): Record<string, string> {
+  return {
+    host: 'localhost',
+    ...(theme && { cookie: `${THEME_COOKIE}=${theme}` }),
+    ...(parts && { rsc: '1' }),
+    'accept-encoding': packed ? 'gzip' : 'identity',
+  };
+}
+
+const DRAWN = /^text\/(html|x-component)\b/;
 /** RFC 9110, 7.6.1: they belong to one connection. The length is that of the copy. */
 const OWN_TO_CONNECTION = ['connection', 'keep-alive', 'transfer-encoding', 'date', 'content-length'];
-
-function keyOf(request: IncomingMessage): string {
-  const theme = cookieValue(request.headers.cookie, THEME_COOKIE) ?? '';
-  return JSON.stringify([request.url, theme, ...TELLING_HEADERS.map((name) => request.headers[name] ?? '')]);
-}
 
 /**
  * Draws each public page once for all who ask for it between two changes. Many come at once when something is
@@ -67,37 +85,53 @@ export class PageCache {
   private readonly inside;
 
   constructor(private readonly options: PageCacheOptions) {
-    this.inside = createServer((request, response) => void options.pages(request, response));
+    this.inside = createServer((request, response) => {
+      // A copy carries the policy it was drawn with.
+      setContentPolicy(request, response);
+      void options.pages(request, response);
+    });
   }
 
   /** Answers with a copy that shows all that has changed; what cannot be kept is drawn for this request alone. */
   async serve(request: IncomingMessage, response: ServerResponse, slug: string): Promise<void> {
-    if (request.method !== 'GET') return this.options.pages(request, response);
+    if (request.method !== 'GET' && request.method !== 'HEAD') {
+      response.writeHead(405, { allow: 'GET, HEAD' }).end();
+      return;
+    }
     const came = this.options.now();
-    const key = keyOf(request);
+    const wanted = wantedOf(request, slug);
+    const key = JSON.stringify(wanted);
     let copy = this.copies.get(key);
     // A drawing that others wait for may have begun before a change; the one after it began since this one came.
     while (!copy || !(copy.drawnAt >= came || this.isFresh(copy))) {
-      const drawing: Promise<Answer> = this.drawing.get(key) ?? this.begin(key, slug, request, copy);
+      const drawing: Promise<Answer> = this.drawing.get(key) ?? this.begin(key, wanted, copy);
       const answer = await drawing.catch((): Answer => 'not to be kept');
-      if (answer === 'not to be kept') return this.options.pages(request, response);
+      if (answer === 'not to be kept') return this.drawAlone(request, response, wanted);
       copy = answer;
     }
-    return this.send(copy, key, response);
+    return this.send(copy, key, request.method === 'HEAD', response);
+  }
+
+  /** Draws for this request alone, with nothing passed on but what a copy would be drawn from. */
+  private drawAlone(request: IncomingMessage, response: ServerResponse, wanted: Wanted): Promise<void> {
+    request.url = `/p/${wanted.slug}`;
+    request.headers = headersFor(wanted);
+    setContentPolicy(request, response);
+    return this.options.pages(request, response);
   }
 
   private isFresh({ page, drawnAt }: Copy): boolean {
     return drawnAt > this.options.changedAt(page) && this.options.now() - drawnAt < MOST_AGE_MS;
   }
 
-  private send(copy: Copy, key: string, response: ServerResponse): void {
+  private send(copy: Copy, key: string, headOnly: boolean, response: ServerResponse): void {
     if (this.copies.delete(key)) this.copies.set(key, copy);
     response.writeHead(200, { ...copy.headers, 'content-length': copy.body.length });
-    response.end(copy.body);
+    response.end(headOnly ? undefined : copy.body);
   }
 
-  private begin(key: string, slug: string, request: IncomingMessage, last?: Copy): Promise<Answer> {
-    const drawing = this.draw(slug, request, last)
+  private begin(key: string, wanted: Wanted, last?: Copy): Promise<Answer> {
+    const drawing = this.draw(wanted, last)
       .then((answer) => {
         this.drop(key);
         if (answer !== 'not to be kept') this.keep(key, answer);
@@ -108,45 +142,51 @@ export class PageCache {
     return drawing;
   }
 
-  private async draw(slug: string, request: IncomingMessage, last?: Copy): Promise<Answer> {
+  private async draw(wanted: Wanted, last?: Copy): Promise<Answer> {
     const { now, pageOf } = this.options;
     if (last) {
       const wait = Math.min(LONGEST_WAIT_MS, last.drawnAt + last.took / DRAWING_SHARE - now());
       if (wait > 0) await new Promise((resolve) => setTimeout(resolve, wait));
     }
     const drawnAt = now();
-    const page = await pageOf(slug);
+    const page = await pageOf(wanted.slug);
     if (!page) return 'not to be kept';
-    const { status, headers, body } = await this.fetchInside(request);
-    if (status !== 200 || headers['set-cookie']) return 'not to be kept';
+    const { status, headers, body, whole } = await this.fetchInside(wanted);
+    const drawn = status === 200 && whole && DRAWN.test(String(headers['content-type'] ?? ''));
+    if (!drawn || headers['set-cookie']) return 'not to be kept';
     return { page, headers, body, drawnAt, took: now() - drawnAt };
   }
 
-  /** Asks the pages as the visitor did, over a connection within this process. */
-  private fetchInside({ url, headers }: IncomingMessage) {
+  /** Asks the pages for what is wanted, over a connection within this process. */
+  private fetchInside(wanted: Wanted) {
     const [ours, theirs] = duplexPair();
     this.inside.emit('connection', theirs);
-    return new Promise<{ status: number; headers: Copy['headers']; body: Buffer }>((resolve, reject) => {
-      const { connection: _, ...asked } = headers;
-      const asking = httpRequest({
-        path: url,
-        headers: asked,
-        setHost: false,
-        createConnection: () => ours as never,
-      });
-      asking.on('error', reject);
-      asking.on('response', (answer) => {
-        const chunks: Buffer[] = [];
-        answer.on('data', (chunk: Buffer) => chunks.push(chunk));
-        answer.on('error', reject);
-        answer.on('end', () => {
-          const kept = Object.entries(answer.headers).filter(([name]) => !OWN_TO_CONNECTION.includes(name));
-          const all = Object.fromEntries(kept) as Copy['headers'];
-          resolve({ status: answer.statusCode!, headers: all, body: Buffer.concat(chunks) });
+    return new Promise<{ status: number; headers: Copy['headers']; body: Buffer; whole: boolean }>(
+      (resolve, reject) => {
+        const asking = httpRequest({
+          path: `/p/${wanted.slug}`,
+          headers: headersFor(wanted),
+          setHost: false,
+          timeout: DRAWING_LIMIT_MS,
+          createConnection: () => ours as never,
         });
-      });
-      asking.end();
-    });
+        const limit = setTimeout(() => asking.destroy(new Error('drawing takes too long')), DRAWING_LIMIT_MS);
+        asking.on('close', () => clearTimeout(limit));
+        asking.on('error', reject);
+        asking.on('response', (answer) => {
+          const chunks: Buffer[] = [];
+          answer.on('data', (chunk: Buffer) => chunks.push(chunk));
+          answer.on('error', reject);
+          answer.on('end', () => {
+            const kept = Object.entries(answer.headers).filter(([name]) => !OWN_TO_CONNECTION.includes(name));
+            const all = Object.fromEntries(kept) as Copy['headers'];
+            const body = Buffer.concat(chunks);
+            resolve({ status: answer.statusCode!, headers: all, body, whole: answer.complete });
+          });
+        });
+        asking.end();
+      },
+    );
   }
 
   private keep(key: string, copy: Copy): void {

@@ -12,6 +12,21 @@ const FORWARDED = [
   'x-forwarded-port',
 ];
 export const CLIENT_HEADER = 'x-lantern-client';
+/** Set by the front door where a request comes from this very machine. */
+export const LOCAL_HEADER = 'x-lantern-local';
+
+/** What proxies put on what they pass on, whatever they are. */
+const SIGNS_OF_A_PROXY = [...FORWARDED, 'x-real-ip', 'via', 'x-forwarded-server', 'forwarded-for'];
+
+/**
+ * Whether somebody at this machine itself asks, and not a proxy on it for somebody else. Has to be asked before the
+ * request is cleaned.
+ */
+export function comesFromHere({ socket, headers }: IncomingMessage): boolean {
+  const peer = socket.remoteAddress;
+  if (!peer || !ipaddr.isValid(peer) || ipaddr.process(peer).range() !== 'loopback') return false;
+  return !SIGNS_OF_A_PROXY.some((name) => headers[name] !== undefined);
+}
 
 function networkOf(text: string): Network {
   try {

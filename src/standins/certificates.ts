@@ -85,10 +85,30 @@ export async function keptAuthority(folder: string): Promise<Authority> {
   return authority;
 }
 
+/** An authority between another one and its servers, for some days. */
+export async function issueAuthority(above: Authority, name: string, toDays: number): Promise<Authority> {
+  const keys = await newKeys();
+  const certificate = await X509CertificateGenerator.create({
+    serialNumber: '02',
+    subject: `CN=${name}`,
+    issuer: above.certificate.subject,
+    notBefore: new Date(Date.now() - DAY_MS),
+    notAfter: new Date(Date.now() + toDays * DAY_MS),
+    signingAlgorithm: ALGORITHM,
+    publicKey: keys.publicKey,
+    signingKey: above.keys.privateKey,
+    extensions: [
+      new BasicConstraintsExtension(true, undefined, true),
+      new KeyUsagesExtension(KeyUsageFlags.keyCertSign | KeyUsageFlags.cRLSign, true),
+    ],
+  });
+  return { certificate, keys, pem: certificate.toString('pem') };
+}
+
 /** A server certificate signed by an authority. Times are days from now. */
 export async function issueCertificate(
   authority: Authority,
-  options: { names: string[]; fromDays?: number; toDays?: number },
+  options: { names: string[]; fromDays?: number; toDays?: number; withoutNames?: true },
 ): Promise<KeyAndCertificate> {
   const keys = await newKeys();
   const certificate = await X509CertificateGenerator.create({
@@ -100,13 +120,15 @@ export async function issueCertificate(
     signingAlgorithm: ALGORITHM,
     publicKey: keys.publicKey,
     signingKey: authority.keys.privateKey,
-    extensions: [
-      new SubjectAlternativeNameExtension(
-        options.names.map((value) =>
-          isIP(value) ? { type: 'ip' as const, value } : { type: 'dns' as const, value },
-        ),
-      ),
-    ],
+    extensions: options.withoutNames
+      ? []
+      : [
+          new SubjectAlternativeNameExtension(
+            options.names.map((value) =>
+              isIP(value) ? { type: 'ip' as const, value } : { type: 'dns' as const, value },
+            ),
+          ),
+        ],
   });
   const exported = await webcrypto.subtle.exportKey('pkcs8', keys.privateKey as never);
   return { key: pemOf('PRIVATE KEY', exported), cert: certificate.toString('pem') };

@@ -4,6 +4,7 @@ import { transaction, type Db } from './connection';
 import { fetchSetting, saveSetting } from './settings';
 
 const SHIPPED = 'shipped_for_kinds';
+const DEFAULTS = 'defaults_of_kinds';
 const INSTANCE = 'shared_by_all';
 const KINDS = 'shared_by_kind';
 
@@ -16,6 +17,7 @@ export async function fetchLevels(db: Db): Promise<Levels> {
   const sections: { name: string; settings: string }[] = await db('sections').select('name', 'settings');
   return {
     usual: await fetchJson(db, SHIPPED),
+    defaults: await fetchJson<NonNullable<Levels['defaults']>>(db, DEFAULTS),
     instance: await fetchJson(db, INSTANCE),
     kinds: await fetchJson(db, KINDS),
     sections: Object.fromEntries(
@@ -25,9 +27,18 @@ export async function fetchLevels(db: Db): Promise<Levels> {
 }
 
 /** Notes what this version ships for each kind, so that whoever reads the database knows it too. */
-export async function saveShipped(db: Db, shipped: Levels['usual']): Promise<void> {
-  const text = JSON.stringify(shipped);
-  if ((await fetchSetting(db, SHIPPED)) !== text) await saveSetting(db, SHIPPED, text);
+export async function saveShipped(
+  db: Db,
+  shipped: Levels['usual'],
+  defaults: Levels['defaults'] = {},
+): Promise<void> {
+  for (const [key, value] of [
+    [SHIPPED, shipped],
+    [DEFAULTS, defaults],
+  ] as const) {
+    const text = JSON.stringify(value);
+    if ((await fetchSetting(db, key)) !== text) await saveSetting(db, key, text);
+  }
 }
 
 /** The values of one place within all levels. */

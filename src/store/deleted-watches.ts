@@ -41,6 +41,22 @@ const TABLES = [
 ];
 const ROWS_AT_ONCE = 2000;
 
+/** By which rows of a table without numbers of its own are told apart within a watch. */
+const KEYS: Record<string, string> = {
+  findings: 'at',
+  evidence: 'at',
+  rollups: 'hour',
+  rollups_by_day: 'hour',
+};
+
+function removal(table: string): string {
+  if (table === 'watch_status') return 'DELETE FROM watch_status WHERE watch_id = ?';
+  const key =
+    table === 'stretches' ? 'watch_id, began, kind' : KEYS[table] ? `watch_id, ${KEYS[table]}` : 'rowid';
+  const some = `SELECT ${key} FROM ${table} WHERE watch_id = ? LIMIT ${ROWS_AT_ONCE}`;
+  return `DELETE FROM ${table} WHERE (${key}) IN (${some})`;
+}
+
 /** Lets go for good of what was deleted before a time, in small steps. */
 export async function purgeWatches(db: Knex, before: number): Promise<void> {
   const ids = (await db('watches').where('deleted_at', '<', before).select('id')).map(
@@ -52,19 +68,10 @@ export async function purgeWatches(db: Knex, before: number): Promise<void> {
       function* again() {
         while (left) yield table;
       }
-      const key = ['findings', 'evidence'].includes(table)
-        ? 'at'
-        : table.startsWith('rollups')
-          ? 'hour'
-          : null;
       await inSteps(db, again(), (raw) => {
-        const where = key
-          ? `watch_id = ? AND ${key} <= (SELECT max(k) FROM (SELECT ${key} AS k FROM ${table} WHERE watch_id = ? ORDER BY ${key} LIMIT ${ROWS_AT_ONCE}))`
-          : 'watch_id = ?';
-        const remove = raw.prepare(`DELETE FROM ${table} WHERE ${where}`);
+        const remove = raw.prepare(removal(table));
         return () => {
-          const { changes } = remove.run(...(key ? [id, id] : [id]));
-          left = key !== null && changes > 0;
+          left = remove.run(id).changes > 0;
         };
       });
     }

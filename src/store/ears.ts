@@ -11,6 +11,7 @@ const HEARD_UNTIL = 'heard_until';
 /** Gaps the engine has not taken in yet, oldest first. */
 const EAR_GAPS = 'ear_gaps';
 const MOST_GAPS = 1000;
+const ROOM_TRIED_BYTES = 60_000;
 
 export async function readEarGaps(db: Db): Promise<EarGap[]> {
   return JSON.parse((await fetchSetting(db, EAR_GAPS)) ?? '[]') as EarGap[];
@@ -30,6 +31,7 @@ export const JUMP_MS = 10_000;
 /** Notes that the front door hears now; when it was silent for longer than this, that it could not hear meanwhile. */
 async function saveHearing(db: Db, now: number, silentMs: number): Promise<boolean> {
   const until = await fetchSetting(db, HEARD_UNTIL);
+  // Where it lies ahead, the clock was set back: nothing is known of how long nobody could be heard.
   const silent = until !== null && now - Number(until) > silentMs;
   if (silent) {
     const gaps = [...(await readEarGaps(db)), { from: Number(until), to: now }];
@@ -50,4 +52,23 @@ export function savePulse(db: Db, now: number): Promise<boolean> {
 /** The front door opens: notes the time since its last pulse as a gap. */
 export async function saveOpening(db: Db, now: number): Promise<void> {
   await saveHearing(db, now, 0);
+}
+
+/** Until when check-ins are known to have been heard and kept; null where no front door was ever open. */
+export async function fetchHeardUntil(db: Db): Promise<number | null> {
+  const until = await fetchSetting(db, HEARD_UNTIL);
+  return until === null ? null : Number(until);
+}
+
+/** Notes time in which check-ins were heard, but could not be kept. */
+export async function saveDeafness(db: Db, from: number, to: number): Promise<void> {
+  const gaps = [...(await readEarGaps(db)), { from: Math.min(from, to), to }];
+  await saveSetting(db, EAR_GAPS, JSON.stringify(gaps.slice(-MOST_GAPS)));
+  await saveSetting(db, HEARD_UNTIL, String(to));
+}
+
+/** Whether a report of usual size could be kept now; throws what the database says where not. */
+export async function tryToKeep(db: Db): Promise<void> {
+  await saveSetting(db, 'room_tried', 'x'.repeat(ROOM_TRIED_BYTES));
+  await saveSetting(db, 'room_tried', '');
 }

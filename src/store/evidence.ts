@@ -2,7 +2,9 @@ import type { Knex } from 'knex';
 import type { CauseCode, CauseDetail } from '../core/causes';
 import type { Evidence } from '../core/finding';
 import { inChunks } from './chunks';
-import { withRawConnection, type Db } from './connection';
+import type { Db } from './connection';
+import { fetchSetting, saveSetting } from './settings';
+import { inSteps } from './steps';
 
 /** What was seen when a look first failed, or failed in a new way. */
 export interface KeptEvidence {
@@ -56,15 +58,46 @@ export async function fetchLatestEvidence(
   return latest;
 }
 
-/** Deletes evidence older than `before` that belongs to no outage; outages keep theirs for ever. */
-export async function deleteEvidenceBefore(db: Knex, before: number): Promise<void> {
-  await withRawConnection(db, (raw) =>
-    raw
-      .prepare(
-        `DELETE FROM evidence WHERE at < ? AND NOT EXISTS (SELECT 1 FROM outages o
-         WHERE o.watch_id = evidence.watch_id AND o.began <= evidence.at
-         AND (o.ended IS NULL OR o.ended >= evidence.at))`,
-      )
-      .run(before),
-  );
+/** Up to which time evidence was gone through; what is left from before belongs to outages. */
+const SWEPT = 'evidence_swept';
+const ROWS_AT_ONCE = 200;
+
+/**
+ * Deletes evidence older than `before` that belongs to no outage; outages keep theirs for ever. Each piece is gone
+ * through once, in small steps: of one watch there may be tens of thousands.
+ */
+export async function deleteEvidenceBefore(
+  db: Knex,
+  watchIds: readonly number[],
+  before: number,
+): Promise<void> {
+  const from = Math.min(Number((await fetchSetting(db, SWEPT)) ?? 0), before);
+  if (from === before) return;
+  for (const watchId of watchIds) {
+    let after = from - 1;
+    let left = true;
+    function* pieces() {
+      while (left) yield watchId;
+    }
+    await inSteps(db, pieces(), (raw) => {
+      const some = raw.prepare<[number, number, number], { at: number }>(
+        `SELECT at FROM evidence WHERE watch_id = ? AND at > ? AND at < ? ORDER BY at LIMIT ${ROWS_AT_ONCE}`,
+      );
+      // Outages of one watch do not overlap: the last one that began by then is the only one that may cover it.
+      const covering = raw.prepare<[number, number], { ended: number | null }>(
+        'SELECT ended FROM outages WHERE watch_id = ? AND began <= ? ORDER BY began DESC LIMIT 1',
+      );
+      const remove = raw.prepare('DELETE FROM evidence WHERE watch_id = ? AND at = ?');
+      return () => {
+        const rows = some.all(watchId, after, before);
+        for (const { at } of rows) {
+          const outage = covering.get(watchId, at);
+          if (!outage || (outage.ended !== null && outage.ended < at)) remove.run(watchId, at);
+        }
+        after = rows.at(-1)?.at ?? after;
+        left = rows.length === ROWS_AT_ONCE;
+      };
+    });
+  }
+  await saveSetting(db, SWEPT, String(before));
 }

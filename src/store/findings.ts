@@ -69,6 +69,14 @@ export async function fetchValues(
     .select('at', 'value');
 }
 
+/** When the newest finding of all was made; null where there is none. */
+export async function fetchNewestFindingAt(db: Db): Promise<number | null> {
+  const row = await db('watch_status')
+    .max({ at: db.raw("json_extract(last_finding, '$.at')") as never })
+    .first();
+  return row?.at === null || row?.at === undefined ? null : Number(row.at);
+}
+
 /** So much time of one watch's findings is deleted in one go. */
 const PIECE_MS = 6 * 3_600_000;
 

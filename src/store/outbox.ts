@@ -12,29 +12,44 @@ export interface DueDelivery {
   text: MessageText;
 }
 
-/** Deliveries that are due and not held back by an earlier one to the same channel, the oldest first. */
-export async function fetchDueDeliveries(db: Db, now: number, limit: number): Promise<DueDelivery[]> {
+/** Channels that have something waiting; those that rest are left out. */
+export async function fetchWaitingChannels(db: Db): Promise<number[]> {
+  const rows = await db('channels')
+    .where('enabled', true)
+    .whereExists(
+      db('deliveries').whereRaw("deliveries.channel_id = channels.id AND deliveries.state = 'waiting'"),
+    )
+    .orderBy('id')
+    .select('id');
+  return rows.map((row) => row.id as number);
+}
+
+/**
+ * What one channel is to be sent now, the oldest first: nothing where it rests, and nothing beyond what waits for its
+ * next try, so that order is kept.
+ */
+export async function fetchDueDeliveries(
+  db: Db,
+  channelId: number,
+  now: number,
+  limit: number,
+): Promise<DueDelivery[]> {
   const rows = await db('deliveries')
     .join('messages', 'messages.id', 'deliveries.message_id')
-    .where('deliveries.state', 'waiting')
-    .andWhere('deliveries.next_at', '<=', now)
-    // What waits for its next try holds back what came after it, so that order is kept.
-    .whereNotExists(
-      db('deliveries as earlier')
-        .whereRaw('earlier.channel_id = deliveries.channel_id AND earlier.id < deliveries.id')
-        .andWhere('earlier.state', 'waiting')
-        .andWhere('earlier.next_at', '>', now),
-    )
+    .join('channels', 'channels.id', 'deliveries.channel_id')
+    .where({ 'deliveries.channel_id': channelId, 'deliveries.state': 'waiting', 'channels.enabled': true })
     .orderBy('deliveries.id')
     .limit(limit)
     .select(
       'deliveries.id',
       'deliveries.channel_id',
       'deliveries.attempts',
+      'deliveries.next_at',
       'messages.text',
       'messages.created_at',
     );
-  return rows.map((row) => ({
+  const held = rows.findIndex((row) => row.next_at > now);
+  return rows.slice(0, held < 0 ? undefined : held).map((row) => ({
     id: row.id,
     channelId: row.channel_id,
     attempts: row.attempts,
@@ -43,24 +58,70 @@ export async function fetchDueDeliveries(db: Db, now: number, limit: number): Pr
   }));
 }
 
-/** When the next delivery falls due; null when none waits. */
-export async function fetchNextDeliveryAt(db: Db): Promise<number | null> {
-  const row = await db('deliveries').where('state', 'waiting').min({ at: 'next_at' }).first();
+/** When the first of what each channel but some has waiting falls due; null when none waits. */
+export async function fetchNextDeliveryAt(db: Db, but: readonly number[] = []): Promise<number | null> {
+  const firsts = db('deliveries')
+    .join('channels', 'channels.id', 'deliveries.channel_id')
+    .where({ 'deliveries.state': 'waiting', 'channels.enabled': true })
+    .whereNotIn('channels.id', [...but])
+    .groupBy('deliveries.channel_id')
+    .min({ id: 'deliveries.id' });
+  const row = await db('deliveries').whereIn('id', firsts).min({ at: 'next_at' }).first();
   return row?.at === null || row?.at === undefined ? null : Number(row.at);
 }
 
+/** The clock was set: what waits for its next try waits as long as it would have. */
+export async function shiftDeliveries(db: Db, byMs: number): Promise<void> {
+  await db('deliveries').where('state', 'waiting').increment('next_at', byMs);
+}
+
+/** No try is farther ahead than the longest wait: what is was planned by a clock that was wrong. */
+export async function pullDeliveries(db: Db, now: number, longestMs: number): Promise<void> {
+  await db('deliveries')
+    .where('state', 'waiting')
+    .andWhere('next_at', '>', now + longestMs)
+    .update({ next_at: now });
+}
+
+/** Channels whose oldest message has waited since before a time, or was given up after it, with what was said last. */
+export async function fetchStuckChannels(
+  db: Db,
+  before: number,
+): Promise<{ id: number; name: string; said: string }[]> {
+  const rows = await db('deliveries')
+    .join('channels', 'channels.id', 'deliveries.channel_id')
+    .join('messages', 'messages.id', 'deliveries.message_id')
+    .where({ 'deliveries.state': 'waiting', 'channels.enabled': true })
+    .andWhere('deliveries.attempts', '>', 0)
+    .andWhere('messages.created_at', '<', before)
+    .groupBy('channels.id')
+    .select<{ id: number; name: string; delivery: number }[]>(
+      'channels.id',
+      'channels.name',
+      db.raw('min(deliveries.id) AS delivery'),
+    );
+  return Promise.all(
+    rows.map(async (row) => {
+      const last = await db('attempts')
+        .where({ delivery_id: row.delivery })
+        .orderBy('id', 'desc')
+        .first('said');
+      return { id: row.id, name: row.name, said: String(last?.said ?? '') };
+    }),
+  );
+}
+
+export interface Attempt {
+  deliveryId: number;
+  at: number;
+  ok: boolean;
+  said: string;
+  state: DeliveryState;
+  nextAt: number;
+}
+
 /** Keeps an attempt with its answer, and what becomes of the delivery. */
-export async function saveAttempt(
-  db: Knex,
-  attempt: {
-    deliveryId: number;
-    at: number;
-    ok: boolean;
-    said: string;
-    state: DeliveryState;
-    nextAt: number;
-  },
-): Promise<void> {
+export async function saveAttempt(db: Knex, attempt: Attempt): Promise<void> {
   await transaction(db, async (trx) => {
     await trx('attempts').insert({
       delivery_id: attempt.deliveryId,

@@ -1,3 +1,4 @@
+import type Database from 'better-sqlite3';
 import type { Knex } from 'knex';
 import {
   addToHistogram,
@@ -10,7 +11,7 @@ import {
 import type { Db } from './connection';
 import { VERDICTS } from './recorder';
 import { fetchSetting, saveSetting } from './settings';
-import { inSteps, spansOf } from './steps';
+import { inSteps } from './steps';
 
 export const HOUR_MS = 3_600_000;
 export const DAY_MS = 24 * HOUR_MS;
@@ -102,45 +103,103 @@ function mergeDay(day: number, hours: readonly Rollup[]): Rollup {
 /**
  * Rolls every whole hour before `until` up, once: a mergeable histogram of the fine findings' times, counts and
  * readings; then every whole day (UTC) from its hours. Works in small steps; can be broken off and run again at any
- * point, as the cursor moves when all is written.
+ * point, as the cursor moves when all is written, and never beyond the newest of what there is.
  */
 export async function saveRollups(db: Knex, until: number): Promise<void> {
   const to = Math.floor(until / HOUR_MS) * HOUR_MS;
-  const from = await fetchRollupCursor(db);
+  const kept = await fetchRollupCursor(db);
+  // A clock that was wrong for a while may have taken it ahead of all that is: what came since is rolled up, from the
+  // last hour on that was before.
+  const from = kept <= to ? kept : await lastHourBefore(db, to);
+  if (from < kept) await saveSetting(db, CURSOR, String(from));
   if (to <= from) return;
   const ids = await fetchAllWatchIds(db);
-  const first = await db('findings').where('at', '>=', from).min({ at: 'at' }).first();
-  const begin = Math.floor(Math.max(from, Number(first?.at ?? to)) / HOUR_MS) * HOUR_MS;
-  function* hourPieces() {
-    for (const id of ids) for (const span of spansOf(begin, to, PIECE_MS)) yield { id, ...span };
+  const newest = await rollUpHours(db, ids, from, to);
+  await rollUpDays(db, ids, from, Math.floor(to / DAY_MS) * DAY_MS);
+  if (newest !== null) await saveSetting(db, CURSOR, String(Math.min(to, hourOf(newest) + HOUR_MS)));
+}
+
+/** The newest hour before a time that was rolled up; its findings are still there. */
+async function lastHourBefore(db: Knex, time: number): Promise<number> {
+  const row = await db('rollups').where('hour', '<', time).max({ hour: 'hour' }).first();
+  return Number(row?.hour ?? 0);
+}
+
+function hourOf(at: number): number {
+  return Math.floor(at / HOUR_MS) * HOUR_MS;
+}
+
+/**
+ * Goes through what there is of each watch in [from, to), piece after piece, without a step for time in which there is
+ * nothing: a clock that was wrong for a while may leave years of that.
+ */
+async function walkWatches(
+  db: Knex,
+  ids: readonly number[],
+  from: number,
+  prepare: (raw: Database.Database) => (id: number, from: number) => number | null,
+): Promise<void> {
+  let at = from;
+  function* pieces() {
+    for (const id of ids) for (at = from; at !== Infinity;) yield id;
   }
-  await inSteps(db, hourPieces(), (raw) => {
+  await inSteps(db, pieces(), (raw) => {
+    const work = prepare(raw);
+    return (id) => {
+      at = work(id, at) ?? Infinity;
+    };
+  });
+}
+
+/** Rolls findings up by hour; answers when the newest of them was made, null where there was none. */
+async function rollUpHours(
+  db: Knex,
+  ids: readonly number[],
+  from: number,
+  to: number,
+): Promise<number | null> {
+  let newest: number | null = null;
+  await walkWatches(db, ids, from, (raw) => {
+    const first = raw.prepare<[number, number, number], { at: number }>(
+      'SELECT at FROM findings WHERE watch_id = ? AND at >= ? AND at < ? ORDER BY at LIMIT 1',
+    );
     const read = raw.prepare<[number, number, number], Row>(
       'SELECT at, verdict, us, value FROM findings WHERE watch_id = ? AND at >= ? AND at < ? ORDER BY at',
     );
     const write = raw.prepare(WRITE('rollups'));
-    return (piece) => {
-      for (const rollup of rollUp(read.all(piece.id, piece.from, piece.to))) {
-        write.run(...valuesOf(piece.id, rollup));
-      }
+    return (id, after) => {
+      const next = first.get(id, after, to);
+      if (!next) return null;
+      const begin = hourOf(next.at);
+      const end = Math.min(to, begin + PIECE_MS);
+      const rows = read.all(id, begin, end);
+      for (const rollup of rollUp(rows)) write.run(...valuesOf(id, rollup));
+      newest = Math.max(newest ?? 0, rows.at(-1)!.at);
+      return end;
     };
   });
-  const lastDay = Math.floor(to / DAY_MS) * DAY_MS;
-  function* dayPieces() {
-    const day = Math.floor(begin / DAY_MS) * DAY_MS;
-    for (const id of ids) for (const span of spansOf(day, lastDay, DAY_MS)) yield { id, ...span };
-  }
-  await inSteps(db, dayPieces(), (raw) => {
+  return newest;
+}
+
+/** Puts whole days (UTC) from the one of `from` on together from their hours. */
+async function rollUpDays(db: Knex, ids: readonly number[], from: number, to: number): Promise<void> {
+  await walkWatches(db, ids, Math.floor(from / DAY_MS) * DAY_MS, (raw) => {
     const read = raw.prepare<[number, number, number], RollupRow>(
       'SELECT * FROM rollups WHERE watch_id = ? AND hour >= ? AND hour < ? ORDER BY hour',
     );
+    const first = raw.prepare<[number, number, number], { hour: number }>(
+      'SELECT hour FROM rollups WHERE watch_id = ? AND hour >= ? AND hour < ? ORDER BY hour LIMIT 1',
+    );
     const write = raw.prepare(WRITE('rollups_by_day'));
-    return (piece) => {
-      const rows = read.all(piece.id, piece.from, piece.to);
-      if (rows.length > 0) write.run(...valuesOf(piece.id, mergeDay(piece.from, rows.map(rollupOf))));
+    return (id, after) => {
+      const next = first.get(id, after, to);
+      if (!next) return null;
+      const day = Math.floor(next.hour / DAY_MS) * DAY_MS;
+      const rows = read.all(id, day, day + DAY_MS);
+      write.run(...valuesOf(id, mergeDay(day, rows.map(rollupOf))));
+      return day + DAY_MS;
     };
   });
-  await saveSetting(db, CURSOR, String(to));
 }
 
 /** Deletes rollups, of hours and of days, older than `before`. */

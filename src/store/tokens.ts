@@ -8,7 +8,7 @@ export interface ApiToken {
 }
 
 export async function fetchTokens(db: Db): Promise<ApiToken[]> {
-  const rows = await db('api_tokens').orderBy('id');
+  const rows = await db('api_tokens').whereNull('revoked_at').orderBy('id');
   return rows.map((row) => ({
     id: row.id,
     name: row.name,
@@ -17,7 +17,7 @@ export async function fetchTokens(db: Db): Promise<ApiToken[]> {
   }));
 }
 
-/** Keeps a token by its hash; saving the same one again changes nothing. */
+/** Keeps a token by its hash; saving the same one again changes nothing, and brings none back that was revoked. */
 export async function saveToken(
   db: Db,
   token: { name: string; tokenHash: string; createdAt: number },
@@ -30,16 +30,25 @@ export async function saveToken(
 
 const TOUCH_EVERY_MS = 60_000;
 
-/** Whether the token is known; notes its use, at most once a minute. */
-export async function acceptToken(db: Db, tokenHash: string, now: number): Promise<boolean> {
-  const row = await db('api_tokens').where({ token_hash: tokenHash }).first('id', 'last_used_at');
-  if (!row) return false;
+/** The id of a token that is known and was not revoked, else null; notes its use, at most once a minute. */
+export async function acceptToken(db: Db, tokenHash: string, now: number): Promise<number | null> {
+  const row = await db('api_tokens')
+    .where({ token_hash: tokenHash })
+    .whereNull('revoked_at')
+    .first('id', 'last_used_at');
+  if (!row) return null;
   if (row.last_used_at === null || now - row.last_used_at > TOUCH_EVERY_MS) {
     await db('api_tokens').where({ id: row.id }).update({ last_used_at: now });
   }
-  return true;
+  return row.id as number;
 }
 
-export async function deleteToken(db: Db, id: number): Promise<boolean> {
-  return (await db('api_tokens').where({ id }).delete()) > 0;
+export async function isRevoked(db: Db, tokenHash: string): Promise<boolean> {
+  const row = await db('api_tokens').where({ token_hash: tokenHash }).first('revoked_at');
+  return row !== undefined && row.revoked_at !== null;
+}
+
+/** Revokes a token. Its hash stays, so that one the environment names is not taken for a new one at the next start. */
+export async function revokeToken(db: Db, id: number, now: number): Promise<boolean> {
+  return (await db('api_tokens').where({ id }).whereNull('revoked_at').update({ revoked_at: now })) > 0;
 }

@@ -64,7 +64,7 @@ function watchOf(row: Row, levels: Levels, tags: Tag[]): WatchWithStatus {
     name: row.name,
     section,
     tags,
-    config: wholeConfig(own, resolved),
+    config: wholeConfig(own, resolved, levels.defaults?.[kind]),
     own,
     from: resolved.from,
     paused: Boolean(row.paused),

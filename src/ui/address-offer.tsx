@@ -79,7 +79,7 @@ export function AddressOffer() {
         </Button>
       </form>
       {!choices && (
-        <p className="text-muted text-[14px]">
+        <p className="text-muted text-[0.875rem]">
           Looks at it at once as a page, a port, a name, a certificate and by ping. What answers is ticked;
           one click saves it all.
         </p>

@@ -70,7 +70,7 @@ export function BulkAdd() {
     <div className="flex flex-col gap-4">
       <AreaField
         label="Addresses or CSV"
-        help="Lines that begin with # are passed over. A first line that names the columns may put them in any order."
+        help="Lines that begin with # are passed over. A first line may name the columns, in any order: address, name, section, kind, every (in seconds, or as 30 s or 5 min)."
         rows={8}
         placeholder={EXAMPLE}
         spellCheck={false}
@@ -87,8 +87,8 @@ export function BulkAdd() {
       {rows && rows.length === 0 && <p className="text-muted">There is nothing in this list.</p>}
       {rows && rows.length > 0 && (
         <>
-          <table className="rows w-full text-left text-[14.5px]">
-            <thead className="text-muted text-[13px]">
+          <table className="rows w-full text-left text-[0.9062rem]">
+            <thead className="text-muted text-[0.8125rem]">
               <tr>
                 <th className="w-8 font-normal">
                   <span className="sr-only">make it</span>

@@ -8,7 +8,7 @@ const SHAPES = {
 };
 
 const BASE =
-  'inline-flex items-center gap-1.5 rounded-lg border px-3 min-h-9 py-1.5 text-[14px] font-semibold whitespace-nowrap';
+  'inline-flex items-center gap-1.5 rounded-lg border px-3 min-h-9 py-1.5 text-[0.875rem] font-semibold whitespace-nowrap';
 
 interface Look {
   look?: keyof typeof SHAPES;

@@ -2,7 +2,7 @@
 
 import { useRouter } from 'next/navigation';
 import { useState } from 'react';
-import { countWatches } from '../core/state-text';
+import { countWatches } from '../core/words';
 import type { Tag } from '../core/tag';
 import type { FieldDescription } from '../probes/kind';
 import type { KindChoice } from '../views/kind-choices';
@@ -97,7 +97,7 @@ export function ChangeMany(props: ChangeManyProps) {
   };
   if (chosen.length === 0) {
     return (
-      <p className="text-muted text-[14px]">
+      <p className="text-muted text-[0.875rem]">
         Tick some to pause, move, tag or change them together; each change is shown before it is made.
       </p>
     );
@@ -198,7 +198,7 @@ export function ChangeMany(props: ChangeManyProps) {
             </Button>
           )}
           {panel === 'delete' && (
-            <span className="text-muted text-[14px]">
+            <span className="text-muted text-[0.875rem]">
               For seven days they can be brought back, under “Deleted watches” in the menu.
             </span>
           )}

@@ -5,10 +5,13 @@ import { useState, type FormEvent } from 'react';
 import { Button } from './button';
 import { callApi } from './call-api';
 import { FormMessage, TextField } from './fields';
+import { NameSuggestion } from './name-suggestion';
 
 interface ChannelFormProps {
+  /** The names channels have already. */
+  names: string[];
   kind: string;
-  fields: { name: string; label: string; help: string; placeholder: string }[];
+  fields: { name: string; label: string; help: string; placeholder: string; secret?: true }[];
 }
 
 interface Answer {
@@ -17,7 +20,7 @@ interface Answer {
 }
 
 /** Connects a channel; the test goes out before anything is saved. */
-export function ChannelForm({ kind, fields }: ChannelFormProps) {
+export function ChannelForm({ kind, fields, names }: ChannelFormProps) {
   const router = useRouter();
   const [name, setName] = useState('');
   const [settings, setSettings] = useState<Record<string, string>>({});
@@ -68,13 +71,15 @@ export function ChannelForm({ kind, fields }: ChannelFormProps) {
         error={errors.name}
         onChange={(event) => setName(event.target.value)}
       />
+      <NameSuggestion what="channel" name={name} names={names} onTake={setName} />
       {fields.map((field) => (
         <TextField
           key={field.name}
           label={field.label}
           help={field.help}
           placeholder={field.placeholder}
-          autoComplete="off"
+          type={field.secret ? 'password' : 'text'}
+          autoComplete={field.secret ? 'new-password' : 'off'}
           value={settings[field.name] ?? ''}
           error={errors[`settings.${field.name}`]}
           onChange={(event) => setSettings({ ...settings, [field.name]: event.target.value })}

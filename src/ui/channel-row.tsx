@@ -34,7 +34,7 @@ export function ChannelRow({ id, name, shown, enabled }: ChannelRowProps) {
     <li className="border-rule flex flex-wrap items-center gap-x-3 gap-y-2 border-t py-2.5">
       <div className="min-w-0 flex-1">
         <p className="font-semibold">{name}</p>
-        <p className="text-muted truncate text-[13.5px]">
+        <p className="text-muted truncate text-[0.8438rem]">
           {shown}
           {!enabled && ' · resting: nothing is sent'}
         </p>
@@ -57,7 +57,7 @@ export function ChannelRow({ id, name, shown, enabled }: ChannelRowProps) {
       </Confirm>
       <p
         role="status"
-        className={`w-full text-[14px] empty:hidden ${said?.good ? 'text-fine' : 'text-down-text'}`}
+        className={`w-full text-[0.875rem] empty:hidden ${said?.good ? 'text-fine' : 'text-down-text'}`}
       >
         {said?.text}
       </p>

@@ -9,6 +9,7 @@ import { FileButton } from './file-button';
 import { callApi, problemText } from './call-api';
 import { ZoneField } from './cron-fields';
 import { SharedField } from './shared-field';
+import type { SetValue, WatchFormValues } from './watch-form-values';
 import { SharedDuration, SharedText, type SharedParts } from './shared-inputs';
 
 const TYPES = [
@@ -16,6 +17,20 @@ const TYPES = [
   { id: 'calendar', text: 'At set times (systemd)' },
   { id: 'period', text: 'Every so often' },
 ] as const;
+
+/** An example for each way to write times, so that the form begins with one that holds. */
+const EXAMPLES: Partial<Record<WatchFormValues['scheduleType'], string>> = {
+  cron: '30 2 * * *',
+  calendar: '*-*-* 02:30',
+};
+
+/** Goes over to another way to write times; what was typed stays, an example is changed for one that fits. */
+function chooseType(set: SetValue, expression: string, type: WatchFormValues['scheduleType']): void {
+  set('scheduleType', type);
+  const example = EXAMPLES[type];
+  const untouched = expression.trim() === '' || Object.values(EXAMPLES).includes(expression);
+  if (example !== undefined && untouched) set('expression', example);
+}
 
 /** When a job is expected, how late it may be, how long it may run. */
 export function CheckinFields({ values, form, set, errors }: SharedParts) {
@@ -30,7 +45,7 @@ export function CheckinFields({ values, form, set, errors }: SharedParts) {
                 type="radio"
                 name="schedule"
                 checked={values.scheduleType === type.id}
-                onChange={() => set('scheduleType', type.id)}
+                onChange={() => chooseType(set, values.expression, type.id)}
               />
               {type.text}
             </label>
@@ -87,7 +102,7 @@ export function CheckinTimingGrid(parts: SharedParts) {
         name="shortestGap"
         label="Shortest time between runs"
         unit="in minutes"
-        help="Sooner than this, it asks for a hand: it may be scheduled twice. Leave empty for no limit."
+        help="Sooner than this, it wants a hand: it may be scheduled twice. Leave empty for no limit."
         numeric
         {...parts}
       />
@@ -139,6 +154,25 @@ function TimesFields({ values, set, errors }: Pick<SharedParts, 'values' | 'set'
         value={values.zone}
         onChange={(zone) => set('zone', zone)}
       />
+      {cron && (
+        <Field
+          label="Whose cron"
+          help="They differ where a day of the month and a weekday are both named."
+          error={errors['schedule.dialect']}
+        >
+          {(props) => (
+            <select
+              {...props}
+              className={INPUT_CLASS}
+              value={values.dialect}
+              onChange={(event) => set('dialect', event.target.value as WatchFormValues['dialect'])}
+            >
+              <option value="usual">the usual one</option>
+              <option value="debian">Debian’s: a step in one of the days means both</option>
+            </select>
+          )}
+        </Field>
+      )}
       <DaysOffField {...{ values, set, errors }} />
     </div>
   );
@@ -178,7 +212,7 @@ function DaysOffField({ values, set, errors }: Pick<SharedParts, 'values' | 'set
           >
             Read a calendar file
           </FileButton>
-          <span role="status" className="text-muted text-[14px]">
+          <span role="status" className="text-muted text-[0.875rem]">
             {said}
           </span>
         </div>

@@ -8,7 +8,10 @@ interface ChoiceProps {
 /** A row of places of which one is chosen. */
 export function Choice({ label, options }: ChoiceProps) {
   return (
-    <nav aria-label={label} className="border-rule bg-card inline-flex rounded-lg border p-0.5 text-[13.5px]">
+    <nav
+      aria-label={label}
+      className="border-rule bg-card inline-flex rounded-lg border p-0.5 text-[0.8438rem]"
+    >
       {options.map((option) => (
         <Link
           key={option.href}

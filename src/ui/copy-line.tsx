@@ -17,9 +17,9 @@ export function CopyLine({ label, text }: { label: string; text: string }) {
   };
   return (
     <div>
-      <p className="mb-1 text-[14px] font-semibold">{label}</p>
+      <p className="mb-1 text-[0.875rem] font-semibold">{label}</p>
       <div className="bg-quiet border-rule flex items-start gap-2 rounded-lg border p-2">
-        <code className="figures max-h-72 min-w-0 flex-1 overflow-y-auto text-[13px] break-all whitespace-pre-wrap select-all">
+        <code className="figures max-h-72 min-w-0 flex-1 overflow-y-auto text-[0.8125rem] break-all whitespace-pre-wrap select-all">
           {text}
         </code>
         <button

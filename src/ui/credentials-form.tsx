@@ -9,17 +9,26 @@ import { FormMessage, TextField } from './fields';
 interface Credentials {
   email: string;
   password: string;
+  code: string;
+}
+
+interface CredentialsFormProps {
+  to: string;
+  action: string;
+  isNew: boolean;
+  /** The code that was printed at the start has to be typed too. */
+  withCode?: boolean;
 }
 
 /** E-mail address and password, for the first account and for signing in. */
-export function CredentialsForm({ to, action, isNew }: { to: string; action: string; isNew: boolean }) {
+export function CredentialsForm({ to, action, isNew, withCode = false }: CredentialsFormProps) {
   const { register, handleSubmit, formState } = useForm<Credentials>({
-    defaultValues: { email: '', password: '' },
+    defaultValues: { email: '', password: '', code: '' },
   });
   const [fields, setFields] = useState<Record<string, string>>({});
   const [problem, setProblem] = useState<string | null>(null);
-  const submit = handleSubmit(async (values) => {
-    const result = await callApi('POST', to, values);
+  const submit = handleSubmit(async ({ code, ...values }) => {
+    const result = await callApi('POST', to, withCode ? { ...values, code } : values);
     if (result.ok) {
       window.location.assign('/');
       return;
@@ -45,6 +54,17 @@ export function CredentialsForm({ to, action, isNew }: { to: string; action: str
         error={fields.password}
         {...register('password')}
       />
+      {withCode && (
+        <TextField
+          label="Code"
+          autoComplete="off"
+          spellCheck={false}
+          placeholder="abcd-efgh-ijkl-mnop"
+          help="It was printed where Calm Lantern was started, and shows that this is your machine."
+          error={fields.code}
+          {...register('code')}
+        />
+      )}
       <Button type="submit" look="strong" disabled={formState.isSubmitting} className="justify-center">
         {formState.isSubmitting ? 'One moment…' : action}
       </Button>

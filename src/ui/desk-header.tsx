@@ -3,6 +3,7 @@
 import { DropdownMenu } from 'radix-ui';
 import {
   Cable,
+  CircleUser,
   Folders,
   KeyRound,
   Keyboard,
@@ -35,10 +36,11 @@ const MENU = [
   { href: '/watches', label: 'All watches', Icon: ListChecks },
   { href: '/sections', label: 'Sections and tags', Icon: Folders },
   { href: '/shared', label: 'Set once for many', Icon: Layers },
+  { href: '/account', label: 'Your account', Icon: CircleUser },
   { href: '/access', label: 'API tokens', Icon: KeyRound },
   { href: '/watches/deleted', label: 'Deleted watches', Icon: Undo2 },
   { href: '/mail-door', label: 'Reports by mail', Icon: Mail },
-  { href: '/own-line', label: 'Own line', Icon: Cable },
+  { href: '/own-line', label: 'This machine', Icon: Cable },
 ];
 
 const ITEM =
@@ -60,7 +62,7 @@ function AccountMenu({ email }: { email: string }) {
       </DropdownMenu.Trigger>
       <DropdownMenu.Portal>
         <DropdownMenu.Content align="end" className="sheet z-30 min-w-56 p-1.5 shadow-lg">
-          <DropdownMenu.Label className="text-muted px-3 py-1.5 text-[13px]">{email}</DropdownMenu.Label>
+          <DropdownMenu.Label className="text-muted px-3 py-1.5 text-[0.8125rem]">{email}</DropdownMenu.Label>
           {MENU.map(({ href, label, Icon }) => (
             <DropdownMenu.Item key={href} asChild>
               <Link href={href} className={ITEM}>
@@ -88,7 +90,7 @@ export function DeskHeader({ email, watches }: { email: string; watches: Findabl
   const isHere = (place: (typeof PLACES)[number]) =>
     path === place.href || path.startsWith(`${place.also}/`) || path === place.also;
   return (
-    <header className="border-rule border-b">
+    <header className="border-rule relative border-b">
       <div className="mx-auto flex max-w-[1280px] flex-wrap items-center gap-x-6 px-4 md:px-8">
         <Link href="/" className="flex items-center gap-2 py-3 font-serif text-[1.3rem] font-medium">
           <LanternMark /> Calm Lantern

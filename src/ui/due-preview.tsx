@@ -16,25 +16,25 @@ export function DuePreview({ schedule, now, zone }: { schedule: ScheduleConfig; 
     : schedule.type === 'period' && schedule.every >= 10
       ? null
       : 'Expected a period of at least 10 seconds.';
-  if (problem) return <p className="text-muted text-[14px]">{problem}</p>;
+  if (problem) return <p className="text-muted text-[0.875rem]">{problem}</p>;
   const dues = nextDues(scheduleOf(schedule), now, SHOWN);
   const words = times && timesInWords(times);
   const notes = dues.map((due) => (times ? changeNote(times, due) : null));
   return (
     <div>
       {words && <p className="mb-2 font-serif text-[1.05rem]">{words}.</p>}
-      <h3 className="font-sans text-[14px] font-semibold">The next {dues.length} due times</h3>
-      <ol className="figures mt-1 text-[14px]">
+      <h3 className="font-sans text-[0.875rem] font-semibold">The next {dues.length} due times</h3>
+      <ol className="figures mt-1 text-[0.875rem]">
         {dues.map((due, i) => (
           <li key={due}>
             {formatIn(due, place, 'moment')}
             {notes[i] && notes[i] !== notes[i - 1] && (
-              <span className="text-late-text block font-sans text-[13px]">{notes[i]}</span>
+              <span className="text-late-text block font-sans text-[0.8125rem]">{notes[i]}</span>
             )}
           </li>
         ))}
       </ol>
-      <p className="text-muted text-[13.5px]">
+      <p className="text-muted text-[0.8438rem]">
         {times ? `Times in ${place}.` : 'If it checks in now, and each time just in time.'}
         {times?.daysOff && times.daysOff.length > 0 && ` Nothing is due on ${times.daysOff.length} days off.`}
       </p>

@@ -1,5 +1,5 @@
 import Link from 'next/link';
-import { capitalise, countWatches } from '../core/state-text';
+import { capitalise, countWatches } from '../core/words';
 
 /** What a change would do to one watch, as the API tells it. */
 export interface Effect {
@@ -33,11 +33,11 @@ function alike(effects: readonly Effect[]): Alike[] {
 export function Effects({ effects }: { effects: readonly Effect[] }) {
   if (effects.length === 0) return <p className="text-muted">Nothing changes on any watch.</p>;
   return (
-    <table className="w-full text-left text-[14.5px]">
+    <table className="w-full text-left text-[0.9062rem]">
       <caption className="mb-1 text-left font-semibold">
         {capitalise(countWatches(effects.length))} would change
       </caption>
-      <thead className="text-muted text-[13px]">
+      <thead className="text-muted text-[0.8125rem]">
         <tr>
           <th className="font-normal">what</th>
           <th className="font-normal">now</th>

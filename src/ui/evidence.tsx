@@ -15,7 +15,7 @@ function Answer({ excerpt }: { excerpt: NonNullable<Evidence['excerpt']> }) {
     <pre
       tabIndex={0}
       aria-label="What answered"
-      className="figures bg-quiet mt-2 max-h-72 overflow-auto rounded p-3 text-[12.5px] whitespace-pre-wrap"
+      className="figures bg-quiet mt-2 max-h-72 overflow-auto rounded p-3 text-[0.7812rem] whitespace-pre-wrap"
     >
       {[head, body].filter(Boolean).join('\n\n')}
     </pre>
@@ -29,7 +29,7 @@ export function EvidenceDetails({ evidence, now }: { evidence: Evidence; now: nu
       <Ladder rungs={evidence.walk ?? evidence.ladder ?? []} notes />
       <LookFacts evidence={evidence} now={now} />
       {evidence.addresses && evidence.addresses.length > 1 && (
-        <p className="text-muted text-[14px]">addresses: {evidence.addresses.join(', ')}</p>
+        <p className="text-muted text-[0.875rem]">addresses: {evidence.addresses.join(', ')}</p>
       )}
       {evidence.excerpt && <Answer excerpt={evidence.excerpt} />}
     </div>
@@ -42,7 +42,7 @@ export function EvidenceList({ kept, now }: { kept: readonly KeptEvidence[]; now
   return (
     <section className="sheet p-4">
       <h2>What was seen</h2>
-      <p className="text-muted text-[14px]">
+      <p className="text-muted text-[0.875rem]">
         Kept when a look first fails, and when it fails in a new way. Secrets and cookies are blanked.
       </p>
       <ol className="mt-1">
@@ -50,7 +50,7 @@ export function EvidenceList({ kept, now }: { kept: readonly KeptEvidence[]; now
           <li key={at} className="border-rule border-t py-2">
             <details>
               <summary className="cursor-pointer">
-                <span className="figures text-muted mr-3 text-[13.5px]">
+                <span className="figures text-muted mr-3 text-[0.8438rem]">
                   <Time at={at} />
                 </span>
                 {troubleSentence(cause, detail, evidence.walk ?? [])}

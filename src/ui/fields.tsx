@@ -1,6 +1,6 @@
 'use client';
 
-import { useId, type ComponentProps, type ReactNode } from 'react';
+import { useEffect, useId, useRef, type ComponentProps, type ReactNode } from 'react';
 
 export const INPUT_CLASS =
   'w-full rounded-lg border border-edge bg-card px-3 py-2 text-ink placeholder:text-muted placeholder:italic aria-[invalid=true]:border-down';
@@ -27,12 +27,12 @@ export function Field({ label, help, error, children }: FieldProps) {
         ...(error && { 'aria-invalid': true }),
       })}
       {error && (
-        <p id={`${id}-error`} className="text-down-text text-[14px] font-semibold">
+        <p id={`${id}-error`} className="text-down-text text-[0.875rem] font-semibold">
           {error}
         </p>
       )}
       {help && (
-        <p id={`${id}-help`} className="text-muted text-[13.5px]">
+        <p id={`${id}-help`} className="text-muted text-[0.8438rem]">
           {help}
         </p>
       )}
@@ -85,9 +85,9 @@ export function SwitchField({
         />
         {label}
       </label>
-      {error && <p className="text-down-text text-[14px] font-semibold">{error}</p>}
+      {error && <p className="text-down-text text-[0.875rem] font-semibold">{error}</p>}
       {help && (
-        <p id={`${id}-help`} className="text-muted text-[13.5px]">
+        <p id={`${id}-help`} className="text-muted text-[0.8438rem]">
           {help}
         </p>
       )}
@@ -97,10 +97,18 @@ export function SwitchField({
 
 /** A message about the whole form, read out when it appears; it takes no room before. */
 export function FormMessage({ text, good = false }: { text: string | null; good?: boolean }) {
+  const line = useRef<HTMLParagraphElement>(null);
+  // A button that rests while it works loses the focus; what came of it is where to go on from.
+  useEffect(() => {
+    const lost = document.activeElement === null || document.activeElement === document.body;
+    if (text !== null && lost) line.current?.focus({ preventScroll: true });
+  }, [text]);
   return (
     <p
+      ref={line}
+      tabIndex={-1}
       role={good ? 'status' : 'alert'}
-      className={`font-semibold empty:absolute ${good ? 'text-fine' : 'text-down-text'}`}
+      className={`font-semibold outline-none empty:absolute ${good ? 'text-fine' : 'text-down-text'}`}
     >
       {text}
     </p>

@@ -47,7 +47,7 @@ export function FilterBar({ path, rest = {}, filter, choices, kept, shown, all }
   const active = isFiltering(filter);
   const current = kept.find((one) => filterToQuery(one.filter) === filterToQuery(filter));
   return (
-    <div role="search" aria-label="Narrow the list" className="flex flex-col gap-2 text-[14px]">
+    <div role="search" aria-label="Narrow the list" className="flex flex-col gap-2 text-[0.875rem]">
       <div className="flex flex-wrap items-center gap-2">
         <input
           className={`${INPUT_CLASS} !w-48 !py-1.5`}
@@ -124,6 +124,7 @@ export function FilterBar({ path, rest = {}, filter, choices, kept, shown, all }
           label="Name of the filter"
           action="Keep it"
           placeholder="Down on the piers"
+          others={{ what: 'filter', names: kept.map((filter) => filter.name) }}
           onLeave={() => setNaming(false)}
           onSave={async (name) => {
             const result = await callApi('POST', '/filters', { name, filter });

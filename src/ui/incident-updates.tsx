@@ -9,7 +9,7 @@ export function IncidentUpdates({ updates }: { updates: readonly IncidentUpdate[
     <ol className="mt-2 flex flex-col gap-2">
       {updates.map((update) => (
         <li key={update.id} className="grid gap-x-4 sm:grid-cols-[9.5rem_1fr]">
-          <span className="figures text-muted text-[13.5px]">
+          <span className="figures text-muted text-[0.8438rem]">
             <Time at={update.at} />
           </span>
           <div className="prose-inline">

@@ -39,12 +39,12 @@ export function JobAddress(props: JobAddressProps) {
       {readable && <CopyLine label="Readable address" text={readable} />}
       {mail && <CopyLine label="Mail address" text={mail} />}
       {readableName && !readable && (
-        <p className="text-muted text-[13.5px]">
+        <p className="text-muted text-[0.8438rem]">
           Its readable name is “{readableName}”; the section {section} has no readable addresses open.
         </p>
       )}
       {oldKey && oldKey.until > now && (
-        <p className="text-[14px]">
+        <p className="text-[0.875rem]">
           The old address counts until <Time at={oldKey.until} />;{' '}
           {oldKey.usedAt === null ? (
             'nobody has used it since.'

@@ -39,7 +39,7 @@ export function JobAdvice({ watchId, leeway, longestRun, suggested }: JobAdviceP
               in place of {now === null ? 'no limit' : formatDuration(now * 1000)}
             </span>
           </p>
-          <p className="text-muted text-[13.5px]">
+          <p className="text-muted text-[0.8438rem]">
             {suggestion!.how} It would have raised{' '}
             {suggestion!.alarms === 0
               ? 'no alarm'

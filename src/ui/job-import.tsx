@@ -9,7 +9,7 @@ import { callApi, problemText } from './call-api';
 import { CopyLine } from './copy-line';
 import { ZoneField } from './cron-fields';
 import { FileButton } from './file-button';
-import { countWatches } from '../core/state-text';
+import { countWatches } from '../core/words';
 import { AreaField, Field, FormMessage, INPUT_CLASS, TextField } from './fields';
 
 interface Ticked extends JobRow {
@@ -20,6 +20,10 @@ interface Ticked extends JobRow {
 interface Made {
   made: { id: number; line: number; name: string }[];
   text: string;
+  /** Types the wrapper into its place. */
+  fetch: string;
+  /** Tries one of the lines as cron would run it. */
+  trial: string | null;
 }
 
 const EXAMPLE = `# nightly
@@ -39,6 +43,8 @@ export function JobImport({ zone: usualZone, sections }: { zone: string; section
   const [text, setText] = useState('');
   const [zone, setZone] = useState(usualZone);
   const [form, setForm] = useState('auto');
+  const [cron, setCron] = useState('auto');
+  const [wrapper, setWrapper] = useState('/usr/local/bin/lantern-run');
   const [section, setSection] = useState('');
   const [draft, setDraft] = useState<JobDraft | null>(null);
   const [rows, setRows] = useState<Ticked[]>([]);
@@ -46,7 +52,7 @@ export function JobImport({ zone: usualZone, sections }: { zone: string; section
   const [errors, setErrors] = useState<Record<string, string>>({});
   const [problem, setProblem] = useState<string | null>(null);
   const [busy, setBusy] = useState(false);
-  const wish = { text, zone, form, section: section.trim() || null };
+  const wish = { text, zone, form, cron, wrapper, section: section.trim() || null };
   const chosen = rows.filter((row) => row.ticked && row.schedule);
   const change = (line: number, next: Partial<Ticked>) =>
     setRows((old) => old.map((row) => (row.line === line ? { ...row, ...next } : row)));
@@ -94,7 +100,7 @@ export function JobImport({ zone: usualZone, sections }: { zone: string; section
       />
       <div className="grid items-start gap-5 sm:grid-cols-3">
         <ZoneField help="The zone of that machine." error={errors.zone} value={zone} onChange={setZone} />
-        <Field label="Its form" help="A system crontab names a user behind the times.">
+        <Field label="Its form" help="A system crontab names a user behind the times." error={errors.form}>
           {(props) => (
             <select
               {...props}
@@ -102,12 +108,38 @@ export function JobImport({ zone: usualZone, sections }: { zone: string; section
               value={form}
               onChange={(event) => setForm(event.target.value)}
             >
-              <option value="auto">find out</option>
+              <option value="auto">find out, or ask</option>
               <option value="user">a user’s crontab</option>
               <option value="system">the system’s, with users</option>
             </select>
           )}
         </Field>
+        <Field
+          label="Whose cron"
+          help="Debian’s does not heed CRON_TZ, and takes a step in one of the days for both."
+          error={errors.cron}
+        >
+          {(props) => (
+            <select
+              {...props}
+              className={INPUT_CLASS}
+              value={cron}
+              onChange={(event) => setCron(event.target.value)}
+            >
+              <option value="auto">ask where it matters</option>
+              <option value="debian">Debian’s</option>
+              <option value="usual">another</option>
+            </select>
+          )}
+        </Field>
+        <TextField
+          label="Wrapper"
+          help="Where it lies on that machine. Without it there the jobs run all the same, and report nothing."
+          className={`${INPUT_CLASS} figures`}
+          error={errors.wrapper}
+          value={wrapper}
+          onChange={(event) => setWrapper(event.target.value)}
+        />
         <TextField
           label="Section"
           help="For the machine; pasted again later, it tells what has drifted apart."
@@ -138,12 +170,13 @@ export function JobImport({ zone: usualZone, sections }: { zone: string; section
           Take it from a file
         </FileButton>
       </div>
+      {draft && draft.asks.length > 0 && <Asks asks={draft.asks} />}
       {draft && rows.length === 0 && <p className="text-muted">There is no job in it.</p>}
       {draft && rows.length > 0 && !made && (
         <>
           <div className="sheet overflow-x-auto p-4">
-            <table className="w-full text-left text-[14.5px]">
-              <thead className="text-muted text-[13px]">
+            <table className="w-full text-left text-[0.9062rem]">
+              <thead className="text-muted text-[0.8125rem]">
                 <tr>
                   <th className="w-8 font-normal">
                     <span className="sr-only">watch it</span>
@@ -175,7 +208,7 @@ export function JobImport({ zone: usualZone, sections }: { zone: string; section
                         onChange={(event) => change(row.line, { name: event.target.value })}
                       />
                       <code
-                        className="figures text-muted block max-w-96 truncate pt-1 text-[12.5px]"
+                        className="figures text-muted block max-w-96 truncate pt-1 text-[0.7812rem]"
                         title={row.text}
                       >
                         {row.text}
@@ -224,7 +257,11 @@ export function JobImport({ zone: usualZone, sections }: { zone: string; section
             </p>
           )}
           <div>
-            <Button look="strong" disabled={busy || chosen.length === 0} onClick={() => void make()}>
+            <Button
+              look="strong"
+              disabled={busy || chosen.length === 0 || draft.asks.length > 0}
+              onClick={() => void make()}
+            >
               {busy ? 'Making them…' : `Watch ${chosen.length === 1 ? 'one job' : `${chosen.length} jobs`}`}
             </Button>
           </div>
@@ -233,6 +270,24 @@ export function JobImport({ zone: usualZone, sections }: { zone: string; section
       <FormMessage text={problem} />
       {made && <Handed made={made} before={text} />}
     </div>
+  );
+}
+
+const QUESTIONS: Record<JobDraft['asks'][number], string> = {
+  form: 'Does an account stand behind the times, or does the command begin there? These lines may be read either way: say which form it is, and read it again.',
+  cron: 'Whose cron runs on that machine? What stands here means one thing to Debian’s and another to others: say whose it is, and read it again.',
+};
+
+/** What has to be said before anything is made of it: nothing is guessed. */
+function Asks({ asks }: { asks: JobDraft['asks'] }) {
+  return (
+    <ul role="status" className="border-late bg-wash rounded-lg border-l-4 px-4 py-3">
+      {asks.map((ask) => (
+        <li key={ask} className="font-semibold">
+          {QUESTIONS[ask]}
+        </li>
+      ))}
+    </ul>
   );
 }
 
@@ -253,11 +308,11 @@ function Handed({ made, before }: { made: Made; before: string }) {
       />
       {changed.length > 0 && (
         <div>
-          <h3 className="mb-1 font-sans text-[14px] font-semibold">
+          <h3 className="mb-1 font-sans text-[0.875rem] font-semibold">
             {changed.length === 1 ? 'One line' : `${changed.length} lines`} of {old.length} changed;
             everything else is as it was
           </h3>
-          <div className="figures sheet overflow-x-auto p-3 text-[12.5px]">
+          <div className="figures sheet overflow-x-auto p-3 text-[0.7812rem]">
             {changed.map(({ line, was, is }) => (
               <div key={line} className="border-rule border-t py-1 first:border-t-0">
                 <p className="text-down-text whitespace-pre">
@@ -271,9 +326,16 @@ function Handed({ made, before }: { made: Made; before: string }) {
           </div>
         </div>
       )}
-      <p className="text-muted text-[14px]">
-        The wrapper is one file: <code className="figures">curl -fsS ADDRESS/lantern-run</code>, put where the
-        jobs find it, such as /usr/local/bin. Each watch stays “waiting” until its job has reported once.
+      {same && <CopyLine label="Before that, once, as root: the wrapper" text={made.fetch} />}
+      {made.trial && (
+        <CopyLine
+          label="Then try one of the lines as cron will run it, with nothing of your own shell around it"
+          text={made.trial}
+        />
+      )}
+      <p className="text-muted text-[0.875rem]">
+        Each watch stays “waiting” until its job has reported once. One whose first time passes without a
+        report is told.
       </p>
     </section>
   );

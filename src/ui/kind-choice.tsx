@@ -42,7 +42,7 @@ export function KindPicker({ kinds, chosen, onChoose }: KindChoiceProps) {
           </button>
         )}
       </div>
-      <p className="text-muted mt-1 text-[13.5px]">{kinds.find((kind) => kind.id === chosen)?.help}</p>
+      <p className="text-muted mt-1 text-[0.8438rem]">{kinds.find((kind) => kind.id === chosen)?.help}</p>
     </fieldset>
   );
 }

@@ -17,13 +17,13 @@ export function Ladder({ rungs, notes = false }: { rungs: readonly Rung[]; notes
         <li key={rung.rung} className="min-w-0 flex-1">
           <div className={`h-[3px] ${BAR[rung.result]}`} />
           <span
-            className={`block truncate pt-1 text-[12.5px] ${rung.result === 'failed' ? 'text-down-text font-bold' : 'text-muted'}`}
+            className={`block truncate pt-1 text-[0.7812rem] ${rung.result === 'failed' ? 'text-down-text font-bold' : 'text-muted'}`}
           >
             {rung.label}
             <span className="sr-only">: {WORDS[rung.result]}</span>
           </span>
           {notes && rung.note && (
-            <span className="text-muted block text-[12.5px] break-words">{rung.note}</span>
+            <span className="text-muted block text-[0.7812rem] break-words">{rung.note}</span>
           )}
         </li>
       ))}

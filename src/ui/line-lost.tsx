@@ -11,7 +11,7 @@ export function LineLost({ since, now }: { since: number; now: number }) {
       None of the addresses of its own line answers. What could not be looked at stands as not observed, and
       nothing is concluded from it.{' '}
       <Link href="/own-line" className="underline">
-        Own line
+        This machine
       </Link>
     </p>
   );

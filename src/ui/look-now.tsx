@@ -51,7 +51,7 @@ export function LookNow({
       <Button disabled={busy} onClick={() => void look()}>
         {busy ? 'Looking…' : label}
       </Button>
-      <span role="status" className="text-muted text-[13.5px]">
+      <span role="status" className="text-muted text-[0.8438rem]">
         {said}
       </span>
     </span>

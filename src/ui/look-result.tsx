@@ -15,7 +15,7 @@ export function PhaseBars({ phases }: { phases: Phases }) {
   const present = PHASES.filter((phase) => phases[phase] !== undefined);
   const total = present.reduce((sum, phase) => sum + phases[phase]!, 0) || 1;
   return (
-    <dl className="grid grid-cols-[6rem_1fr_4.5rem] items-center gap-y-1 text-[14.5px]">
+    <dl className="grid grid-cols-[6rem_1fr_4.5rem] items-center gap-y-1 text-[0.9062rem]">
       {present.map((phase, i) => {
         const before = present.slice(0, i).reduce((sum, earlier) => sum + phases[earlier]!, 0);
         return (
@@ -38,7 +38,7 @@ export function PhaseBars({ phases }: { phases: Phases }) {
 /** Each step of a journey with its time; the one that broke stands out. */
 function Steps({ steps }: { steps: readonly StepTaken[] }) {
   return (
-    <ol className="mt-2 text-[14.5px]" aria-label="Steps">
+    <ol className="mt-2 text-[0.9062rem]" aria-label="Steps">
       {steps.map((step, i) => (
         <li key={i} className="border-rule flex gap-3 border-t py-1">
           <span className="figures text-muted w-5">{i + 1}</span>
@@ -83,7 +83,7 @@ export function LookFacts({ evidence, now }: { evidence: Evidence; now: number }
     evidence.address ? `from ${evidence.address}` : '',
   ].filter(Boolean);
   return (
-    <div className="text-muted mt-2 text-[14px]">
+    <div className="text-muted mt-2 text-[0.875rem]">
       {steps.length > 0 && <Steps steps={steps} />}
       <p>{short.join(' · ')}</p>
       {evidence.unchecked && (

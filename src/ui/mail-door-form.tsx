@@ -63,7 +63,7 @@ export function MailDoorForm({ initial }: { initial: MailDoorSettings }) {
         <TextField label="Port" inputMode="numeric" {...field('port')} />
         <TextField label="Largest mail, in kB" inputMode="numeric" {...field('largest')} />
       </div>
-      <p className="text-muted text-[13.5px]">
+      <p className="text-muted text-[0.8438rem]">
         Who may send, and which words count, is set for each check-in, or{' '}
         <Link href="/shared?kind=checkin" className="underline">
           once for many

@@ -61,7 +61,7 @@ export function MailFields(parts: SharedParts) {
           value={subject}
           onChange={(event) => setSubject(event.target.value)}
         />
-        <p role="status" className="text-muted mt-1 text-[13.5px]">
+        <p role="status" className="text-muted mt-1 text-[0.8438rem]">
           {subject !== '' && `Taken for ${said}${word === null ? '' : `, by “${word}”`}.`}
         </p>
       </div>

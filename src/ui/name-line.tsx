@@ -3,6 +3,12 @@
 import { useState, type FormEvent } from 'react';
 import { Button } from './button';
 import { INPUT_CLASS } from './fields';
+import { NameSuggestion } from './name-suggestion';
+
+export interface Others {
+  what: string;
+  names: readonly string[];
+}
 
 interface NameLineProps {
   /** For whoever cannot see what it stands beside. */
@@ -10,13 +16,23 @@ interface NameLineProps {
   initial?: string;
   action: string;
   placeholder?: string;
+  /** What has a name already, and those names. */
+  others?: Others;
   /** Returns what went wrong, or null; what was typed stays until it went well. */
   onSave: (name: string) => Promise<string | null>;
   onLeave?: () => void;
 }
 
 /** One line in which something is given a name. */
-export function NameLine({ label, initial = '', action, placeholder, onSave, onLeave }: NameLineProps) {
+export function NameLine({
+  label,
+  initial = '',
+  action,
+  placeholder,
+  others,
+  onSave,
+  onLeave,
+}: NameLineProps) {
   const [name, setName] = useState(initial);
   const [problem, setProblem] = useState<string | null>(null);
   const save = async (event: FormEvent) => {
@@ -38,8 +54,16 @@ export function NameLine({ label, initial = '', action, placeholder, onSave, onL
       />
       <Button type="submit">{action}</Button>
       {onLeave && <Button onClick={onLeave}>Leave it</Button>}
+      {others && (
+        <NameSuggestion
+          name={name}
+          what={others.what}
+          names={others.names.filter((other) => other !== initial)}
+          onTake={setName}
+        />
+      )}
       {problem && (
-        <p role="alert" className="text-down-text w-full text-[14px] font-semibold">
+        <p role="alert" className="text-down-text w-full text-[0.875rem] font-semibold">
           {problem}
         </p>
       )}

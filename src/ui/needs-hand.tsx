@@ -1,5 +1,5 @@
 import Link from 'next/link';
-import { STRETCH_WORDS } from '../core/line-text';
+import { stateWords } from '../core/state-text';
 import type { Overview, OverviewCard } from '../views/overview';
 import { Ago } from './ago';
 import { ButtonLink } from './button';
@@ -15,8 +15,8 @@ function Title({ card, now }: { card: OverviewCard; now: number }) {
       <h2 className="font-sans text-base font-semibold">
         <Link href={`/watches/${card.id}`}>{card.name}</Link>
       </h2>
-      <span className={`figures ml-auto text-[13.5px] ${stateTextClass(card.state)}`}>
-        {card.warned ? 'asks for a hand' : STRETCH_WORDS[card.state]} <Ago since={card.since} now={now} />
+      <span className={`figures ml-auto text-[0.8438rem] ${stateTextClass(card.state)}`}>
+        {stateWords(card.state, card.warned)} <Ago since={card.since} now={now} />
       </span>
     </div>
   );
@@ -33,12 +33,12 @@ export function NeedsHand({ card, now }: { card: OverviewCard; now: number }) {
     <article className="sheet flex flex-col px-4 py-3" aria-label={card.name}>
       <Title card={card} now={now} />
       <p className="mt-1">{card.sentence}</p>
-      <p className="text-muted text-[14px]">{card.advice}</p>
+      <p className="text-muted text-[0.875rem]">{card.advice}</p>
       <Ladder rungs={card.ladder} />
       <div className="mt-auto flex flex-wrap items-center gap-2 pt-2">
         {card.probe && <LookNow watchId={card.id} label="Look again" />}
         <ButtonLink href={`/watches/${card.id}`}>Open</ButtonLink>
-        <span className="text-muted ml-auto text-[13.5px]">{toldText(card)}</span>
+        <span className="text-muted ml-auto text-[0.8438rem]">{toldText(card)}</span>
       </div>
     </article>
   );
@@ -58,16 +58,16 @@ export function NeedsHandTogether({ group, now }: { group: Overview['together'][
   return (
     <article className="sheet px-4 py-3 lg:col-span-2" aria-label={group.sentence}>
       <h2 className="text-lg">{group.sentence}</h2>
-      <p className="text-muted text-[14px]">{group.advice}</p>
+      <p className="text-muted text-[0.875rem]">{group.advice}</p>
       <ul className="mt-2 grid gap-x-8 lg:grid-cols-2">
         {group.cards.map((card) => (
           <li key={card.id} className="border-rule border-t py-2">
             <Title card={card} now={now} />
-            <p className="mt-1 text-[14.5px]">{card.sentence}</p>
+            <p className="mt-1 text-[0.9062rem]">{card.sentence}</p>
             <Ladder rungs={card.ladder} />
             <div className="flex flex-wrap items-center gap-2">
               {card.probe && <LookNow watchId={card.id} label="Look again" />}
-              <span className="text-muted ml-auto text-[13.5px]">{toldText(card)}</span>
+              <span className="text-muted ml-auto text-[0.8438rem]">{toldText(card)}</span>
             </div>
           </li>
         ))}

@@ -4,6 +4,7 @@ import { ArrowDown, ArrowUp, Trash2 } from 'lucide-react';
 import { useRouter } from 'next/navigation';
 import { useState, type FormEvent, type ReactNode } from 'react';
 import { Button, ButtonLink } from './button';
+import { NameSuggestion } from './name-suggestion';
 import { callApi } from './call-api';
 import { AreaField, FormMessage, INPUT_CLASS, TextField } from './fields';
 
@@ -28,6 +29,8 @@ interface PageFormProps {
   initial: PageFormValues;
   watches: { id: number; name: string }[];
   pageId?: number;
+  /** The address names of the other pages. */
+  slugs: string[];
   base: string;
 }
 
@@ -73,7 +76,7 @@ function slugOf(title: string): string {
 }
 
 /** Makes or changes a public page: title, address name, and chosen watches in sections with an order. */
-export function PageForm({ initial, watches, pageId, base }: PageFormProps) {
+export function PageForm({ initial, watches, pageId, base, slugs }: PageFormProps) {
   const router = useRouter();
   const [values, setValues] = useState(initial);
   const [slugTyped, setSlugTyped] = useState(initial.slug !== '');
@@ -112,16 +115,28 @@ export function PageForm({ initial, watches, pageId, base }: PageFormProps) {
             set({ title: event.target.value, ...(!slugTyped && { slug: slugOf(event.target.value) }) })
           }
         />
-        <TextField
-          label="Address name"
-          help={`The page is at ${base}/p/${values.slug || '…'}`}
-          value={values.slug}
-          error={errors.slug}
-          onChange={(event) => {
-            setSlugTyped(true);
-            set({ slug: event.target.value });
-          }}
-        />
+        <div>
+          <TextField
+            label="Address name"
+            help={`The page is at ${base}/p/${values.slug || '…'}`}
+            value={values.slug}
+            error={errors.slug}
+            onChange={(event) => {
+              setSlugTyped(true);
+              set({ slug: event.target.value });
+            }}
+          />
+          <NameSuggestion
+            what="page"
+            name={values.slug.replaceAll('-', ' ')}
+            names={slugs.map((slug) => slug.replaceAll('-', ' '))}
+            spell={slugOf}
+            onTake={(slug) => {
+              setSlugTyped(true);
+              set({ slug });
+            }}
+          />
+        </div>
       </div>
       <AreaField
         label="Introduction"
@@ -168,7 +183,7 @@ export function PageForm({ initial, watches, pageId, base }: PageFormProps) {
               const name = watches.find((watch) => watch.id === item.watchId)?.name ?? 'a deleted watch';
               return (
                 <li key={item.watchId} className="flex items-center gap-1">
-                  <span className="text-muted w-44 shrink-0 truncate text-[14px]">{name}</span>
+                  <span className="text-muted w-44 shrink-0 truncate text-[0.875rem]">{name}</span>
                   <input
                     aria-label={`What the public reads for ${name}`}
                     className={INPUT_CLASS}

@@ -51,7 +51,7 @@ export function PageWords({ body, watchId, onPick, onRefused }: PageWordsProps) 
           {busy ? 'Fetching the page…' : 'Pick them from the page'}
         </Button>
         {page && !page.problem && (
-          <label className="text-[14px]">
+          <label className="text-[0.875rem]">
             Show it{' '}
             <select
               className="border-edge bg-card rounded border px-2 py-1"
@@ -76,7 +76,7 @@ export function PageWords({ body, watchId, onPick, onRefused }: PageWordsProps) 
             help="With the mouse, or with Shift and the arrow keys."
             readOnly
             rows={8}
-            className="figures border-edge bg-quiet w-full rounded-lg border px-3 py-2 text-[13px]"
+            className="figures border-edge bg-quiet w-full rounded-lg border px-3 py-2 text-[0.8125rem]"
             value={page[as]}
             onSelect={(event) => {
               const { value, selectionStart, selectionEnd } = event.currentTarget;
@@ -107,12 +107,12 @@ export function WordsWarning({ advice }: { advice: readonly WordsAdvice[] }) {
           <li key={one.reason} className="mt-1">
             {one.sentence}
             {one.proof && (
-              <code className="figures text-muted block text-[13px] break-words">{one.proof}</code>
+              <code className="figures text-muted block text-[0.8125rem] break-words">{one.proof}</code>
             )}
           </li>
         ))}
       </ul>
-      <p className="text-muted mt-2 text-[14px]">Choose other words, or save once more to keep them.</p>
+      <p className="text-muted mt-2 text-[0.875rem]">Choose other words, or save once more to keep them.</p>
     </div>
   );
 }

@@ -33,8 +33,8 @@ export function PlaceList({ place, kinds, sections }: PlaceListProps) {
         <Place here={place.level === 'instance'} href="/shared" text="Everything" />
       </ul>
       <div>
-        <h2 className="text-muted mb-1 px-3 font-sans text-[13px]">sections</h2>
-        {sections.length === 0 && <p className="text-muted px-3 text-[14px]">none yet</p>}
+        <h2 className="text-muted mb-1 px-3 font-sans text-[0.8125rem]">sections</h2>
+        {sections.length === 0 && <p className="text-muted px-3 text-[0.875rem]">none yet</p>}
         <ul>
           {sections.map((section) => (
             <Place
@@ -47,7 +47,7 @@ export function PlaceList({ place, kinds, sections }: PlaceListProps) {
         </ul>
       </div>
       <div>
-        <h2 className="text-muted mb-1 px-3 font-sans text-[13px]">kinds</h2>
+        <h2 className="text-muted mb-1 px-3 font-sans text-[0.8125rem]">kinds</h2>
         <ul>
           {kinds.map((kind) => (
             <Place

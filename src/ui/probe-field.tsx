@@ -135,14 +135,14 @@ function RowsField({ field, rows, onChange, errors }: RowsFieldProps) {
   return (
     <fieldset aria-describedby={`${id}-help`} className="col-span-full flex flex-col gap-2">
       <legend className="font-semibold">{field.label}</legend>
-      <p id={`${id}-help`} className="text-muted text-[13.5px]">
+      <p id={`${id}-help`} className="text-muted text-[0.8438rem]">
         {field.help}
       </p>
       {errors[`settings.${field.name}`] && (
-        <p className="text-down-text text-[14px] font-semibold">{errors[`settings.${field.name}`]}</p>
+        <p className="text-down-text text-[0.875rem] font-semibold">{errors[`settings.${field.name}`]}</p>
       )}
       {wide && rows.length > 0 && (
-        <div aria-hidden className="text-muted grid grid-cols-3 gap-2 pr-10 pl-7 text-[13.5px]">
+        <div aria-hidden className="text-muted grid grid-cols-3 gap-2 pr-10 pl-7 text-[0.8438rem]">
           {columns.map((column) => (
             <span key={column.name}>{column.label}</span>
           ))}
@@ -153,7 +153,7 @@ function RowsField({ field, rows, onChange, errors }: RowsFieldProps) {
           key={i}
           className={wide ? 'flex items-start gap-2' : 'border-rule flex items-start gap-2 border-t pt-3'}
         >
-          <span className="figures text-muted w-5 pt-2 text-[13px]">{i + 1}</span>
+          <span className="figures text-muted w-5 pt-2 text-[0.8125rem]">{i + 1}</span>
           <div className={`grid min-w-0 flex-1 gap-2 ${wide ? 'grid-cols-3' : 'sm:grid-cols-2'}`}>
             {columns.map((column) => (
               <Cell
@@ -249,7 +249,7 @@ function Cell({ column, hideLabel, row, value, error, onChange }: CellProps) {
   return (
     <div className="min-w-0">
       {!hideLabel && (
-        <label htmlFor={id} className="text-muted block text-[13.5px]">
+        <label htmlFor={id} className="text-muted block text-[0.8438rem]">
           {column.label}
         </label>
       )}
@@ -264,7 +264,7 @@ function Cell({ column, hideLabel, row, value, error, onChange }: CellProps) {
       ) : (
         <input {...common} onChange={(event) => onChange(event.target.value)} />
       )}
-      {error && <p className="text-down-text text-[13.5px] font-semibold">{error}</p>}
+      {error && <p className="text-down-text text-[0.8438rem] font-semibold">{error}</p>}
     </div>
   );
 }

@@ -20,16 +20,16 @@ export function PastIncident({ incident }: { incident: Incident }) {
   const last = incident.updates[0];
   return (
     <li className="border-rule border-t py-3">
-      <p className="figures text-muted text-[13.5px]">
+      <p className="figures text-muted text-[0.8438rem]">
         <Time at={incident.began} as="day" /> ·{' '}
         {formatDuration((incident.ended ?? incident.began) - incident.began)}
       </p>
       <details>
         <summary className="cursor-pointer font-semibold">{incident.title}</summary>
-        <ol className="mt-1 flex flex-col gap-1.5 text-[14.5px]">
+        <ol className="mt-1 flex flex-col gap-1.5 text-[0.9062rem]">
           {incident.updates.map((update) => (
             <li key={update.id} className="prose-inline">
-              <span className="figures text-muted text-[13px]">
+              <span className="figures text-muted text-[0.8125rem]">
                 <Time at={update.at} />
               </span>{' '}
               <strong>{STAGE_TITLES[update.stage]}.</strong> <Markdown text={update.body} />

@@ -12,7 +12,7 @@ export function ReadyLines({ lines }: { lines: readonly ReadyLine[] }) {
   return (
     <div className="flex flex-col gap-2">
       <label className="flex flex-col gap-1">
-        <span className="text-[14px] font-semibold">What starts the job</span>
+        <span className="text-[0.875rem] font-semibold">What starts the job</span>
         <select className={INPUT_CLASS} value={id} onChange={(event) => setId(event.target.value)}>
           {lines.map((one) => (
             <option key={one.id} value={one.id}>
@@ -21,7 +21,7 @@ export function ReadyLines({ lines }: { lines: readonly ReadyLine[] }) {
           ))}
         </select>
       </label>
-      <p className="text-muted text-[13.5px]">{line.help}</p>
+      <p className="text-muted text-[0.8438rem]">{line.help}</p>
       <CopyLine label={line.title} text={line.text} />
     </div>
   );

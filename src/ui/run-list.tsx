@@ -59,8 +59,8 @@ export function RunList({ runs }: { runs: readonly Run[] }) {
         </p>
       )}
       {shown.length > 0 && (
-        <table className="rows mt-1 w-full text-left text-[14px]">
-          <thead className="text-muted text-[13px]">
+        <table className="rows mt-1 w-full text-left text-[0.875rem]">
+          <thead className="text-muted text-[0.8125rem]">
             <tr>
               <th className="py-1 font-normal">run</th>
               <th className="font-normal max-md:hidden">due</th>
@@ -86,7 +86,7 @@ export function RunList({ runs }: { runs: readonly Run[] }) {
                   {run.output && (
                     <details className="text-ink">
                       <summary className="text-muted cursor-pointer">output</summary>
-                      <pre className="figures bg-quiet mt-1 max-h-72 overflow-auto rounded p-2 text-[12.5px] break-all whitespace-pre-wrap">
+                      <pre className="figures bg-quiet mt-1 max-h-72 overflow-auto rounded p-2 text-[0.7812rem] break-all whitespace-pre-wrap">
                         {run.output}
                       </pre>
                     </details>

@@ -31,10 +31,10 @@ export function SectionDoor({ sectionId, address, mostNew }: SectionDoorProps) {
   };
   return (
     <div className="border-rule mt-2 flex max-w-xl flex-col gap-3 border-t pt-3 pb-2">
-      <h3 className="font-sans text-[14px] font-semibold">Readable check-in addresses</h3>
+      <h3 className="font-sans text-[0.875rem] font-semibold">Readable check-in addresses</h3>
       {address === null ? (
         <>
-          <p className="text-muted text-[13.5px]">
+          <p className="text-muted text-[0.8438rem]">
             Jobs of this section may report to an address that ends in their name, under one secret for all.
           </p>
           <div>

@@ -5,12 +5,12 @@ import Link from 'next/link';
 import { useRouter } from 'next/navigation';
 import { useState, type ReactNode } from 'react';
 import type { State } from '../core/state';
-import { countWatches } from '../core/state-text';
+import { countWatches } from '../core/words';
 import { Button, ButtonLink } from './button';
 import { problemOf } from './call-api';
 import { Confirm } from './confirm';
 import { Lantern } from './lantern';
-import { NameLine } from './name-line';
+import { NameLine, type Others } from './name-line';
 import { PauseButtons } from './pause-buttons';
 import { SectionDoor } from './section-door';
 import { Sortable } from './sortable';
@@ -26,6 +26,7 @@ export interface SectionRow {
 /** The sections in their order, with what is in them; both are put into order here. */
 export function SectionList({ sections }: { sections: readonly SectionRow[] }) {
   const router = useRouter();
+  const others = { what: 'section', names: sections.map((section) => section.name) };
   const [problem, setProblem] = useState<string | null>(null);
   const order = async (path: string, ids: number[]) => {
     const refused = await problemOf('POST', path, { ids });
@@ -46,7 +47,12 @@ export function SectionList({ sections }: { sections: readonly SectionRow[] }) {
         items={sections}
         onOrder={(ids) => order('/sections/order', ids)}
         render={(section, handle) => (
-          <OneSection section={section} handle={handle} onOrder={(ids) => order('/watches/order', ids)} />
+          <OneSection
+            section={section}
+            others={others}
+            handle={handle}
+            onOrder={(ids) => order('/watches/order', ids)}
+          />
         )}
       />
       {problem && (
@@ -58,6 +64,7 @@ export function SectionList({ sections }: { sections: readonly SectionRow[] }) {
         label="Name of a new section"
         action="Add section"
         placeholder="In the boathouse"
+        others={others}
         onSave={async (name) => {
           const refused = await problemOf('POST', '/sections', { name });
           router.refresh();
@@ -70,11 +77,12 @@ export function SectionList({ sections }: { sections: readonly SectionRow[] }) {
 
 interface OneSectionProps {
   section: SectionRow;
+  others: Others;
   handle: ReactNode;
   onOrder: (ids: number[]) => Promise<boolean>;
 }
 
-function OneSection({ section, handle, onOrder }: OneSectionProps) {
+function OneSection({ section, others, handle, onOrder }: OneSectionProps) {
   const router = useRouter();
   const [open, setOpen] = useState(false);
   const [naming, setNaming] = useState(false);
@@ -89,6 +97,7 @@ function OneSection({ section, handle, onOrder }: OneSectionProps) {
           <NameLine
             label={`New name of ${name}`}
             initial={name}
+            others={others}
             action="Save"
             onLeave={() => setNaming(false)}
             onSave={async (next) => {
@@ -107,7 +116,7 @@ function OneSection({ section, handle, onOrder }: OneSectionProps) {
           >
             <Chevron size={16} aria-hidden className="text-muted shrink-0" />
             <span className="font-serif text-[1.15rem]">{name}</span>
-            <span className="text-muted text-[13.5px]">
+            <span className="text-muted text-[0.8438rem]">
               {watches.length === 0 ? 'empty' : countWatches(watches.length)}
               {paused > 0 && `, ${paused} paused`}
             </span>

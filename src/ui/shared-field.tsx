@@ -41,7 +41,7 @@ export function SharedField({ name, label, form, children }: SharedFieldProps) {
         <span className="border-rule bg-quiet min-h-[42px] rounded-lg border border-dashed px-3 py-2">
           {form.heldText(name)}
         </span>
-        <p className="text-muted text-[13.5px]">
+        <p className="text-muted text-[0.8438rem]">
           {form.heldFrom(name)} ·{' '}
           <button type="button" className={LINK} onClick={() => form.take(name)}>
             {words.take}
@@ -53,7 +53,7 @@ export function SharedField({ name, label, form, children }: SharedFieldProps) {
   return (
     <div data-setting={name} className="flex flex-col gap-1">
       {children}
-      <p className="text-muted text-[13.5px]">
+      <p className="text-muted text-[0.8438rem]">
         {words.set} ·{' '}
         <button type="button" className={LINK} onClick={() => form.giveBack(name)}>
           {words.giveBack}

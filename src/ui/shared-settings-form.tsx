@@ -3,7 +3,7 @@
 import { useRouter } from 'next/navigation';
 import { useState, type FormEvent } from 'react';
 import { typeOfKind } from '../core/cascade';
-import { capitalise, countWatches } from '../core/state-text';
+import { capitalise, countWatches } from '../core/words';
 import type { SharedView } from '../views/shared-settings';
 import { Button } from './button';
 import { callApi } from './call-api';

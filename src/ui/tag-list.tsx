@@ -3,11 +3,11 @@
 import { useRouter } from 'next/navigation';
 import { useState } from 'react';
 import { TAG_COLOURS, type Tag as TagData } from '../core/tag';
-import { countWatches } from '../core/state-text';
+import { countWatches } from '../core/words';
 import { problemOf } from './call-api';
 import { Button } from './button';
 import { Confirm } from './confirm';
-import { NameLine } from './name-line';
+import { NameLine, type Others } from './name-line';
 import { PauseButtons } from './pause-buttons';
 import { Tag } from './tag';
 
@@ -19,6 +19,7 @@ export interface TagRow extends TagData {
 /** The tags, with their colours and what can be done with all that carry them. */
 export function TagList({ tags }: { tags: readonly TagRow[] }) {
   const router = useRouter();
+  const others = { what: 'tag', names: tags.map((tag) => tag.name) };
   return (
     <div className="flex flex-col gap-3">
       {tags.length === 0 && (
@@ -29,13 +30,14 @@ export function TagList({ tags }: { tags: readonly TagRow[] }) {
       )}
       <ul aria-label="Tags">
         {tags.map((tag) => (
-          <OneTag key={tag.id} tag={tag} />
+          <OneTag key={tag.id} tag={tag} others={others} />
         ))}
       </ul>
       <NameLine
         label="Name of a new tag"
         action="Add tag"
         placeholder="pier"
+        others={others}
         onSave={async (name) => {
           const refused = await problemOf('POST', '/tags', { name });
           router.refresh();
@@ -46,7 +48,7 @@ export function TagList({ tags }: { tags: readonly TagRow[] }) {
   );
 }
 
-function OneTag({ tag }: { tag: TagRow }) {
+function OneTag({ tag, others }: { tag: TagRow; others: Others }) {
   const router = useRouter();
   const [naming, setNaming] = useState(false);
   const [problem, setProblem] = useState<string | null>(null);
@@ -61,6 +63,7 @@ function OneTag({ tag }: { tag: TagRow }) {
         <NameLine
           label={`New name of ${tag.name}`}
           initial={tag.name}
+          others={others}
           action="Save"
           onLeave={() => setNaming(false)}
           onSave={async (name) => {
@@ -72,7 +75,7 @@ function OneTag({ tag }: { tag: TagRow }) {
       ) : (
         <Tag tag={tag} />
       )}
-      <span className="text-muted text-[13.5px]">
+      <span className="text-muted text-[0.8438rem]">
         {tag.watches === 0 ? 'on no watch' : `on ${countWatches(tag.watches)}`}
         {tag.paused > 0 && `, ${tag.paused} paused`}
       </span>

@@ -4,7 +4,7 @@ import type { Tag as TagData } from '../core/tag';
 export function Tag({ tag }: { tag: Pick<TagData, 'name' | 'colour'> }) {
   return (
     <span
-      className="inline-flex max-w-48 items-center gap-1.5 rounded-full border px-2 text-[12.5px] leading-5 whitespace-nowrap"
+      className="inline-flex max-w-48 items-center gap-1.5 rounded-full border px-2 text-[0.7812rem] leading-5 whitespace-nowrap"
       style={{ borderColor: `var(--tag-${tag.colour})` }}
     >
       <span

@@ -6,7 +6,7 @@ function Tied({ title, watches }: { title: string; watches: readonly TiedWatch[]
   if (watches.length === 0) return null;
   return (
     <div>
-      <h3 className="text-muted font-sans text-[13.5px]">{title}</h3>
+      <h3 className="text-muted font-sans text-[0.8438rem]">{title}</h3>
       <ul>
         {watches.map((watch) => (
           <li key={watch.id} className="flex items-center gap-2 py-0.5">

@@ -6,9 +6,10 @@ import { Button } from './button';
 import { callApi } from './call-api';
 import { CopyLine } from './copy-line';
 import { FormMessage, TextField } from './fields';
+import { NameSuggestion } from './name-suggestion';
 
 /** Makes an API token and shows its secret once. */
-export function TokenForm() {
+export function TokenForm({ names }: { names: string[] }) {
   const router = useRouter();
   const [name, setName] = useState('');
   const [errors, setErrors] = useState<Record<string, string>>({});
@@ -39,6 +40,7 @@ export function TokenForm() {
         error={errors.name}
         onChange={(event) => setName(event.target.value)}
       />
+      <NameSuggestion what="token" name={name} names={names} onTake={setName} />
       <div>
         <Button type="submit" look="strong">
           Make it

@@ -55,21 +55,21 @@ export function TrialLook({ body, watchId, onRefused, onLooked }: TrialLookProps
         </Button>
       </div>
       {!trial && (
-        <p className="text-muted text-[14px]">
+        <p className="text-muted text-[0.875rem]">
           Looks once, from here, without saving. You see how long each step takes and what would count as
           failing.
         </p>
       )}
       {trial && (
         <div>
-          <p className={`mb-1.5 text-[16px] font-semibold ${TONES[trial.verdict]}`}>
+          <p className={`mb-1.5 text-[1rem] font-semibold ${TONES[trial.verdict]}`}>
             {trial.verdict === 'fine' ? `Fine in ${formatMs(trial.ms)}.` : trial.sentence}
           </p>
-          {trial.advice && <p className="text-muted mb-2 text-[14px]">{trial.advice}</p>}
+          {trial.advice && <p className="text-muted mb-2 text-[0.875rem]">{trial.advice}</p>}
           {trial.verdict === 'failed' && <Ladder rungs={trial.evidence?.ladder ?? []} />}
           {trial.evidence?.phases && <PhaseBars phases={trial.evidence.phases} />}
           {trial.evidence && <LookFacts evidence={trial.evidence} now={Date.parse(trial.at)} />}
-          <p className="border-rule mt-3 border-t pt-3 text-[14px]">{trial.failsWhen}</p>
+          <p className="border-rule mt-3 border-t pt-3 text-[0.875rem]">{trial.failsWhen}</p>
         </div>
       )}
     </section>

@@ -35,6 +35,8 @@ export interface WatchFormValues {
   period: number;
   expression: string;
   zone: string;
+  /** Whose cron the expression is written for. */
+  dialect: 'usual' | 'debian';
   /** Days on which nothing is due, one a line. */
   daysOff: string;
   leeway: number;
@@ -102,6 +104,7 @@ export function emptyWatchForm(zone: string): WatchFormValues {
     period: 86_400,
     expression: '30 2 * * *',
     zone,
+    dialect: 'usual',
     daysOff: '',
     leeway: 300,
     longestRun: '',
@@ -142,6 +145,7 @@ export function watchFormOf(watch: ExistingWatch, zone: string): WatchFormValues
       : {
           expression: schedule.expression,
           zone: schedule.zone,
+          dialect: schedule.dialect ?? 'usual',
           daysOff: (schedule.daysOff ?? []).join('\n'),
         }),
   };
@@ -215,7 +219,8 @@ export function scheduleOf(values: WatchFormValues): ScheduleConfig {
   const { scheduleType: type, expression, zone } = values;
   if (type === 'period') return { type, every: values.period };
   const daysOff = values.daysOff.split(/[\s,]+/).filter(Boolean);
-  return { type, expression, zone, ...(daysOff.length > 0 && { daysOff }) };
+  const dialect = type === 'cron' && values.dialect === 'debian' ? { dialect: values.dialect } : {};
+  return { type, expression, zone, ...dialect, ...(daysOff.length > 0 && { daysOff }) };
 }
 
 /** What would hold for the watch if nothing were set on it. */

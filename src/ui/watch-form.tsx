@@ -1,11 +1,10 @@
 'use client';
 
 import { useRouter } from 'next/navigation';
-import { useState, type FormEvent } from 'react';
+import { useCallback, useState, type FormEvent } from 'react';
 import type { Levels } from '../core/cascade';
 import { knowWithinSentence, looksPerDaySentence } from '../core/foresight';
 import type { Tag } from '../core/tag';
-import { uniqueName } from '../core/unique-name';
 import type { WordsAdvice } from '../core/words-advice';
 import { rulesOf } from '../core/watch-config';
 import type { KindChoice } from '../views/kind-choices';
@@ -16,6 +15,7 @@ import { DuePreview } from './due-preview';
 import { FormMessage, TextField } from './fields';
 import { KindPicker } from './kind-choice';
 import { ProbeSettings } from './probe-settings';
+import { NameSuggestion } from './name-suggestion';
 import { ProbeTimingFields } from './probe-timing-fields';
 import { askPageWords, PageWords, WordsWarning } from './page-words';
 import { isSame, settingValues } from './setting-value';
@@ -23,6 +23,7 @@ import { TrialLook } from './trial-look';
 import { SharedField } from './shared-field';
 import { sharedForm } from './shared-form';
 import { TagField } from './tag-field';
+import { useDraft } from './use-draft';
 import {
   configOf,
   heldFor,
@@ -48,6 +49,15 @@ interface WatchFormProps {
   now: number;
 }
 
+/** The form without what is kept sealed: that is not to lie about in a browser. */
+function withoutSecretSettings(values: WatchFormValues, kinds: readonly KindChoice[]): WatchFormValues {
+  const secret = new Set(
+    kinds.flatMap((kind) => kind.fields.filter((f) => f.control.startsWith('secret')).map((f) => f.name)),
+  );
+  const open = Object.entries(values.settings).filter(([name]) => !secret.has(name));
+  return { ...values, settings: Object.fromEntries(open) };
+}
+
 /** Makes or changes a watch: what to watch, how, and what can be tried before it is saved. */
 export function WatchForm(props: WatchFormProps) {
   const { kinds, sections, tags, levels, watches, initial, watchId, likeId, now } = props;
@@ -58,6 +68,12 @@ export function WatchForm(props: WatchFormProps) {
   const [busy, setBusy] = useState(false);
   const [doubted, setDoubted] = useState('');
   const [advice, setAdvice] = useState<WordsAdvice[]>([]);
+  const keepOpenOnly = useCallback((all: WatchFormValues) => withoutSecretSettings(all, kinds), [kinds]);
+  const draft = useDraft(`watch ${watchId ?? (likeId ? `like ${likeId}` : 'new')}`, values, initial, {
+    keep: keepOpenOnly,
+    restore: (kept) =>
+      setValues({ ...initial, ...kept, settings: { ...initial.settings, ...kept.settings } }),
+  });
   const set: SetValue = (key, value) => setValues((old) => ({ ...old, [key]: value }));
   const isCheckin = values.kind === 'checkin';
   const kind = kinds.find((k) => k.id === values.kind);
@@ -97,6 +113,7 @@ export function WatchForm(props: WatchFormProps) {
     const result = await callApi<{ id: number }>(method, path, body());
     setBusy(false);
     if (result.ok) {
+      draft.forget();
       router.push(`/watches/${result.value.id}`);
       router.refresh();
     } else refuse(result.detail, result.fields);
@@ -118,6 +135,22 @@ export function WatchForm(props: WatchFormProps) {
   return (
     <form onSubmit={submit} noValidate className="grid items-start gap-6 lg:grid-cols-[minmax(0,1fr)_24rem]">
       <div className="flex flex-col gap-5">
+        {draft.restored && (
+          <p
+            role="status"
+            className="border-lamp bg-wash flex flex-wrap items-center gap-3 rounded-lg border-l-4 px-4 py-2"
+          >
+            What you had typed here is back; secrets have to be typed again.
+            <Button
+              onClick={() => {
+                draft.forget(true);
+                setValues(initial);
+              }}
+            >
+              Begin anew
+            </Button>
+          </p>
+        )}
         {!watchId && <KindPicker kinds={kinds} chosen={values.kind} onChoose={choose} />}
         {kind && !isCheckin && (
           <ProbeSettings
@@ -154,7 +187,12 @@ export function WatchForm(props: WatchFormProps) {
               value={values.name}
               onChange={(event) => set('name', event.target.value)}
             />
-            <NameSuggestion name={values.name} watches={watches} onTake={(name) => set('name', name)} />
+            <NameSuggestion
+              what="watch"
+              name={values.name}
+              names={watches.map((watch) => watch.name)}
+              onTake={(name) => set('name', name)}
+            />
           </div>
           <TextField
             label="Section"
@@ -203,7 +241,7 @@ export function WatchForm(props: WatchFormProps) {
         <p className="font-serif text-lg" role="status">
           {config ? knowWithinSentence(rulesOf(config, values.zone)) : 'Some number is missing above.'}
           {config?.type === 'probe' && !config.when && (
-            <span className="text-muted block font-sans text-[14px]">
+            <span className="text-muted block font-sans text-[0.875rem]">
               {looksPerDaySentence(config.every)}
             </span>
           )}
@@ -223,7 +261,7 @@ export function WatchForm(props: WatchFormProps) {
             <DuePreview schedule={config.schedule} now={now} zone={values.zone} />
           )}
           {!watchId && (
-            <p className="text-muted mt-3 text-[14px]">
+            <p className="text-muted mt-3 text-[0.875rem]">
               Save it to get its check-in address and a line ready to paste into your crontab.
             </p>
           )}
@@ -239,28 +277,5 @@ export function WatchForm(props: WatchFormProps) {
         />
       )}
     </form>
-  );
-}
-
-/** Two watches may have one name; another one is only suggested. */
-function NameSuggestion({
-  name,
-  watches,
-  onTake,
-}: {
-  name: string;
-  watches: readonly PickableWatch[];
-  onTake: (name: string) => void;
-}) {
-  const names = watches.map((watch) => watch.name);
-  const other = name.trim() === '' ? name : uniqueName(name.trim(), names);
-  if (other === name.trim() || name.trim() === '') return null;
-  return (
-    <p className="text-late-text mt-1 text-[14px]" role="status">
-      Another watch has this name.{' '}
-      <button type="button" className="underline" onClick={() => onTake(other)}>
-        Call it “{other}”
-      </button>
-    </p>
   );
 }

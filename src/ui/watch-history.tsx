@@ -1,14 +1,25 @@
 import { causeSentence } from '../core/causes';
+import { needsSeconds } from '../core/clock-text';
 import { readingText } from '../core/limits';
 import { formatDuration, formatExactDuration, formatMs } from '../core/duration';
 import type { WatchView } from '../views/watch';
 import { Time } from './zone';
 
+type Listed = Pick<WatchView['outages'][number], 'began' | 'ended'>;
+
+/** Seconds are shown where minutes do not tell an outage's ends apart, or it from its neighbours. */
+function asFormat(outage: Listed, all: readonly Listed[]): 'exact' | 'moment' {
+  const short = outage.ended !== null && needsSeconds(outage.began, outage.ended);
+  const minute = Math.floor(outage.began / 60_000);
+  const twin = all.some((other) => other !== outage && Math.floor(other.began / 60_000) === minute);
+  return short || twin ? 'exact' : 'moment';
+}
+
 export function OutageList({ view }: { view: WatchView }) {
   return (
     <section className="sheet p-4">
       <h2 className="inline">Outages</h2>{' '}
-      <span className="text-muted ml-2 text-[14px]">{view.outageSummary}</span>
+      <span className="text-muted ml-2 text-[0.875rem]">{view.outageSummary}</span>
       {view.outages.length === 0 && (
         <p className="text-muted mt-2">
           When it goes down, each outage stands here with its cause and its exact length.
@@ -18,12 +29,12 @@ export function OutageList({ view }: { view: WatchView }) {
         {view.outages.map((outage) => (
           <li
             key={outage.id}
-            className="border-rule grid gap-x-4 border-t py-2 sm:grid-cols-[9.5rem_7rem_minmax(0,1fr)]"
+            className="border-rule grid gap-x-4 border-t py-2 sm:grid-cols-[10.5rem_7rem_minmax(0,1fr)]"
           >
-            <span className="figures text-[13.5px]">
-              <Time at={outage.began} />
+            <span className="figures text-[0.8438rem]">
+              <Time at={outage.began} as={asFormat(outage, view.outages)} />
             </span>
-            <span className="figures text-[13.5px]">
+            <span className="figures text-[0.8438rem]">
               {outage.ended === null ? (
                 <span className="text-down-text">not over</span>
               ) : (
@@ -32,12 +43,12 @@ export function OutageList({ view }: { view: WatchView }) {
             </span>
             <span>
               {outage.sentence}
-              <span className="text-muted block text-[13.5px]">
+              <span className="text-muted block text-[0.8438rem]">
                 noticed after {formatDuration(outage.noticed - outage.began)}
                 {outage.ended !== null && (
                   <>
                     {' '}
-                    · ended <Time at={outage.ended} />
+                    · ended <Time at={outage.ended} as={asFormat(outage, view.outages)} />
                   </>
                 )}
                 {outage.told.length > 0 && <> · told {outage.told.join(', ')}</>}
@@ -48,7 +59,7 @@ export function OutageList({ view }: { view: WatchView }) {
         ))}
       </ol>
       {view.moreOutages > 0 && (
-        <p className="text-muted border-rule border-t pt-2 text-[14px]">
+        <p className="text-muted border-rule border-t pt-2 text-[0.875rem]">
           The newest stand here; {view.moreOutages} older ones are counted, and come through the API.
         </p>
       )}
@@ -63,8 +74,8 @@ export function FindingList({ view }: { view: WatchView }) {
       {view.findings.length === 0 ? (
         <p className="text-muted mt-1">None yet.</p>
       ) : (
-        <table className="rows mt-1 w-full text-left text-[14px]">
-          <thead className="text-muted text-[13px]">
+        <table className="rows mt-1 w-full text-left text-[0.875rem]">
+          <thead className="text-muted text-[0.8125rem]">
             <tr>
               <th className="py-1 font-normal">when</th>
               <th className="font-normal">finding</th>

@@ -57,10 +57,10 @@ export function WatchPicker({ label, help, error, watches, chosen, onChange }: W
       ))}
       {watches.length === 0 && <p className="text-muted">There are no other watches yet.</p>}
       {others.length > MOST_SHOWN && (
-        <p className="text-muted text-[13.5px]">{others.length - MOST_SHOWN} more; type to find them.</p>
+        <p className="text-muted text-[0.8438rem]">{others.length - MOST_SHOWN} more; type to find them.</p>
       )}
-      {error && <p className="text-down-text text-[14px] font-semibold">{error}</p>}
-      <p id={`${id}-help`} className="text-muted text-[13.5px]">
+      {error && <p className="text-down-text text-[0.875rem] font-semibold">{error}</p>}
+      <p id={`${id}-help`} className="text-muted text-[0.8438rem]">
         {help}
       </p>
     </fieldset>

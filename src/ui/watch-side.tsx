@@ -19,7 +19,7 @@ export function LastLook({ watch, now }: { watch: WatchWithStatus; now: number }
       {!finding && <p className="text-muted">The first one is under way.</p>}
       {finding && (
         <>
-          <p className="text-muted mb-2 text-[14px]">
+          <p className="text-muted mb-2 text-[0.875rem]">
             <Time at={finding.at} as="seconds" /> · {finding.verdict} in {formatMs(finding.ms)}
           </p>
           {finding.verdict === 'failed' && <Ladder rungs={finding.evidence?.ladder ?? []} />}
@@ -72,7 +72,7 @@ export function CheckinAddress({
           schedule: watch.config.schedule,
         })}
       />
-      <p className="text-muted text-[13.5px]">
+      <p className="text-muted text-[0.8438rem]">
         <code className="figures whitespace-nowrap">?is=begun</code> before a run lets its length be measured;{' '}
         <code className="figures whitespace-nowrap">?run=</code> ties the two together when runs overlap;{' '}
         <code className="figures whitespace-nowrap">?progress=</code> tells how far it is.
@@ -85,7 +85,7 @@ export function DueTimes({ dues }: { dues: number[] }) {
   return (
     <section className="sheet p-4">
       <h2>Due next</h2>
-      <ol className="figures mt-1 text-[14px]">
+      <ol className="figures mt-1 text-[0.875rem]">
         {dues.map((due) => (
           <li key={due}>
             <Time at={due} />
@@ -127,7 +127,7 @@ export function HowItDecides({ view, watchId }: { view: WatchView; watchId: numb
   return (
     <section className="sheet p-4">
       <h2>How it decides</h2>
-      <p className="text-muted mt-1 text-[14.5px]">
+      <p className="text-muted mt-1 text-[0.9062rem]">
         {view.decides}{' '}
         <Link href={`/watches/${watchId}/change`} className="underline">
           Set it otherwise

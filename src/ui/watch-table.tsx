@@ -2,7 +2,7 @@
 
 import Link from 'next/link';
 import { useState } from 'react';
-import { STRETCH_WORDS } from '../core/line-text';
+import { stateWords } from '../core/state-text';
 import type { FieldDescription } from '../probes/kind';
 import type { KindChoice } from '../views/kind-choices';
 import type { ListedWatch } from '../views/watch-list';
@@ -43,8 +43,8 @@ export function WatchTable({ rows, change }: WatchTableProps) {
     <>
       <ChangeMany chosen={chosen} onDone={() => setTicked(new Set())} {...change} />
       <div className="sheet overflow-x-auto">
-        <table className="w-full text-left text-[14.5px]">
-          <thead className="text-muted text-[13px]">
+        <table className="w-full text-left text-[0.9062rem]">
+          <thead className="text-muted text-[0.8125rem]">
             <tr>
               <th className="w-10 px-4 py-2 font-normal">
                 <input
@@ -84,15 +84,15 @@ export function WatchTable({ rows, change }: WatchTableProps) {
                     <Lantern state={row.state} />
                     <span className="truncate font-medium">{row.name}</span>
                     {row.state !== 'up' && (
-                      <span className={`text-[12.5px] whitespace-nowrap ${stateTextClass(row.state)}`}>
-                        {STRETCH_WORDS[row.state]}
+                      <span className={`text-[0.7812rem] whitespace-nowrap ${stateTextClass(row.state)}`}>
+                        {stateWords(row.state, row.warned)}
                       </span>
                     )}
                   </Link>
                 </td>
                 <td className="pr-3 whitespace-nowrap max-md:hidden">{row.kind}</td>
                 <td
-                  className="text-muted max-w-64 truncate pr-3 text-[13.5px] max-lg:hidden"
+                  className="text-muted max-w-64 truncate pr-3 text-[0.8438rem] max-lg:hidden"
                   title={row.target}
                 >
                   {row.target}
@@ -105,7 +105,7 @@ export function WatchTable({ rows, change }: WatchTableProps) {
                     ))}
                   </span>
                 </td>
-                <td className="figures pr-4 text-right text-[13.5px] whitespace-nowrap max-lg:hidden">
+                <td className="figures pr-4 text-right text-[0.8438rem] whitespace-nowrap max-lg:hidden">
                   {row.pace}
                 </td>
               </tr>

@@ -92,7 +92,7 @@ export function WindowForm({ watches }: WindowFormProps) {
             </label>
           ))}
         </div>
-        {errors.watchIds && <p className="text-down-text text-[14px] font-semibold">{errors.watchIds}</p>}
+        {errors.watchIds && <p className="text-down-text text-[0.875rem] font-semibold">{errors.watchIds}</p>}
       </fieldset>
       <div>
         <Button type="submit" look="strong">

@@ -33,6 +33,15 @@ const FORMATS = {
     minute: '2-digit',
     hourCycle: 'h23',
   },
+  exact: {
+    weekday: 'short',
+    day: 'numeric',
+    month: 'short',
+    hour: '2-digit',
+    minute: '2-digit',
+    second: '2-digit',
+    hourCycle: 'h23',
+  },
 } satisfies Record<string, Intl.DateTimeFormatOptions>;
 
 export type TimeFormat = keyof typeof FORMATS;

@@ -15,6 +15,7 @@ export interface JobLine {
   id: number;
   name: string;
   state: State;
+  warned: boolean;
   section: string;
   tags: Tag[];
   times: string;
@@ -58,6 +59,7 @@ function lineOf(watch: WatchWithStatus, usualMs: number | null, now: number): Jo
     id: watch.id,
     name: watch.name,
     state: status.state,
+    warned: Boolean(status.warned),
     section: watch.section ?? '',
     tags: watch.tags,
     times: targetText(watch),

@@ -1,8 +1,10 @@
 import { formatUptime } from '../core/availability';
 import type { Span } from '../core/spans';
 import { SEVERITY, type State } from '../core/state';
-import { capitalise, numberWord, overviewSentence } from '../core/state-text';
 import { formatDuration } from '../core/duration';
+import { ownTroubleText } from '../core/own-trouble';
+import { deskSentences } from '../core/count-text';
+import { observedText, wholeLabel } from '../core/since-text';
 import { passes, type WatchFilter } from '../core/watch-filter';
 import { filterable } from '../probes/watch-target';
 import { fetchChannels } from '../store/channels';
@@ -10,9 +12,10 @@ import type { Db } from '../store/connection';
 import { fetchLatestEvidence } from '../store/evidence';
 import { fetchOpenLineLoss } from '../store/line';
 import { fetchOutages, fetchTold } from '../store/outages';
+import { fetchOpenOwnTroubles } from '../store/own-troubles';
 import { fetchLastRuns } from '../store/reports';
 import type { WatchWithStatus } from '../store/watches';
-import { fetchWatchesOnce } from './watches-once';
+import { fetchKnownWatches } from './watches-once';
 import {
   availabilityFor,
   drawnLine,
@@ -42,6 +45,10 @@ export interface OverviewRow extends DrawnLine {
   latest: string;
   uptime: string;
   whole: boolean;
+  /** What the figure stands on, where that is less than the range asked for; else empty. */
+  stands: string;
+  /** Over a limit of its own, and not slow. */
+  warned: boolean;
 }
 
 export interface OverviewCard extends Omit<Trouble, 'evidence'> {
@@ -55,6 +62,29 @@ export interface OverviewCard extends Omit<Trouble, 'evidence'> {
   warned: boolean;
   /** The watch it follows from. */
   follows: { id: number; name: string } | null;
+}
+
+export interface OwnTroubleCard {
+  key: string;
+  sentence: string;
+  advice: string;
+  /** Null where it is not known since when. */
+  began: number | null;
+}
+
+/** What is wrong with Calm Lantern itself, the oldest first. */
+export async function fetchOwnTroubleCards(db: Db, engineAnswers: boolean): Promise<OwnTroubleCard[]> {
+  const away: OwnTroubleCard = {
+    key: 'engine',
+    sentence: 'The engine is not running: nothing is looked at, and nobody is told.',
+    advice: 'It is being started again. If this stays, look into the log of Calm Lantern.',
+    began: null,
+  };
+  const kept = (await fetchOpenOwnTroubles(db)).map(({ id, code, detail, began }) => {
+    const { sentence, advice } = ownTroubleText(code, detail);
+    return { key: String(id), sentence, advice, began };
+  });
+  return [...(engineAnswers ? [] : [away]), ...kept];
 }
 
 export interface Overview extends FilterView {
@@ -72,6 +102,8 @@ export interface Overview extends FilterView {
   moreCards: number;
   /** Troubles that belong together, with their likely cause. */
   together: { sentence: string; advice: string; cards: OverviewCard[]; more: number }[];
+  /** What is wrong with Calm Lantern itself. */
+  own: OwnTroubleCard[];
   /** Since when this machine cannot reach out. */
   lineLostSince: number | null;
   sections: { title: string; rows: OverviewRow[] }[];
@@ -90,11 +122,12 @@ export async function fetchOverview(
     whole: boolean;
     now: number;
     zone: string;
+    engineAnswers?: boolean;
   },
 ): Promise<Overview> {
   const { now, zone } = options;
   const days = RANGES[options.range];
-  const watches = await fetchWatchesOnce(db);
+  const watches = await fetchKnownWatches(db, now);
   const history = await fetchHistory(db, watches, Math.max(days, 30), now);
   const channels = await fetchChannels(db);
   const runs = await fetchLastRuns(db);
@@ -144,18 +177,18 @@ export async function fetchOverview(
   const shown = watches.filter((watch) => passes(options.filter, filterable(watch)));
   const ordered = options.worstFirst ? worstFirst(shown, history, range) : shown;
   const drawn = ordered.slice(0, options.whole ? undefined : MOST_ROWS);
-  const rows = drawn.map((watch) => rowOf(watch, history, range, runs.get(watch.id) ?? null));
+  const rows = drawn.map((watch) => rowOf(watch, history, range, runs.get(watch.id) ?? null, zone));
   return {
     ...(await fetchFilterView(db, watches)),
     all: watches.length,
     shown: shown.length,
     now,
     range,
-    sentence: overviewSentence(watches.length, needing.length),
-    below: belowSentence(watches, needing.length, history),
+    ...sentences(watches, needing, history),
     cards: alone.slice(0, MOST_CARDS),
     moreCards: Math.max(0, alone.length - MOST_CARDS) + untold,
     together,
+    own: await fetchOwnTroubleCards(db, options.engineAnswers ?? true),
     lineLostSince: (await fetchOpenLineLoss(db))?.began ?? null,
     sections: options.worstFirst ? [{ title: '', rows }] : bySection(drawn, rows),
     unreached: watches.length > 0 && !channels.some((channel) => channel.enabled),
@@ -167,8 +200,11 @@ function rowOf(
   history: History,
   range: { from: number; to: number },
   lastRunMs: number | null,
+  zone: string,
 ): OverviewRow {
-  const { uptime } = availabilityFor(history, watch.id, range);
+  const begun = Math.max(range.from, watch.createdAt);
+  const { uptime, observedMs } = availabilityFor(history, watch.id, { from: begun, to: range.to });
+  const young = watch.createdAt > range.from;
   return {
     id: watch.id,
     name: watch.name,
@@ -178,6 +214,8 @@ function rowOf(
     latest: latestText(watch, lastRunMs, history.now),
     uptime: formatUptime(uptime),
     whole: uptime === null || uptime === 1,
+    stands: young ? wholeLabel(begun, range.to, zone) : observedText(observedMs, range.to - range.from),
+    warned: Boolean(watch.status.warned),
   };
 }
 
@@ -206,24 +244,20 @@ function bySection(watches: readonly WatchWithStatus[], rows: OverviewRow[]) {
   return sections;
 }
 
-function belowSentence(watches: readonly WatchWithStatus[], needing: number, history: History): string {
-  if (watches.length === 0) return '';
-  const count = (state: State) => watches.filter((watch) => watch.status.state === state).length;
-  const parts: string[] = [];
-  const up = count('up');
-  if (needing > 0) {
-    parts.push(`${up === 1 ? 'One other is' : up === 0 ? 'None is' : `The other ${numberWord(up)} are`} up.`);
+/** The two sentences that lead the desk, counted by one function from every watch there is. */
+function sentences(
+  watches: readonly WatchWithStatus[],
+  needing: readonly WatchWithStatus[],
+  history: History,
+): { sentence: string; below: string } {
+  const wanting = new Set(needing);
+  const others: Partial<Record<State, number>> = {};
+  for (const watch of watches) {
+    if (!wanting.has(watch)) others[watch.status.state] = (others[watch.status.state] ?? 0) + 1;
   }
-  for (const [state, words] of [
-    ['slow', 'slow'],
-    ['waiting', 'waiting for first news'],
-    ['maintenance', 'in maintenance'],
-    ['paused', 'paused'],
-  ] as const) {
-    const n = count(state);
-    if (n > 0) parts.push(`${capitalise(numberWord(n))} ${n === 1 ? 'is' : 'are'} ${words}.`);
-  }
+  const { lead, below } = deskSentences(needing.length, others);
   const lastEnd = history.outages.reduce((last, o) => Math.max(last, o.ended ?? history.now), 0);
-  if (needing === 0 && lastEnd > 0) parts.push(`Calm for ${formatDuration(history.now - lastEnd)}.`);
-  return parts.join(' ');
+  const calm =
+    needing.length === 0 && lastEnd > 0 ? `Calm for ${formatDuration(history.now - lastEnd)}.` : '';
+  return { sentence: lead, below: [below, calm].filter(Boolean).join(' ') };
 }

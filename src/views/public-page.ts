@@ -1,7 +1,10 @@
 import { formatUptime } from '../core/availability';
 import type { Stretch } from '../core/availability';
+import { sinceText } from '../core/since-text';
 import type { State, StretchKind } from '../core/state';
-import { publicSentence } from '../core/state-text';
+import type { Status } from '../core/status';
+import { asKnown } from '../core/known-state';
+import { publicSentence } from '../core/count-text';
 import type { Db } from '../store/connection';
 import { fetchIncidents, type Incident } from '../store/incidents';
 import type { Page } from '../store/pages';
@@ -16,8 +19,8 @@ export interface PublicRow extends DrawnLine {
   label: string;
   state: State;
   uptime: string;
-  /** Days of history, when there are fewer than ninety. */
-  days: number;
+  /** Since when it has been watched, when that is fewer than ninety days; else null. */
+  since: string | null;
 }
 
 export interface PublicPage {
@@ -33,20 +36,24 @@ export interface PublicPage {
   coming: { id: number; title: string; labels: string[]; begins: number; ends: number }[];
 }
 
-/** Doubt is ours, not the public's: an unconfirmed look does not show before it is confirmed. */
-function publicState(state: State): State {
-  return state === 'doubtful' || state === 'overdue' ? 'up' : state;
+/**
+ * Doubt is ours, not the public's: an unconfirmed look does not show before it is confirmed. Nor is it the public's
+ * business that a certificate or a disk wants a hand.
+ */
+function publicState({ state, warned }: Status): State {
+  return state === 'doubtful' || state === 'overdue' || (state === 'slow' && warned) ? 'up' : state;
 }
 
-function publicKind(kind: StretchKind): StretchKind {
-  if (kind === 'doubtful' || kind === 'overdue') return 'up';
+/** `timed` where being slow may be for time; else only a limit of the watch's own was passed. */
+function publicKind(kind: StretchKind, timed: boolean): StretchKind {
+  if (kind === 'doubtful' || kind === 'overdue' || (kind === 'slow' && !timed)) return 'up';
   return kind === 'paused' || kind === 'waiting' ? 'unobserved' : kind;
 }
 
 /** Everything a public page shows, and nothing else. */
-export async function fetchPublicPage(db: Db, page: Page, now: number): Promise<PublicPage> {
+export async function fetchPublicPage(db: Db, page: Page, now: number, zone = 'UTC'): Promise<PublicPage> {
   const ids = new Set(page.sections.flatMap((section) => section.items.map((item) => item.watchId)));
-  const watches = await fetchWatches(db, [...ids]);
+  const watches = (await fetchWatches(db, [...ids])).map((watch) => asKnown(watch, now));
   const byId = new Map(watches.map((watch) => [watch.id, watch]));
   const history = await fetchHistory(db, watches, DAYS, now);
   const range = lastDays(now, DAYS);
@@ -55,19 +62,23 @@ export async function fetchPublicPage(db: Db, page: Page, now: number): Promise<
     rows: section.items.flatMap((item): PublicRow[] => {
       const watch = byId.get(item.watchId);
       if (!watch) return [];
-      const line = joinKinds(lineOf(history, watch.id, range));
+      const timed = watch.config.type === 'probe' && watch.config.slowAfter !== null;
+      const line = joinKinds(lineOf(history, watch.id, range), timed);
+      const begun = Math.max(range.from, watch.createdAt);
+      const { uptime } = availabilityFor(history, watch.id, { from: begun, to: range.to });
       return [
         {
           label: item.label,
-          state: publicState(watch.status.state),
+          state: publicState(watch.status),
           ...drawnLine(line, range),
-          uptime: formatUptime(availabilityFor(history, watch.id, range).uptime),
-          days: Math.min(DAYS, Math.max(0, (now - watch.createdAt) / 86_400_000)),
+          uptime: formatUptime(uptime),
+          since: watch.createdAt > range.from ? sinceText(watch.createdAt, now, zone) : null,
         },
       ];
     }),
   }));
   const rows = sections.flatMap((section) => section.rows);
+  const labelsIn = (state: State) => rows.filter((row) => row.state === state).map((row) => row.label);
   const incidents = await fetchIncidents(db, page.id, now - DAYS * 86_400_000);
   const labels = new Map(page.sections.flatMap((s) => s.items.map((item) => [item.watchId, item.label])));
   const windows = (await fetchWindows(db, now)).filter((window) => window.watchIds.some((id) => ids.has(id)));
@@ -76,11 +87,14 @@ export async function fetchPublicPage(db: Db, page: Page, now: number): Promise<
     now,
     title: page.title,
     intro: page.intro,
-    sentence: publicSentence(
-      rows.filter((row) => row.state === 'down').map((row) => row.label),
-      rows.filter((row) => row.state === 'slow').map((row) => row.label),
-      rows.length,
-    ),
+    sentence: publicSentence({
+      down: labelsIn('down'),
+      slow: labelsIn('slow'),
+      maintenance: labelsIn('maintenance'),
+      unknown: [...labelsIn('waiting'), ...labelsIn('paused')],
+      running: labelsIn('up').length,
+      openIncidents: incidents.filter((incident) => incident.ended === null).length,
+    }),
     checkedAt: looked.length > 0 ? Math.max(...looked) : null,
     range,
     sections: sections.filter((section) => section.rows.length > 0),
@@ -96,10 +110,10 @@ export async function fetchPublicPage(db: Db, page: Page, now: number): Promise<
   };
 }
 
-function joinKinds(line: readonly Stretch[]): Stretch[] {
+function joinKinds(line: readonly Stretch[], timed: boolean): Stretch[] {
   const joined: Stretch[] = [];
   for (const stretch of line) {
-    const kind = publicKind(stretch.kind);
+    const kind = publicKind(stretch.kind, timed);
     const last = joined.at(-1);
     if (last && last.kind === kind && last.to === stretch.from) last.to = stretch.to;
     else joined.push({ ...stretch, kind });

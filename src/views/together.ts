@@ -5,10 +5,24 @@ import type { KeptEvidence } from '../store/evidence';
 import type { Outage } from '../store/outages';
 import type { WatchWithStatus } from '../store/watches';
 
-function targetOf(watch: WatchWithStatus): { host: string | null; port: number | null } {
-  if (watch.config.type !== 'probe') return { host: null, port: null };
-  const target = probeKind(watch.kind)?.walkTo(watch.config.settings);
-  return { host: target?.host || null, port: target?.port ?? null };
+/** Kinds of what other services stand on. */
+const CARRIERS: ReadonlySet<string> = new Set(['database', 'redis', 'broker']);
+
+interface Target {
+  host: string | null;
+  port: number | null;
+  resolver: string | null;
+}
+
+function targetOf(watch: WatchWithStatus): Target {
+  if (watch.config.type !== 'probe') return { host: null, port: null, resolver: null };
+  const { settings } = watch.config;
+  if (watch.kind === 'name') {
+    const { name, resolver } = settings as { name?: string; resolver?: string };
+    return { host: name || null, port: null, resolver: resolver || null };
+  }
+  const target = probeKind(watch.kind)?.walkTo(settings);
+  return { host: target?.host || null, port: target?.port ?? null, resolver: null };
 }
 
 function factsOf(
@@ -29,6 +43,7 @@ function factsOf(
     began,
     cause,
     ...targetOf(watch),
+    carries: CARRIERS.has(watch.kind),
     address: evidence?.address ?? kept?.evidence.address ?? null,
     certificate: evidence?.certificate?.fingerprint ?? null,
     restsOn: below,

@@ -49,7 +49,7 @@ function troubleFrom(cause: CauseCode, detail: CauseDetail, evidence: Evidence |
   const walk = evidence?.walk ?? [];
   return {
     sentence: troubleSentence(cause, detail, walk),
-    advice: troubleAdvice(cause, walk),
+    advice: troubleAdvice(cause, walk, detail),
     ladder: walk.length > 0 ? walk : (evidence?.ladder ?? []),
     evidence,
   };

@@ -9,7 +9,7 @@ import { fetchFilters, type KeptFilter } from '../store/filters';
 import { fetchSectionNames } from '../store/sections';
 import { fetchTags } from '../store/tags';
 import type { WatchWithStatus } from '../store/watches';
-import { fetchWatchesOnce } from './watches-once';
+import { fetchKnownWatches } from './watches-once';
 import { kindChoices } from './kind-choices';
 import { kindText } from './latest';
 
@@ -45,6 +45,8 @@ export interface ListedWatch {
   id: number;
   name: string;
   state: State;
+  /** Over a limit of its own, and not slow. */
+  warned: boolean;
   kind: string;
   target: string;
   section: string;
@@ -60,8 +62,8 @@ function paceText({ config }: WatchWithStatus): string {
 }
 
 /** All watches a filter lets through, as one table. */
-export async function fetchWatchList(db: Db, filter: WatchFilter, whole: boolean) {
-  const watches = await fetchWatchesOnce(db);
+export async function fetchWatchList(db: Db, filter: WatchFilter, whole: boolean, now = Date.now()) {
+  const watches = await fetchKnownWatches(db, now);
   const shown = watches.filter((watch) => passes(filter, filterable(watch)));
   return {
     all: watches.length,
@@ -70,6 +72,7 @@ export async function fetchWatchList(db: Db, filter: WatchFilter, whole: boolean
       id: watch.id,
       name: watch.name,
       state: watch.status.state,
+      warned: Boolean(watch.status.warned),
       kind: kindText(watch),
       target: targetText(watch),
       section: watch.section ?? '',

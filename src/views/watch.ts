@@ -1,5 +1,6 @@
 import { formatUptime, outageFigures } from '../core/availability';
 import type { Stretch } from '../core/availability';
+import type { Span } from '../core/spans';
 import { coarseLine } from '../core/calm-line';
 import type { Evidence } from '../core/finding';
 import { troubleSentence } from '../core/ladder-text';
@@ -7,6 +8,7 @@ import { formatDuration } from '../core/duration';
 import { knowWithinSentence } from '../core/foresight';
 import { chartPoints, type ChartPoint } from '../core/response-chart';
 import { nextDues } from '../core/schedule';
+import { figureSpans, observedText, sinceText } from '../core/since-text';
 import { unseenText } from '../core/state-text';
 import { rulesOf, scheduleOf } from '../core/watch-config';
 import { probeKind } from '../probes/registry';
@@ -45,7 +47,9 @@ const MOST_OUTAGES = 50;
 
 export interface WatchView {
   now: number;
-  uptimes: { days: number; label: string; text: string }[];
+  uptimes: { label: string; text: string }[];
+  /** When it was made, where that is within the 90 days of its line; else null. */
+  since: string | null;
   history: DrawnLine;
   lineRange: { from: number; to: number };
   /** How much of its state nobody saw, in words. */
@@ -114,11 +118,12 @@ export async function fetchWatchView(
   const hasReading = watch.kind === 'reading';
   return {
     now,
-    uptimes: [1, 7, 30, 90].map((days) => ({
-      days,
-      label: days === 1 ? '24 hours' : `${days} days`,
-      text: formatUptime(availabilityFor(history, watch.id, lastDays(now, days)).uptime),
-    })),
+    uptimes: figureSpans(watch.createdAt, now, zone, [1, 7, 30, 90]).map(({ from, to, label }) => {
+      const { uptime, observedMs } = availabilityFor(history, watch.id, { from, to });
+      const observed = observedText(observedMs, to - from);
+      return { label: observed === '' ? label : `${label}, ${observed}`, text: formatUptime(uptime) };
+    }),
+    since: now - watch.createdAt < 90 * DAY_MS ? sinceText(watch.createdAt, now, zone) : null,
     history: drawnLine(lineOf(history, watch.id, lastDays(now, 90)), lastDays(now, 90)),
     lineRange: lastDays(now, 90),
     unseen:
@@ -143,7 +148,12 @@ export async function fetchWatchView(
       follows: names.get(outage.follows ?? 0) ?? null,
       told: told.get(outage.id) ?? [],
     })),
-    outageSummary: outageSummary(history.spans.get(watch.id) ?? [], now),
+    outageSummary: outageSummary(
+      history.spans.get(watch.id) ?? [],
+      availabilityFor(history, watch.id, lastDays(now, 90)).downMs,
+      Math.min(90 * DAY_MS, now - watch.createdAt),
+      now,
+    ),
     moreOutages: outages.length - listed.length,
     trouble: needsHand(watch, now) ? troubleOf(watch, open, kept.at(0), zone) : null,
     ties: tiesOf(watch, others, open),
@@ -155,7 +165,8 @@ export async function fetchWatchView(
     jobs: config.type === 'checkin' ? await fetchRunsView(db, watch, now) : null,
     sectionSecret: watch.section ? ((await fetchSectionDoors(db)).get(watch.section)?.secret ?? null) : null,
     channels: channels.map((channel) => channel.name),
-    knowWithin: knowWithinSentence(rules),
+    // While it is down, it is known.
+    knowWithin: watch.status.outage ? '' : knowWithinSentence(rules),
     decides: decidesSentence(watch),
     dues:
       config.type === 'checkin'
@@ -173,14 +184,24 @@ async function fetchPoints(db: Db, watchId: number, range: { from: number; to: n
   return chartPoints(range, widthMs, rollups, await fetchTimes(db, watchId, from, range.to));
 }
 
-function outageSummary(outages: { from: number; to: number }[], now: number): string {
-  const figures = outageFigures(lastDays(now, 90), outages);
-  if (figures.count === 0) return 'none in 90 days';
+/**
+ * What outages come to, in words. Their lengths may add up to more than what counts as downtime: time that was planned,
+ * or in which nobody looked, is in them and does not count.
+ */
+function outageSummary(outages: Span[], downMs: number, spanMs: number, now: number): string {
+  const figures = outageFigures({ from: now - spanMs, to: now }, outages);
+  const span = spanMs < 90 * DAY_MS ? formatDuration(spanMs) : '90 days';
+  if (figures.count === 0) return `none in ${span}`;
+  const uncounted = figures.totalMs - downMs;
+  const apart =
+    uncounted < 1000
+      ? ''
+      : `, ${formatDuration(uncounted)} of it planned or not observed, which does not count`;
   const between =
     figures.meanBetweenMs === null
       ? ''
-      : `; ${formatDuration(figures.meanBetweenMs)} between them on average`;
-  return `${figures.count} in 90 days, ${formatDuration(figures.totalMs)} in all${between}`;
+      : `; from the end of one to the beginning of the next ${formatDuration(figures.meanBetweenMs)} on average`;
+  return `${figures.count} in ${span}, ${formatDuration(figures.totalMs)} in all${apart}${between}`;
 }
 
 function decidesSentence(watch: WatchWithStatus): string {

@@ -1,5 +1,12 @@
 import { cache } from 'react';
-import { fetchWatches } from '../store/watches';
+import { asKnown } from '../core/known-state';
+import type { Db } from '../store/connection';
+import { fetchWatches, type WatchWithStatus } from '../store/watches';
 
 /** All watches, read once for all that one page shows of them. */
 export const fetchWatchesOnce = cache(fetchWatches);
+
+/** The same as they are known at `now`. */
+export async function fetchKnownWatches(db: Db, now: number): Promise<WatchWithStatus[]> {
+  return (await fetchWatchesOnce(db)).map((watch) => asKnown(watch, now));
+}

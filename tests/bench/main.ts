@@ -13,6 +13,7 @@ import {
   webConfig,
   type Product,
 } from '../integration/helpers';
+import { writeLock } from './locks';
 import { requestsPerSecond, startBare } from './load';
 import { lateness, looksPerSecond } from './looks';
 import { BenchTable } from './table';
@@ -135,6 +136,7 @@ const PARTS: Record<string, () => Promise<void>> = {
   bytes: bytesOnDisk,
   restart: () => restart(table),
   history: () => history(table),
+  locks: () => writeLock(table),
   desk: () => desk(table),
 };
 const wanted = process.argv.slice(2);

@@ -188,6 +188,9 @@ test.describe.serial('the demo', () => {
       '/messages',
       '/pages',
       '/outages',
+      '/account',
+      '/own-line',
+      '/sections',
       '/pages/1',
       '/p/ferries',
     ]) {
@@ -199,6 +202,36 @@ test.describe.serial('the demo', () => {
       ]);
       expect(wide, place).toBeLessThanOrEqual(room!);
     }
+    // Which watch, why and for how long is read without moving anything aside.
+    await page.goto(`${demo.base}/outages`);
+    const reason = page.getByRole('cell', { name: /^The server answers, but replies/ }).first();
+    const box = (await reason.boundingBox())!;
+    expect(box.x + box.width).toBeLessThanOrEqual(390);
+    await page.getByRole('button', { name: 'Find a watch' }).click();
+    await page.getByRole('combobox', { name: 'Find a watch' }).fill('camera');
+    await page.keyboard.press('Enter');
+    await expect(page.getByRole('heading', { level: 1 })).toHaveText(/^Harbour camera is/);
+    await page.context().close();
+  });
+
+  test('skips to the content, and ends a session that is open elsewhere', async ({ browser }) => {
+    const page = await signIn(browser, demo.base);
+    const other = await signIn(browser, demo.base);
+    await page.goto(`${demo.base}/account`);
+    await page.keyboard.press('Tab');
+    await expect(page.getByRole('link', { name: 'Skip to the content' })).toBeFocused();
+    await page.keyboard.press('Enter');
+    await expect(page.getByRole('main')).toBeFocused();
+    await expect(page.getByText('– here')).toHaveCount(1);
+    await page.getByRole('button', { name: 'Sign out everywhere else' }).click();
+    await page.getByRole('button', { name: 'Yes, do it' }).click();
+    await expect(page.getByRole('button', { name: 'End it' })).toHaveCount(0);
+    await other.goto(`${demo.base}/messages`);
+    await expect(other).toHaveURL(/\/sign-in/);
+    await page.getByLabel('Present password').fill('the boats stay at home');
+    await page.getByRole('button', { name: 'Save' }).click();
+    await expect(page.getByText('This is not your present password.')).toBeVisible();
+    await other.context().close();
     await page.context().close();
   });
 
@@ -277,7 +310,7 @@ test.describe.serial('the demo', () => {
   test('is broken and mended from the practice harbour’s own screen', async ({ browser }) => {
     const page = await browser.newPage();
     await page.goto(demo.harbour);
-    const row = page.getByRole('row', { name: /^Ticket kiosk, south pier/ });
+    const row = page.getByRole('listitem').filter({ hasText: 'Ticket kiosk, south pier' });
     await row.getByRole('button', { name: 'stopped' }).click();
     await expect(row.getByRole('button', { name: 'stopped' })).toHaveAttribute('aria-pressed', 'true');
     await row.getByRole('button', { name: 'fine' }).click();

@@ -160,8 +160,12 @@ test.describe('scheduled jobs', () => {
     const made = page.getByRole('region', { name: 'What was made' });
     await expect(made.getByText('One line of 4 changed; everything else is as it was')).toBeVisible();
     await expect(made.locator('code').first()).toContainText(
-      /MAILTO=ines\n15 3 \* \* \* lantern-run \S+ -- \/opt\/ferry\/fares\.sh/,
+      /MAILTO=ines\n15 3 \* \* \* w=\/usr\/local\/bin\/lantern-run; set -- \/opt\/ferry\/fares\.sh; \[ -x \$w \] && exec \$w http\S+ -- "\$@"; exec "\$@"/,
     );
+    await expect(
+      made.getByText(`curl -fsS ${product.base}/lantern-run -o /usr/local/bin/lantern-run`),
+    ).toBeVisible();
+    await expect(made.getByText('env -i HOME="$HOME"')).toBeVisible();
     const { body } = await product.api('GET', '/watches?text=fares');
     expect(body as unknown).toMatchObject([
       { name: 'Fares', leeway: 2700, section: 'Office server', state: 'waiting' },

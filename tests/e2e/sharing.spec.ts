@@ -171,6 +171,13 @@ test.describe('set once, differ where needed', () => {
     await page.getByLabel('Name of a new section').fill('Piers');
     await page.getByRole('button', { name: 'Add section' }).click();
     await expect(page.getByText('Expected a name of its own; there is one called “Piers”.')).toBeVisible();
+    await page.getByRole('button', { name: 'Call it “Piers 2”' }).click();
+    await expect(page.getByLabel('Name of a new section')).toHaveValue('Piers 2');
+    await piers.getByRole('button', { name: 'Rename' }).click();
+    await page.getByLabel('New name of Piers').fill('Office');
+    await page.getByRole('button', { name: 'Call it “Office 2”' }).click();
+    await expect(page.getByLabel('New name of Piers')).toHaveValue('Office 2');
+    await page.getByRole('button', { name: 'Leave it' }).click();
     await page.getByLabel('Colour of tickets').selectOption('plum');
     await expect
       .poll(async () => {

@@ -509,7 +509,7 @@ describe('the HTTP API', () => {
     });
 
     it('describes every operation from the schemas that validate', async () => {
-      const document = (await (await fetch(`${product.base}/api/v1/openapi.json`)).json()) as {
+      const document = (await product.api('GET', '/openapi.json')).body as {
         openapi: string;
         paths: Record<
           string,

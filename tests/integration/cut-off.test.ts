@@ -48,6 +48,7 @@ describe.runIf(possible)('an engine in a network of its own, whose cable is pull
     engine = spawn('unshare', ['-n', 'sh', '-c', script, process.execPath, PAGE, String(port), NET], {
       cwd: ROOT,
       stdio: 'ignore',
+      detached: true,
       env: { ...process.env, LANTERN_DATA: store.folder, LANTERN_ZONE: 'UTC' },
     });
     await until(() => existsSync(join(store.folder, 'engine.sock')), 'the engine');
@@ -66,7 +67,8 @@ describe.runIf(possible)('an engine in a network of its own, whose cable is pull
 
   afterAll(async () => {
     await product.stop();
-    engine.kill('SIGKILL');
+    // The page beside the engine goes with it.
+    process.kill(-engine.pid!, 'SIGKILL');
     rmSync(product.folder, { recursive: true });
   });
 

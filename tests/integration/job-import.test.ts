@@ -42,8 +42,10 @@ describe('jobs that are brought along', () => {
   });
 
   const shared = { zone: 'Europe/Lisbon', section: 'Office server' };
+  /** The wrapper lies where this test put it. */
+  const here = () => ({ wrapper: join(folder, 'lantern-run') });
   const draft = async (text: string, rest: object = {}) => {
-    const answer = await product.api('POST', '/job-drafts', { text, ...shared, ...rest });
+    const answer = await product.api('POST', '/job-drafts', { text, ...shared, ...here(), ...rest });
     expect(answer.status).toBe(200);
     return answer.body as unknown as Draft;
   };
@@ -76,6 +78,7 @@ describe('jobs that are brought along', () => {
     const refused = await product.api('POST', '/job-imports', {
       text: crontab,
       ...shared,
+      ...here(),
       jobs: [{ line: 4, name: 'Lamp', leeway: 60 }],
     });
     expect(refused.status).toBe(422);
@@ -83,6 +86,7 @@ describe('jobs that are brought along', () => {
     const answer = await product.api('POST', '/job-imports', {
       text: crontab,
       ...shared,
+      ...here(),
       jobs: [
         { line: 2, name: 'Manifest', leeway: 1800 },
         { line: 3, name: 'Manifest', leeway: 300 },
@@ -194,6 +198,92 @@ describe('jobs that are brought along', () => {
       async () =>
         (await reports(job.id))[0]!.code === 6 && (await reports(job.id))[0]!.output === 'from python\n',
       'what Python reported',
+    );
+  });
+});
+
+describe('what is unsure about jobs that are brought along', () => {
+  let product: Product;
+
+  beforeAll(async () => {
+    product = await startProduct();
+  });
+  afterAll(async () => {
+    await product.stop();
+    rmSync(product.folder, { recursive: true, force: true });
+  });
+
+  const draft = (text: string, rest: object = {}) =>
+    product.api('POST', '/job-drafts', { text, zone: 'UTC', section: 'Office server', ...rest });
+  const make = (text: string, rest: object = {}) =>
+    product.api('POST', '/job-imports', {
+      text,
+      zone: 'UTC',
+      section: 'Office server',
+      jobs: [{ line: 1, name: 'Night run', leeway: 60 }],
+      ...rest,
+    });
+
+  it('is asked, and nothing is made on a guess', async () => {
+    const either = '0 3 * * * ferry /opt/x\n';
+    expect((await draft(either)).body).toMatchObject({ asks: ['form'] });
+    expect((await make(either)).body).toMatchObject({ status: 422, errors: [{ field: 'form' }] });
+    expect((await draft(either, { form: 'system' })).body).toMatchObject({ form: 'system', asks: [] });
+    const days = '0 6 */2 * 1 /opt/x\n';
+    expect((await draft(days)).body).toMatchObject({ asks: ['cron'] });
+    expect((await make(days)).body).toMatchObject({ status: 422, errors: [{ field: 'cron' }] });
+    const debian = await draft(days, { cron: 'debian' });
+    expect(debian.body).toMatchObject({ asks: [] });
+    expect((debian.body as { rows: { words: string }[] }).rows[0]!.words).toContain(
+      'both the day of the month',
+    );
+    const made = await make(days, { cron: 'debian' });
+    const { id } = (made.body as { made: { id: number }[] }).made[0]!;
+    expect((await product.api('GET', `/watches/${id}`)).body).toMatchObject({
+      schedule: { dialect: 'debian' },
+    });
+    const anacron = await draft('1 5 cron.daily run-parts /etc/cron.daily\n');
+    expect(anacron.body).toMatchObject({ status: 422, errors: [{ field: 'text' }] });
+    expect((await draft('0 3 * * * /opt/x\n', { wrapper: 'lantern-run' })).body).toMatchObject({
+      status: 422,
+      errors: [{ field: 'wrapper' }],
+    });
+  });
+
+  it('is not taken for the job of another machine because it has its name', async () => {
+    const text = '0 3 * * * /opt/tide-report\n';
+    await make(text, { section: 'North pier', jobs: [{ line: 1, name: 'Tide report', leeway: 60 }] });
+    const stands = async (section: string) =>
+      ((await draft(text, { section })).body as { rows: { stands: string }[] }).rows[0]!.stands;
+    expect([await stands('North pier'), await stands('South pier')]).toEqual(['watched', 'new']);
+  });
+
+  it('is told once when a job is never heard of, and counts from its first report on', async () => {
+    const watch = { kind: 'checkin', schedule: { type: 'period', every: 10 }, leeway: 0 };
+    const room = await product.api('POST', '/channels', {
+      kind: 'webhook',
+      name: 'Nowhere',
+      settings: { address: 'http://127.0.0.1:9/hook' },
+    });
+    expect(room.status).toBe(201);
+    const silent = await product.api('POST', '/watches', { ...watch, name: 'Silent' });
+    const begun = await product.api('POST', '/watches', { ...watch, name: 'Begun' });
+    const { checkinAddress } = begun.body as { checkinAddress: string };
+    await fetch(`${checkinAddress}?is=begun`);
+    const titles = async () =>
+      ((await product.api('GET', '/deliveries')).body as unknown as { title: string }[]).map(
+        (one) => one.title,
+      );
+    await until(async () => (await titles()).includes('Silent wants a hand'), 'told', 30_000);
+    await until(async () => (await titles()).includes('Begun is down'), 'begun and never done', 30_000);
+    await new Promise((resolve) => setTimeout(resolve, 3000));
+    expect((await titles()).filter((title) => title.startsWith('Silent'))).toHaveLength(1);
+    const { id } = silent.body as { id: number };
+    expect((await product.api('GET', `/watches/${id}`)).body).toMatchObject({ state: 'waiting' });
+    await fetch((silent.body as { checkinAddress: string }).checkinAddress);
+    await until(
+      async () => ((await product.api('GET', `/watches/${id}`)).body as { state: string }).state === 'up',
+      'up',
     );
   });
 });

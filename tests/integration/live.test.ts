@@ -1,5 +1,5 @@
 import { EventEmitter } from 'node:events';
-import { createServer, type Server } from 'node:http';
+import { createServer, type IncomingMessage, type Server } from 'node:http';
 import type { AddressInfo } from 'node:net';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import { SESSION_COOKIE } from '../../src/accounts/cookie';
@@ -10,6 +10,7 @@ import { saveNewPage } from '../../src/store/pages';
 import { tempStore, until, type TempStore } from './helpers';
 
 const STARTED = 1_000_000;
+const client = (request: IncomingMessage) => String(request.headers['x-client'] ?? 'visitor');
 
 describe('live events', () => {
   let store: TempStore;
@@ -25,7 +26,12 @@ describe('live events', () => {
     store = await tempStore();
     hub = new EventEmitter();
     clock = STARTED;
-    live = new LiveDesk(store.db, hub, () => clock);
+    live = new LiveDesk(
+      store.db,
+      hub,
+      () => clock,
+      () => clock,
+    );
     abort = new AbortController();
     const account = await saveAccount(store.db, {
       email: 'ines@ternferry.test',
@@ -37,6 +43,8 @@ describe('live events', () => {
       accountId: account.id,
       createdAt: STARTED,
       expiresAt: STARTED + 10_000,
+      client: '127.0.0.1',
+      agent: '',
     });
     pageId = await saveNewPage(store.db, {
       slug: 'ferries',
@@ -47,7 +55,9 @@ describe('live events', () => {
     });
     server = createServer((request, response) => {
       const slug = /^\/p\/([^/]+)/.exec(request.url ?? '')?.[1];
-      void (slug ? live.openPage(request, response, slug) : live.openDesk(request, response));
+      void (slug
+        ? live.openPage(request, response, slug, client(request))
+        : live.openDesk(request, response));
     });
     await new Promise<void>((resolve) => server.listen(0, '127.0.0.1', resolve));
     base = `http://127.0.0.1:${(server.address() as AddressInfo).port}`;
@@ -123,5 +133,18 @@ describe('live events', () => {
     clock = STARTED + 7000;
     hub.emit('pages', pageId);
     expect((await listen('/p/ferries')).text).toContain(`data: {"changedAt":${STARTED + 7000}}`);
+  });
+
+  it('has room for so many of one client, and keeps room for others and for the desk', async () => {
+    const follow = async (path: string, headers: Record<string, string>) => {
+      const answer = await fetch(base + path, { headers, signal: abort.signal });
+      return answer.status;
+    };
+    const crowd: number[] = [];
+    for (let i = 0; i < 45; i += 1) crowd.push(await follow('/p/ferries/live', { 'x-client': 'crowd' }));
+    expect(crowd.filter((status) => status === 200)).toHaveLength(40);
+    expect(crowd.slice(40)).toEqual(Array(5).fill(503));
+    expect(await follow('/p/ferries/live', { 'x-client': 'another' })).toBe(200);
+    expect(await follow('/live', { cookie: `${SESSION_COOKIE}=session` })).toBe(200);
   });
 });

@@ -16,6 +16,9 @@ describe('copies of public pages', () => {
   let changedAt = 0;
   /** What was asked of the pages; they draw while it is open. */
   let drawn: IncomingMessage[] = [];
+  /** The headers the pages were handed. */
+  let passed: IncomingMessage['headers'][] = [];
+  let type = 'text/html';
   let gate: Promise<void> = Promise.resolve();
   let status = 200;
   let extra: Record<string, string> = {};
@@ -24,18 +27,21 @@ describe('copies of public pages', () => {
     now = 1_000_000;
     changedAt = 0;
     drawn = [];
+    passed = [];
+    type = 'text/html';
     gate = Promise.resolve();
     status = 200;
     extra = {};
     const cache = new PageCache({
       now: () => now,
-      pageOf: async (slug) => (slug === PAGE.slug ? PAGE : null),
+      pageOf: async (slug) => (slug === 'nowhere' ? null : { ...PAGE, slug }),
       changedAt: () => changedAt,
       pages: async (request, response) => {
         drawn.push(request);
         const text = `drawn ${drawn.length} for ${request.headers.host} ${request.headers.rsc ?? ''}`;
+        passed.push(request.headers);
         await gate;
-        response.writeHead(status, { 'content-type': 'text/html', vary: 'rsc', ...extra });
+        response.writeHead(status, { 'content-type': type, vary: 'rsc', ...extra });
         response.write(text.slice(0, 4));
         response.end(text.slice(4));
       },
@@ -52,7 +58,7 @@ describe('copies of public pages', () => {
   async function get(headers: Record<string, string> = {}, path = '/p/ferries'): Promise<string> {
     return (await fetch(base + path, { headers })).text();
   }
-  const host = () => base.slice(7);
+  const host = () => 'localhost';
 
   it('draws a page once until something on it changes', async () => {
     const first = await fetch(`${base}/p/ferries`);
@@ -109,8 +115,47 @@ describe('copies of public pages', () => {
     await get({ cookie: 'lantern_theme=light' });
     await get({ rsc: '1' });
     await get({ 'accept-encoding': 'identity' });
-    await get({}, '/p/ferries?_rsc=1');
-    expect(drawn).toHaveLength(5);
+    expect(drawn).toHaveLength(4);
+  });
+
+  it('answers any query, any other header and HEAD from the copy', async () => {
+    const first = await get();
+    const policy = (await fetch(`${base}/p/ferries`)).headers.get('content-security-policy');
+    for (const path of ['?_rsc=1', '?page=7', '?a=%00', '?'])
+      expect(await get({}, `/p/ferries${path}`)).toBe(first);
+    const strange = {
+      'x-middleware-prefetch': '1',
+      'x-forwarded-host': 'evil.example',
+      'next-router-state-tree': 'x',
+      'content-security-policy': "script-src 'nonce-mine'",
+      'accept-language': 'pt',
+    };
+    expect(await get(strange)).toBe(first);
+    const head = await fetch(`${base}/p/ferries`, { method: 'HEAD' });
+    expect([head.status, head.headers.get('content-length')]).toEqual([200, String(first.length)]);
+    expect(head.headers.get('content-security-policy')).toBe(policy);
+    expect(drawn).toHaveLength(1);
+    now += 60_000;
+    expect(await get(strange)).not.toBe(first);
+    const names = ['accept-encoding', 'connection', 'content-security-policy', 'host'];
+    expect(Object.keys(passed.at(-1)!).sort()).toEqual(names);
+    expect(passed.at(-1)!['content-security-policy']).not.toContain('mine');
+  });
+
+  it('gives every drawing a policy of its own', async () => {
+    const policyOf = async () => (await fetch(`${base}/p/ferries`)).headers.get('content-security-policy')!;
+    const before = await policyOf();
+    expect(before).toMatch(/script-src 'self' 'nonce-[\w+/=]{20,}'/);
+    now += 60_000;
+    expect(await policyOf()).not.toBe(before);
+  });
+
+  it('keeps only what is a page, and whole', async () => {
+    type = 'application/json';
+    await get();
+    const before = drawn.length;
+    await get();
+    expect(drawn.length).toBeGreaterThan(before);
   });
 
   it('hands out packed bytes as they are', async () => {
@@ -121,7 +166,8 @@ describe('copies of public pages', () => {
       now: () => now,
       pageOf: async () => PAGE,
       changedAt: () => changedAt,
-      pages: async (_, response) => void response.writeHead(200, extra).end(packed),
+      pages: async (_, response) =>
+        void response.writeHead(200, { 'content-type': 'text/html', ...extra }).end(packed),
     });
     const packing = createServer((request, response) => void cache.serve(request, response, 'ferries'));
     await new Promise<void>((resolve) => packing.listen(0, '127.0.0.1', resolve));
@@ -155,18 +201,17 @@ describe('copies of public pages', () => {
     expect(drawn).toHaveLength(asked + 1);
   });
 
-  it('passes on what is no GET', async () => {
-    expect((await fetch(`${base}/p/ferries`, { method: 'HEAD' })).status).toBe(200);
-    expect((await fetch(`${base}/p/ferries`, { method: 'HEAD' })).status).toBe(200);
-    expect(drawn.map((request) => request.method)).toEqual(['HEAD', 'HEAD']);
+  it('takes nothing but GET and HEAD', async () => {
+    expect((await fetch(`${base}/p/ferries`, { method: 'POST' })).status).toBe(405);
+    expect(drawn).toHaveLength(0);
   });
 
   it('keeps a bounded number of copies', async () => {
-    for (let i = 0; i < 70; i += 1) await get({}, `/p/ferries?${i}`);
+    for (let i = 0; i < 70; i += 1) await get({}, `/p/ferries-${i}`);
     expect(drawn).toHaveLength(70);
-    await get({}, '/p/ferries?69');
+    await get({}, '/p/ferries-69');
     expect(drawn).toHaveLength(70);
-    await get({}, '/p/ferries?0');
+    await get({}, '/p/ferries-0');
     expect(drawn).toHaveLength(71);
   });
 

@@ -187,7 +187,7 @@ describe('each kind of probe tells each way its stand-in breaks', () => {
     expect(await came('mail', settings, { timeoutMs: 400 })).toBe('reply.timeout');
   });
 
-  it('certificate: soon asks for a hand, urgent fails, and dates, key, chain and protocol are shown', async () => {
+  it('certificate: soon wants a hand, urgent fails, and dates, key, chain and protocol are shown', async () => {
     const site = await up(
       new PracticeSite({
         id: 'short',

@@ -1,3 +1,4 @@
+import { statSync } from 'node:fs';
 import { join } from 'node:path';
 import { Worker } from 'node:worker_threads';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
@@ -12,7 +13,14 @@ import {
 import { deleteEvidenceBefore, fetchEvidence } from '../../src/store/evidence';
 import { deleteFindingsBefore, fetchFindings, fetchValues } from '../../src/store/findings';
 import { Recorder } from '../../src/store/recorder';
-import { deleteRollupsBefore, fetchRollups, HOUR_MS, saveRollups } from '../../src/store/rollups';
+import { deleteMessagesBefore, giveBackRoom } from '../../src/store/lets-go';
+import {
+  deleteRollupsBefore,
+  fetchRollupCursor,
+  fetchRollups,
+  HOUR_MS,
+  saveRollups,
+} from '../../src/store/rollups';
 import {
   clearOutputsBefore,
   deleteReportsBefore,
@@ -198,8 +206,118 @@ describe('what is kept for a time', () => {
         ],
       },
     ]);
-    await deleteEvidenceBefore(store.db, T0 + DAY_MS);
+    await deleteEvidenceBefore(store.db, [id], T0 + DAY_MS);
     expect((await fetchEvidence(store.db, id, { limit: 9 })).map((kept) => kept.at)).toEqual([T0 + 60_000]);
+  });
+
+  it('evidence of thirty thousand outages is gone through once, in small steps', async () => {
+    const outages: object[] = [];
+    const evidence: object[] = [];
+    for (let i = 0; i < 30_000; i += 1) {
+      const began = T0 + i * 60_000;
+      const row = { watch_id: id, cause: 'port.refused', detail: '{}' };
+      outages.push({ ...row, began, noticed: began, ended: began + 20_000, causes: '[]' });
+      evidence.push({ ...row, at: began, evidence: '{}' }, { ...row, at: began + 30_000, evidence: '{}' });
+    }
+    await store.db.raw('PRAGMA synchronous = OFF');
+    await store.db.transaction(async (trx) => {
+      await trx.batchInsert('outages', outages, 100);
+      await trx.batchInsert('evidence', evidence, 100);
+    });
+    const other = new Worker(
+      `const D=require('better-sqlite3');const {parentPort,workerData}=require('worker_threads');
+       const d=new D(workerData);d.pragma('busy_timeout = 10000');let most=0,stop=false;
+       parentPort.once('message',()=>{stop=true});
+       (function turn(){const t=performance.now();d.exec('BEGIN IMMEDIATE; ROLLBACK');most=Math.max(most,performance.now()-t);
+       if(stop)parentPort.postMessage(most);else setTimeout(turn,2)})();`,
+      { eval: true, workerData: join(store.folder, 'lantern.db') },
+    );
+    const count = async () => Number((await store.db('evidence').count({ n: '*' }).first())!.n);
+    await deleteEvidenceBefore(store.db, [id], T0 + 40 * DAY_MS);
+    expect(await count()).toBe(30_000);
+    // Nothing is gone through twice, however often it is asked.
+    const again = performance.now();
+    for (let i = 0; i < 20; i += 1) await deleteEvidenceBefore(store.db, [id], T0 + 40 * DAY_MS + i);
+    const once = performance.now() - again;
+    const longest = await new Promise<number>((resolve) => {
+      other.once('message', resolve);
+      other.postMessage('stop');
+    });
+    await other.terminate();
+    // Others write in between: nobody waits for as long as the whole takes, or for more than a few steps of it.
+    expect(longest).toBeLessThan(1000);
+    expect(once).toBeLessThan(5000);
+  });
+
+  it('a clock that was wrong by years for a while costs no history, and is no end of rolling up', async () => {
+    await fill(3);
+    const wrong = T0 + 3 * 365 * DAY_MS;
+    await saveRollups(store.db, wrong);
+    // Never beyond the newest of what there is.
+    expect(await fetchRollupCursor(store.db)).toBe(T0 + 3 * DAY_MS);
+    const recorder = new Recorder(store.db);
+    const at = (time: number) => ({
+      watchId: id,
+      status: newStatus(T0),
+      events: [],
+      finding: { at: time, ms: 100, verdict: 'fine' as const },
+    });
+    // Looks by the wrong clock, then by the right one again.
+    await recorder.save([at(wrong), at(wrong + 60_000)]);
+    await saveRollups(store.db, wrong + 2 * HOUR_MS);
+    expect(await fetchRollupCursor(store.db)).toBeGreaterThan(wrong);
+    await recorder.save([at(T0 + 3 * DAY_MS + 1000), at(T0 + 3 * DAY_MS + HOUR_MS + 1000)]);
+    await saveRollups(store.db, T0 + 3 * DAY_MS + HOUR_MS);
+    expect(await fetchRollupCursor(store.db)).toBeLessThanOrEqual(T0 + 3 * DAY_MS + HOUR_MS);
+    await saveRollups(store.db, T0 + 3 * DAY_MS + 2 * HOUR_MS);
+    const hours = await fetchRollups(store.db, id, T0, T0 + 4 * DAY_MS);
+    expect(hours.map((hour) => hour.fine + hour.failed).reduce((a, b) => a + b, 0)).toBe(3 * 144 + 2);
+  });
+
+  it('messages go with their deliveries after their time, but for what still waits; the file grows smaller', async () => {
+    const [channel] = await store.db('channels').insert({
+      kind: 'webhook',
+      name: 'Crew room',
+      settings: '{}',
+      created_at: T0,
+    });
+    const text = JSON.stringify({ title: 'x'.repeat(2000), lines: [], link: '' });
+    const messages = Array.from({ length: 12_000 }, (_, i) => ({ kind: 'down', text, created_at: T0 + i }));
+    await store.db.batchInsert('messages', messages, 100);
+    await store.db.batchInsert(
+      'deliveries',
+      messages.map((_, i) => ({
+        message_id: i + 1,
+        channel_id: channel,
+        state: i === 5 ? 'waiting' : 'delivered',
+        attempts: 1,
+        next_at: T0,
+      })),
+      100,
+    );
+    await store.db.batchInsert(
+      'attempts',
+      messages.map((_, i) => ({ delivery_id: i + 1, at: T0, ok: true, said: '200' })),
+      100,
+    );
+    await store.db('line_losses').insert([
+      { began: T0, ended: T0 + 1000 },
+      { began: T0, ended: null },
+    ]);
+    const size = async () => {
+      await store.db.raw('PRAGMA wal_checkpoint(TRUNCATE)');
+      return statSync(join(store.folder, 'lantern.db')).size;
+    };
+    const before = await size();
+    await deleteMessagesBefore(store.db, T0 + 11_990);
+    const counts = await Promise.all(
+      ['messages', 'deliveries', 'attempts', 'line_losses'].map(async (table) =>
+        Number((await store.db(table).count({ n: '*' }).first())!.n),
+      ),
+    );
+    expect(counts).toEqual([11, 11, 11, 1]);
+    await giveBackRoom(store.db);
+    expect(await size()).toBeLessThan(before / 2);
   });
 
   it('a deleted watch can be brought back with its history for seven days, then all of it goes', async () => {

@@ -4,11 +4,8 @@ import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import { composeMessage } from '../../src/core/message';
 import { newStatus, type Status, type StatusEvent } from '../../src/core/status';
 import { histogramOf, quantileOf } from '../../src/core/histogram';
-import { shippedForKinds } from '../../src/probes/registry';
-import { saveShipped } from '../../src/store/cascade';
 import { deleteChannel, saveNewChannel } from '../../src/store/channels';
 import { fetchDoorByKey } from '../../src/store/checkin-doors';
-import { openStore } from '../../src/store/connection';
 import { clearEarGaps, readEarGaps, saveOpening, savePulse } from '../../src/store/ears';
 import { deleteFindingsBefore, fetchFindings, fetchTimes } from '../../src/store/findings';
 import {
@@ -21,6 +18,7 @@ import {
   fetchDeliveries,
   fetchDueDeliveries,
   fetchNextDeliveryAt,
+  fetchWaitingChannels,
   saveAttempt,
 } from '../../src/store/outbox';
 import { fetchOutages, fetchTold } from '../../src/store/outages';
@@ -84,38 +82,6 @@ describe('the store', () => {
     expect(await pragma('journal_mode')).toBe('wal');
     expect(await pragma('synchronous')).toBe(2);
     expect(await pragma('foreign_keys')).toBe(1);
-  });
-
-  it('can take every migration back and go forward again with rows in it', async () => {
-    await makeWatch(store.db, webConfig('http://site.test/'));
-    const { migrationSource } = await import('../../src/store/migrations');
-    await store.db.migrate.rollback({ migrationSource }, true);
-    expect(await store.db.schema.hasTable('watches')).toBe(false);
-    await store.db.migrate.latest({ migrationSource });
-    expect(await fetchWatches(store.db)).toEqual([]);
-  });
-
-  it('brings a database with the first steps and rows up to date', async () => {
-    const folder = join(store.folder, 'old');
-    const fresh = await openStore(folder);
-    const { migrationSource } = await import('../../src/store/migrations');
-    await makeWatch(fresh, webConfig('http://site.test/', { secondLooks: 2 }), { name: 'Kept' });
-    // Back to before settings were shared.
-    for (let i = 0; i < 2; i += 1) await fresh.migrate.down({ migrationSource });
-    await fresh.destroy();
-    const again = await openStore(folder);
-    await saveShipped(again, shippedForKinds());
-    const [kept] = await fetchWatches(again);
-    // What was as it ships is no setting of its own any more; what differed is.
-    expect(kept).toMatchObject({
-      name: 'Kept',
-      config: webConfig('http://site.test/', { secondLooks: 2 }),
-      from: { every: 'product', secondLooks: 'product', timeout: 'watch', 'settings.accepted': 'product' },
-    });
-    expect(kept!.own).not.toHaveProperty('every');
-    expect((kept!.own as { settings: object }).settings).not.toHaveProperty('soonDays');
-    expect(await again.schema.hasTable('pages')).toBe(true);
-    await again.destroy();
   });
 
   it('can be read while another connection writes', async () => {
@@ -200,8 +166,9 @@ describe('the store', () => {
       ended: null,
       evidence: { address: '127.0.0.1' },
     });
-    const due = await fetchDueDeliveries(store.db, T0 + 70_000, 10);
+    const due = await fetchDueDeliveries(store.db, channel, T0 + 70_000, 10);
     expect(due.map((d) => d.channelId)).toEqual([channel]);
+    expect(await fetchWaitingChannels(store.db)).toEqual([channel]);
     expect(due[0]!.text.title).toBe('Booking site is down');
   });
 
@@ -343,7 +310,7 @@ describe('the store', () => {
   });
 
   it('holds later messages of a channel back while an earlier one waits for its next try', async () => {
-    await saveNewChannel(store.db, {
+    const channel = await saveNewChannel(store.db, {
       kind: 'webhook',
       name: 'Crew room',
       settings: {},
@@ -352,12 +319,13 @@ describe('the store', () => {
     });
     const id = await makeWatch(store.db, webConfig('http://site.test/'), { createdAt: T0 });
     await recorder.save([downOutcome(id, T0 + 1000), downOutcome(id, T0 + 2000)]);
-    const [first, second] = await fetchDueDeliveries(store.db, T0 + 5000, 10);
+    const [first, second] = await fetchDueDeliveries(store.db, channel, T0 + 5000, 10);
     const attempt = { deliveryId: first!.id, at: T0 + 5000, ok: false, said: '503 busy' };
     await saveAttempt(store.db, { ...attempt, state: 'waiting', nextAt: T0 + 10_000 });
-    expect(await fetchDueDeliveries(store.db, T0 + 6000, 10)).toEqual([]);
-    expect(await fetchNextDeliveryAt(store.db)).toBe(T0 + 2005);
-    const later = await fetchDueDeliveries(store.db, T0 + 10_000, 10);
+    expect(await fetchDueDeliveries(store.db, channel, T0 + 6000, 10)).toEqual([]);
+    expect(await fetchNextDeliveryAt(store.db)).toBe(T0 + 10_000);
+    expect(await fetchNextDeliveryAt(store.db, [channel])).toBeNull();
+    const later = await fetchDueDeliveries(store.db, channel, T0 + 10_000, 10);
     expect(later.map((d) => [d.id, d.attempts])).toEqual([
       [first!.id, 1],
       [second!.id, 0],

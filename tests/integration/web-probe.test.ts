@@ -143,10 +143,10 @@ describe('a look at a web page', () => {
     ['reply.status', '/status', {}, {}, 'reply'],
     ['text.missing', '/fine', { words: 'Sold out' }, {}, 'content'],
     ['reply.timeout', '/hang', {}, { timeoutMs: 300 }, 'reply'],
-    ['reply.timeout', '/stall', {}, { timeoutMs: 300 }, 'reply'],
+    ['reply.unfinished', '/stall', {}, { timeoutMs: 300 }, 'reply'],
     ['reply.cut-off', '/cut', {}, {}, 'reply'],
     ['reply.cut-off', '/cut-chunked', {}, {}, 'reply'],
-    ['reply.cut-off', '/close', {}, {}, 'reply'],
+    ['reply.closed', '/close', {}, {}, 'reply'],
     ['reply.redirects', '/loop', {}, {}, 'reply'],
     ['reply.bad-redirect', '/bad-redirect', {}, {}, 'reply'],
   ])('finds %s at %s', async (cause, path, settings, rest, rung) => {

@@ -220,7 +220,7 @@ describe('why it broke, in the engine', () => {
     await inState(id, 'slow');
     await told(1);
     expect(harbour.room.messages[0]!.text).toMatch(
-      /^Queue asks for a hand\nThe queue is 180 people, over 50 people, and may soon be too high\./,
+      /^Queue wants a hand\nThe queue is 180 people, over 50 people, and may soon be too high\./,
     );
     expect(await fetchOutages(store.db, { watchId: id })).toEqual([]);
   });

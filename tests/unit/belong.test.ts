@@ -15,6 +15,8 @@ function trouble(name: string, rest: Partial<TroubleFacts> = {}): TroubleFacts {
     host: null,
     port: 443,
     address: null,
+    resolver: null,
+    carries: false,
     certificate: null,
     restsOn: [],
     hostAnswers: null,
@@ -35,7 +37,7 @@ describe('troubles that belong together', () => {
     );
     expect(group).toMatchObject([
       {
-        kind: 'host',
+        kind: 'machine',
         sentence: `Two watches on ${host} failed within 20 s; the host is alive, so the service on port 443 is the likely cause.`,
       },
     ]);
@@ -66,7 +68,7 @@ describe('troubles that belong together', () => {
       [],
     );
     expect(group).toMatchObject({
-      kind: 'host',
+      kind: 'machine',
       sentence: `Three watches on ${host} failed at once; the host itself does not answer.`,
     });
   });
@@ -163,11 +165,94 @@ describe('troubles that belong together', () => {
       trouble(`site ${i}`, { host: `s${i}.ternferry.test`, address: '203.0.113.7' }),
     );
     expect(belongTogether(sites, [])).toMatchObject([
-      { kind: 'address', watchIds: sites.map((s) => s.watchId) },
+      { kind: 'machine', watchIds: sites.map((s) => s.watchId) },
     ]);
     expect(belongTogether(sites, [{ host: null, address: '203.0.113.7' }])[0]!.sentence).toContain(
       'while others there are well',
     );
+  });
+
+  it('one host with several ports is one trouble, by its name or by its number', () => {
+    const group = belongTogether(
+      [
+        trouble('Site', { host, port: 443, address: '203.0.113.7' }),
+        trouble('Shell', { host, port: 22, address: '203.0.113.7' }),
+        trouble('Mail', { host: '203.0.113.7', port: 25, address: '203.0.113.7' }),
+        trouble('Store', { host, port: 9000, address: null }),
+      ],
+      [],
+    );
+    expect(group).toHaveLength(1);
+    expect(group[0]!.watchIds).toHaveLength(4);
+    expect(group[0]!.sentence).toBe(`Four watches on ${host} failed at once.`);
+  });
+
+  it('a name server that answers nobody is no matter of a domain', () => {
+    const names = ['booking.ternferry.test', 'rota.elsewhere.test', 'ternferry.test'];
+    const silent = names.map((name, i) =>
+      trouble(`name ${i}`, {
+        host: name,
+        cause: i === 2 ? 'name.server-failed' : 'name.timeout',
+        port: null,
+      }),
+    );
+    const [group, ...others] = belongTogether(silent, []);
+    expect(others).toEqual([]);
+    expect(group).toMatchObject({
+      kind: 'resolver',
+      sentence:
+        'Three watches had no answer from this machine’s name server, at once; what they look at may be well.',
+    });
+    expect(group!.advice).not.toContain('renewed');
+    const asked = silent.map((one) => ({ ...one, resolver: '192.0.2.53' }));
+    expect(belongTogether(asked, [])[0]!.sentence).toContain('the name server 192.0.2.53');
+    // Two name servers that are silent are two troubles.
+    expect(belongTogether([asked[0]!, silent[1]!], [])).toEqual([]);
+  });
+
+  it('one zone whose own server fails is a matter of that zone', () => {
+    const failed = ['booking', 'rota'].map((name) =>
+      trouble(name, { host: `${name}.ternferry.test`, cause: 'name.server-failed' }),
+    );
+    expect(belongTogether(failed, [])).toMatchObject([{ kind: 'name' }]);
+  });
+
+  it('the database under two sites is named from what they share in time alone', () => {
+    const database = trouble('Booking database', { carries: true, cause: 'sign-in.full', host, port: 5432 });
+    const sites = ['Booking', 'Rota'].map((name, i) =>
+      trouble(name, { cause: 'reply.status', host: `${name}.ternferry.test`, began: T0 + 20_000 * (i + 1) }),
+    );
+    expect(belongTogether([...sites, database], [])).toMatchObject([
+      {
+        kind: 'carrier',
+        sentence:
+          'Booking database failed within 40 s with two watches that are answered, but wrongly; it is the likely cause.',
+      },
+    ]);
+    expect(belongTogether([sites[0]!, database], [])).toEqual([]);
+    const long = { ...database, began: T0 - TOGETHER_MS - 20_001 };
+    expect(belongTogether([...sites, long], [])).toEqual([]);
+    const refused = sites.map((site) => ({ ...site, cause: 'port.refused' as const }));
+    expect(belongTogether([...refused, database], [])).toEqual([]);
+    // Databases alone explain nothing but themselves, and one site beside two of them may be chance.
+    const more = ['Ledger', 'Queue'].map((name) => trouble(name, { carries: true, host: `${name}.test` }));
+    expect(belongTogether([database, ...more], [])).toEqual([]);
+    expect(belongTogether([database, more[0]!, sites[0]!], [])).toEqual([]);
+  });
+
+  it('a record that changed says nothing of the machine behind the name', () => {
+    const record = trouble('Records', { host, cause: 'record.changed', port: null });
+    expect(belongTogether([record, trouble('Booking', { host })], [])).toEqual([]);
+  });
+
+  it('a thousand troubles are sorted in no time', () => {
+    const many = Array.from({ length: 3000 }, (_, i) =>
+      trouble(`w${i}`, { host: `h${i % 1500}.ternferry.test`, address: `10.0.${i % 7}.${i % 250}` }),
+    );
+    const began = performance.now();
+    const groups = belongTogether(many, []);
+    expect(performance.now() - began).toBeLessThan(1000);
+    expect(groups.flatMap((group) => group.watchIds)).toHaveLength(3000);
   });
 
   it('troubles far apart in time stand alone', () => {

@@ -260,7 +260,7 @@ describe('a check-in watch', () => {
 describe('runs that are not as they should be', () => {
   const night = (n: number) => DUE + n * DAY;
 
-  it('begun again before done asks for a hand, once, until a run ends alone', () => {
+  it('begun again before done wants a hand, once, until a run ends alone', () => {
     const twice = live([
       report(night(0)),
       report(night(1), 'begun', { run: 'a' }),
@@ -294,7 +294,7 @@ describe('runs that are not as they should be', () => {
     expect(Object.values(status.running)).toEqual([night(1) + HOUR / 4]);
   });
 
-  it('done sooner after the last time than allowed asks for a hand', () => {
+  it('done sooner after the last time than allowed wants a hand', () => {
     const rules = { ...NIGHTLY, shortestGapMs: HOUR };
     const soon = live([report(night(0)), report(night(0) + 20 * MINUTE)], rules);
     expect(soon.status).toMatchObject({ state: 'slow', warned: 'checkin.too-soon' });

@@ -106,6 +106,20 @@ describe('a watch that rests on another', () => {
     expect(status.outage).toBeNull();
   });
 
+  it('is not told in maintenance, but after it', () => {
+    const back: Upstream = { down: null, doubtful: false, changedAt: at(100) };
+    const { events } = live([
+      [fine(0), 0],
+      [failed(60), 60, down],
+      [{ type: 'window', open: true }, 90, back],
+      [failed(110), 110, back],
+      [{ type: 'window', open: false }, 150, back],
+      [failed(170), 170, back],
+    ]);
+    const told = events.filter((event) => event.type === 'outage-announced');
+    expect(told).toMatchObject([{ began: at(60), noticed: at(170) }]);
+  });
+
   it('is not told because of a look that began before what it rests on came back', () => {
     const back: Upstream = { down: null, doubtful: false, changedAt: at(100) };
     expect(

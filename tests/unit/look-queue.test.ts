@@ -45,6 +45,7 @@ function make(clock: FakeClock, limits: { mostInFlight?: number; mostPerHost?: n
   const started: Started[] = [];
   const queue = new LookQueue({
     now: clock.now,
+    monotonic: clock.now,
     setTimer: clock.setTimer,
     clearTimer: clock.clearTimer,
     mostInFlight: limits.mostInFlight ?? 64,

@@ -17,7 +17,7 @@ function lineThat(leads: () => boolean | Promise<boolean>) {
   };
   const line = new OwnLine({
     now: () => now,
-    monotonic: () => performance.now(),
+    monotonic: () => now,
     lookup,
     signal: new AbortController().signal,
     onChange: async ({ out }) => void changes.push(out),

@@ -143,7 +143,7 @@ describe('output', () => {
           keeper.add(bytes.subarray(at, at + size));
           at = Math.min(bytes.length, at + size);
         }
-        const text = keeper.text()!;
+        const text = keeper.asText()!;
         const whole = new TextDecoder().decode(bytes.subarray(0, at));
         if (at <= MOST_OUTPUT_BYTES) expect(text).toBe(whole);
         else {
@@ -155,7 +155,7 @@ describe('output', () => {
       }),
       { numRuns: 60 },
     );
-    expect(new OutputKeeper().text()).toBeNull();
+    expect(new OutputKeeper().asText()).toBeNull();
   });
 
   it.each([

@@ -2,7 +2,8 @@ import fc from 'fast-check';
 import { readdirSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { describe, expect, it } from 'vitest';
-import { CAUSE_CODES, CAUSES, causeSentence } from '../../src/core/causes';
+import { CAUSES } from '../../src/core/cause-catalogue';
+import { CAUSE_CODES, causeSentence } from '../../src/core/causes';
 import { formatClock } from '../../src/core/clock-text';
 import { crontabLine, shellLine } from '../../src/core/crontab-line';
 import { formatBytes, formatDuration, formatExactDuration, formatMs } from '../../src/core/duration';
@@ -10,8 +11,7 @@ import { messageFor, runOf } from '../../src/core/event-message';
 import { knowWithinMs, knowWithinSentence } from '../../src/core/foresight';
 import { composeMessage, messageAsPlainText } from '../../src/core/message';
 import { channelsFor, GIVE_UP_AFTER_MS, retryDelayMs } from '../../src/core/routing';
-import { FORGET_FAILURES_MS, signInWaitMs } from '../../src/core/sign-in-throttle';
-import { overviewSentence, publicSentence, unseenText, watchSentence } from '../../src/core/state-text';
+import { unseenText, watchSentence } from '../../src/core/state-text';
 import { lengthTicks, timeTicks } from '../../src/core/time-ticks';
 import { zoneOffsetMs } from '../../src/core/zone-time';
 import { PROBE } from './arbitraries';
@@ -134,7 +134,7 @@ describe('messages', () => {
         'Booking site is down',
         'The server answers, but replies 503.',
         'Since Tue 24 Nov, 08:59 (Europe/Lisbon).',
-        'Try this: Look in the log of the service at the time of the first failed look.',
+        'Try this: It says itself that it cannot serve now: look at its load and its log, and at what it rests on.',
         'http://desk.test/watches/1',
       ].join('\n'),
     );
@@ -192,32 +192,13 @@ describe('messages', () => {
 });
 
 describe('sentences', () => {
-  it('lead the overview', () => {
-    expect(overviewSentence(0, 0)).toBe('Nothing is being watched yet.');
-    expect(overviewSentence(18, 2)).toBe('Two of 18 watches need you.');
-    expect(overviewSentence(5, 1)).toBe('One of five watches needs you.');
-    expect(overviewSentence(12, 0)).toBe('All twelve watches are calm.');
-    expect(overviewSentence(1, 1)).toBe('Your one watch needs you.');
-    expect(overviewSentence(1, 0)).toBe('Your one watch is calm.');
-  });
-
   it('lead a watch', () => {
     expect(watchSentence('Mail', 'up')).toEqual({ words: 'Mail is up, and has been for ', hasLength: true });
-    expect(watchSentence('Mail', 'slow', true).words).toBe('Mail asks for a hand, and has for ');
+    expect(watchSentence('Mail', 'slow', true).words).toBe('Mail wants a hand, and has for ');
     expect(watchSentence('Mail', 'waiting')).toEqual({
       words: 'Mail is waiting for its first news.',
       hasLength: false,
     });
-  });
-
-  it('lead the public page', () => {
-    expect(publicSentence([], [], 3)).toBe('Everything is running.');
-    expect(publicSentence([], [], 0)).toBe('Nothing is shown here yet.');
-    expect(publicSentence(['Booking'], [], 3)).toBe('Booking is out. Everything else is running.');
-    expect(publicSentence(['Booking'], [], 1)).toBe('Booking is out.');
-    expect(publicSentence(['Booking', 'Mail'], ['Rota'], 3)).toBe('Booking and Mail are out.');
-    expect(publicSentence(['A', 'B', 'C'], [], 3)).toBe('Three services are out.');
-    expect(publicSentence([], ['Tides'], 3)).toBe('Tides is slow. Everything else is running.');
   });
 });
 
@@ -286,23 +267,6 @@ describe('the marks of a chart of lengths', () => {
     const ticks = lengthTicks(most, 5);
     expect(ticks.at(-1)).toBeGreaterThanOrEqual(most);
     expect(ticks.map(formatMs)).toEqual(expected);
-  });
-});
-
-describe('slowing sign-in down', () => {
-  const now = 1_000_000;
-
-  it('lets three failures pass, then doubles the wait', () => {
-    expect(signInWaitMs(null, now)).toBe(0);
-    expect(signInWaitMs({ count: 3, lastAt: now }, now)).toBe(0);
-    expect(signInWaitMs({ count: 4, lastAt: now }, now)).toBe(1000);
-    expect(signInWaitMs({ count: 6, lastAt: now }, now)).toBe(4000);
-    expect(signInWaitMs({ count: 6, lastAt: now }, now + 3000)).toBe(1000);
-    expect(signInWaitMs({ count: 60, lastAt: now }, now)).toBe(5 * 60_000);
-  });
-
-  it('forgets after an hour', () => {
-    expect(signInWaitMs({ count: 60, lastAt: now }, now + FORGET_FAILURES_MS + 1)).toBe(0);
   });
 });
 

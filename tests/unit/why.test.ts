@@ -125,7 +125,9 @@ describe('comparing values', () => {
   });
 
   it('says what is wrong with an expected value, and what was expected', () => {
-    expect(comparisonProblem('at least', 'many')).toBe('Expected a number after “at least”, got “many”.');
+    expect(comparisonProblem('at least', 'many')).toBe(
+      'Expected a number or a date such as 2026-12-25 after “at least”, got “many”.',
+    );
     expect(comparisonProblem('matches', '(')).toMatch(/^Expected a pattern .* got “\(”/);
     expect(comparisonProblem('is', '')).toBeNull();
     const sentences = COMPARISONS.map(
@@ -235,7 +237,7 @@ describe('readings against their limits', () => {
 
 describe('a pasted list', () => {
   const short = (text: string) =>
-    bulkRowsOf(text).map(({ line, address, name, kind }) => [line, address, name, kind]);
+    bulkRowsOf(text).rows.map(({ line, address, name, kind }) => [line, address, name, kind]);
 
   it('is addresses one a line, or CSV with or without a header, in any order', () => {
     expect(short('a.test\n\n# later\n  b.test:25  \r\n')).toEqual([
@@ -245,12 +247,22 @@ describe('a pasted list', () => {
     expect(short('a.test,"Pier, north",Water,Port')).toEqual([[1, 'a.test', 'Pier, north', 'port']]);
     expect(short('\uFEFFName,Address\nKiosk,k.test')).toEqual([[2, 'k.test', 'Kiosk', '']]);
     expect(short('')).toEqual([]);
-    expect(bulkRowsOf('x.test\n'.repeat(MOST_BULK_ROWS + 5))).toHaveLength(MOST_BULK_ROWS);
+    const many = bulkRowsOf('x.test\n'.repeat(MOST_BULK_ROWS + 5));
+    expect([many.rows.length, many.left]).toEqual([MOST_BULK_ROWS, 5]);
+    expect(bulkRowsOf('a.test,"Pier\nnorth",,,30 s\nb.test')).toMatchObject({
+      rows: [
+        { line: 1, name: 'Pier north', every: '30 s' },
+        { line: 3, address: 'b.test' },
+      ],
+    });
+    expect(short('a.test,"never closed\nb.test')).toHaveLength(2);
   });
 
   it('names that are taken get the smallest number that is free', () => {
     expect(uniqueName('Kiosk', ['Mail'])).toBe('Kiosk');
     expect(uniqueName('Kiosk', ['kiosk ', 'KIOSK 2'])).toBe('Kiosk 3');
+    expect(uniqueName('Kiosk 2', ['Kiosk', 'Kiosk 2'])).toBe('Kiosk 3');
+    expect(uniqueName('Pier 4', ['Pier 4'])).toBe('Pier 4 2');
   });
 
   it.each([

@@ -1,10 +1,9 @@
 import { newCheckinKey, newSecret } from '../../accounts/secrets';
 import { uniqueName } from '../../core/unique-name';
-import { daysOffOf } from '../../core/days-off';
 import { fetchSectionDoors, saveCheckinName, saveNewKey, saveSectionDoor } from '../../store/checkin-doors';
 import { fetchSections } from '../../store/sections';
 import { fetchWatch, fetchWatches, saveNewWatch, type WatchWithStatus } from '../../store/watches';
-import { draftJobs, rewritten, type ImportWish } from '../job-import';
+import { draftJobs, handingOver, rewritten, textProblem, type ImportWish } from '../job-import';
 import { notFound, Problem, refused } from '../problem';
 import { idOf, type Call, type Route } from '../route';
 import {
@@ -32,6 +31,11 @@ async function shown(call: Call) {
   return watchShape((await fetchWatch(call.context.db, idOf(call)))!, call);
 }
 
+function refuseText({ text }: ImportWish): void {
+  const problem = textProblem(text);
+  if (problem) throw refused([{ field: 'text', message: problem }]);
+}
+
 async function importJobs(call: Call) {
   const { db } = call.context;
   const wish = await validateBody<ImportWish & { jobs: { line: number; name: string; leeway: number }[] }>(
@@ -39,7 +43,15 @@ async function importJobs(call: Call) {
     call.body,
   );
   const watches = await fetchWatches(db);
-  const { rows } = draftJobs(wish, watches, call.now);
+  refuseText(wish);
+  const { rows, asks } = draftJobs(wish, watches, call.now);
+  if (asks.length > 0) {
+    const messages = {
+      form: 'Expected form to say whether a user stands behind the times: these lines may be read either way.',
+      cron: 'Expected cron to say whose it is: what stands here means one thing to Debian’s, and another to others.',
+    };
+    throw refused(asks.map((field) => ({ field, message: messages[field] })));
+  }
   const names = watches.map((watch) => watch.name);
   const addresses = new Map<number, string>();
   const made: { id: number; line: number; name: string }[] = [];
@@ -71,7 +83,7 @@ async function importJobs(call: Call) {
     call,
     made.map((one) => one.id),
   );
-  return { made, text: rewritten(wish, addresses) };
+  return { made, text: rewritten(wish, addresses), ...handingOver(wish, addresses, call.base) };
 }
 
 export const jobRoutes: Route[] = [
@@ -85,11 +97,10 @@ export const jobRoutes: Route[] = [
     answer: 'The days of its all-day events from today on, three years ahead.',
     handle: async (call) => {
       const { text } = await validateBody<{ text: string }>(daysOffSchema, call.body);
-      try {
-        return { days: daysOffOf(text, new Date(call.now).toISOString().slice(0, 10)) };
-      } catch (error) {
-        throw refused([{ field: 'text', message: (error as Error).message }]);
-      }
+      const today = new Date(call.now).toISOString().slice(0, 10);
+      const answer = await call.context.calendars.daysOff(text, today);
+      if ('problem' in answer) throw refused([{ field: 'text', message: answer.problem }]);
+      return answer;
     },
   },
   {
@@ -103,6 +114,7 @@ export const jobRoutes: Route[] = [
       'Each job with its times in words, a name, a leeway and how it stands to what is watched; and check-ins of the section without a job.',
     handle: async (call) => {
       const wish = await validateBody<ImportWish>(jobDraftSchema, call.body);
+      refuseText(wish);
       return draftJobs(wish, await fetchWatches(call.context.db), call.now);
     },
   },
@@ -114,7 +126,7 @@ export const jobRoutes: Route[] = [
     body: jobImportSchema,
     status: 201,
     answer:
-      'The check-ins, and the crontab with their lines wrapped; or the drop-ins for the timers’ services.',
+      'The check-ins, and the crontab with their lines wrapped, or the drop-ins for the timers’ services; how to fetch the wrapper; a line that tries one as cron would.',
     handle: importJobs,
   },
   {

@@ -1,3 +1,4 @@
+import type { ObjectSchema } from 'yup';
 import { channelKinds } from '../../channels/registry';
 import { hashSecret, newSecret } from '../../accounts/secrets';
 import {
@@ -10,8 +11,8 @@ import {
   type Channel,
 } from '../../store/channels';
 import { fetchDeliveries } from '../../store/outbox';
-import { openSecrets } from '../../store/vault';
-import { deleteToken, fetchTokens, saveToken } from '../../store/tokens';
+import { openWhatOpens } from '../../store/vault';
+import { fetchTokens, revokeToken, saveToken } from '../../store/tokens';
 import { notFound, refused } from '../problem';
 import { idOf, limitOf, type Call, type Route } from '../route';
 import { channelKindIds, channelSchema, tokenSchema } from '../schemas/messages';
@@ -29,7 +30,7 @@ interface ValidChannel {
 
 async function validateChannel(given: unknown): Promise<ValidChannel> {
   const kind = (given as { kind?: unknown } | null)?.kind ?? 'webhook';
-  const schema = channelSchema(String(kind));
+  const schema = typeof kind === 'string' ? channelSchema(kind) : undefined;
   if (!schema) {
     const message = `Expected kind to be one of ${channelKindIds().join(', ')}, got ${JSON.stringify(kind)}.`;
     throw refused([{ field: 'kind', message }]);
@@ -41,6 +42,11 @@ async function found(call: Call): Promise<Channel> {
   const channel = await fetchChannel(call.context.db, idOf(call));
   if (!channel) throw notFound(`channel ${call.params.id}`);
   return channel;
+}
+
+/** What waits for a channel goes out as soon as it may. */
+async function tellEngine(call: Call): Promise<void> {
+  await call.context.engine.call('channelsChanged', {}).catch(() => undefined);
 }
 
 export const messageRoutes: Route[] = [
@@ -67,6 +73,7 @@ export const messageRoutes: Route[] = [
       const { db, vault } = call.context;
       const settings = sealSettings(vault, valid.settings);
       const id = await saveNewChannel(db, { ...valid, settings, createdAt: call.now });
+      await tellEngine(call);
       return channelShape((await fetchChannel(db, id))!, vault);
     },
   },
@@ -95,15 +102,20 @@ export const messageRoutes: Route[] = [
     handle: async (call) => {
       const channel = await found(call);
       const change = call.body as Partial<ValidChannel>;
-      const valid = await validateChannel({
-        kind: channel.kind,
-        name: channel.name,
-        enabled: channel.enabled,
-        ...change,
-        settings: { ...openSecrets(call.context.vault, channel.settings), ...change.settings },
-      });
-      const settings = sealSettings(call.context.vault, valid.settings);
-      await saveChannelChange(call.context.db, channel.id, { ...valid, settings });
+      const { kind, name, enabled } = channel;
+      const { vault } = call.context;
+      if (change.settings === undefined) {
+        // What is sealed stays so: it may be that no key opens it.
+        const schema = (channelSchema(kind) as ObjectSchema<object>).omit(['settings' as never]);
+        const valid = await validateBody<ValidChannel>(schema, { kind, name, enabled, ...change });
+        await saveChannelChange(call.context.db, channel.id, { ...valid, settings: channel.settings });
+      } else {
+        const settings = { ...openWhatOpens(vault, channel.settings), ...change.settings };
+        const valid = await validateChannel({ kind, name, enabled, ...change, settings });
+        const sealed = sealSettings(vault, valid.settings);
+        await saveChannelChange(call.context.db, channel.id, { ...valid, settings: sealed });
+      }
+      await tellEngine(call);
       return channelShape(await found(call), call.context.vault);
     },
   },
@@ -183,7 +195,8 @@ export const messageRoutes: Route[] = [
     status: 204,
     answer: 'Nothing.',
     handle: async (call) => {
-      if (!(await deleteToken(call.context.db, idOf(call)))) throw notFound(`token ${call.params.id}`);
+      if (!(await revokeToken(call.context.db, idOf(call), call.now)))
+        throw notFound(`token ${call.params.id}`);
     },
   },
 ];

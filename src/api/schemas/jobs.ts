@@ -1,5 +1,6 @@
 import { array, boolean, number, object, string } from 'yup';
 import { CHECKIN_NAME } from '../../core/checkin-name';
+import { USUAL_WRAPPER, wrapperProblem } from '../../core/crontab';
 import { isTimeZone } from '../../core/zone-time';
 import { strictObject, wholeNumber } from './common';
 
@@ -58,7 +59,19 @@ const jobsText = {
   form: string()
     .oneOf(['auto', 'user', 'system'])
     .default('auto')
-    .meta({ description: 'Whether lines name a user behind the times; "auto" finds out.' }),
+    .meta({ description: 'Whether lines name a user behind the times; "auto" finds out, or asks.' }),
+  cron: string().oneOf(['auto', 'usual', 'debian']).default('auto').meta({
+    description:
+      'Whose cron it is: Debian’s does not heed CRON_TZ, and takes a step in the days beside a weekday for both; "auto" asks where it matters.',
+  }),
+  wrapper: string()
+    .trim()
+    .default(USUAL_WRAPPER)
+    .test('path', function check(value) {
+      const wrong = wrapperProblem(value ?? '');
+      return wrong === null || this.createError({ message: wrong });
+    })
+    .meta({ description: 'Where the wrapper lies on that machine, as a whole path.' }),
   section: string()
     .trim()
     .nullable()

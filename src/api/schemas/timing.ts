@@ -23,10 +23,16 @@ const when = mixed()
     const extra = Object.keys(rest)[0];
     const fail = (field: string, message: string) => this.createError({ path: `when.${field}`, message });
     if (extra !== undefined) return fail(extra, `Expected only expression, zone; got ${extra}.`);
-    if (!isTimeZone(String(zone ?? ''))) {
-      return fail('zone', `Expected a time zone such as Europe/Lisbon, got "${String(zone ?? '')}".`);
+    if (typeof zone !== 'string' || !isTimeZone(zone)) {
+      return fail('zone', `Expected a time zone such as Europe/Lisbon, got ${JSON.stringify(zone ?? '')}.`);
     }
-    const problem = cronProblem(String(expression ?? ''), String(zone));
+    if (typeof expression !== 'string') {
+      return fail(
+        'expression',
+        `Expected times such as */10 8-18 * * 1-5, got ${JSON.stringify(expression ?? '')}.`,
+      );
+    }
+    const problem = cronProblem(expression, zone);
     return problem === null ? true : fail('expression', problem);
   })
   .meta({

@@ -1,5 +1,6 @@
 import { array, mixed, string, type AnySchema } from 'yup';
 import { timesProblem } from '../../core/schedule';
+import type { CronDialect } from '../../core/cron-times';
 import { isTimeZone } from '../../core/zone-time';
 import { parseTyped } from '../../probes/address';
 import { probeKind, probeKinds } from '../../probes/registry';
@@ -56,18 +57,27 @@ const schedule = mixed()
           );
     }
     if (given.type === 'cron' || given.type === 'calendar') {
-      const { type, expression, zone, daysOff = [], ...rest } = given;
+      const { type, expression, zone, daysOff = [], dialect = 'usual', ...rest } = given;
       const extra = Object.keys(rest)[0];
       if (extra !== undefined)
-        return fail(extra, `Expected only type, expression, zone, daysOff; got ${extra}.`);
-      if (!isTimeZone(String(zone ?? '')))
-        return fail('zone', `Expected a time zone such as Europe/Lisbon, got "${String(zone ?? '')}".`);
+        return fail(extra, `Expected only type, expression, zone, dialect, daysOff; got ${extra}.`);
+      if (typeof zone !== 'string' || !isTimeZone(zone))
+        return fail('zone', `Expected a time zone such as Europe/Lisbon, got ${JSON.stringify(zone ?? '')}.`);
+      if (typeof expression !== 'string')
+        return fail(
+          'expression',
+          `Expected times such as 30 2 * * *, got ${JSON.stringify(expression ?? '')}.`,
+        );
+      if (dialect !== 'usual' && dialect !== 'debian')
+        return fail('dialect', `Expected dialect to be usual or debian, got ${JSON.stringify(dialect)}.`);
+      if (daysOff instanceof Array && daysOff.some((day) => typeof day !== 'string'))
+        return fail('daysOff', 'Expected days such as 2026-12-25.');
       if (!Array.isArray(daysOff) || daysOff.length > MOST_DAYS_OFF)
         return fail('daysOff', `Expected a list of at most ${MOST_DAYS_OFF} days such as 2026-12-25.`);
-      const times = { type: type as 'cron', expression: String(expression ?? ''), zone: String(zone) };
+      const times = { type: type as 'cron', expression, zone, dialect: dialect as CronDialect };
       const problem = timesProblem(times, Date.now());
       if (problem) return fail('expression', problem);
-      const wrongDay = timesProblem({ ...times, daysOff: daysOff.map(String) }, Date.now());
+      const wrongDay = timesProblem({ ...times, daysOff: daysOff as string[] }, Date.now());
       return wrongDay === null ? true : fail('daysOff', wrongDay);
     }
     return fail(
@@ -90,6 +100,7 @@ const schedule = mixed()
             type: { enum: ['cron', 'calendar'] },
             expression: { type: 'string', examples: ['30 2 * * *', 'Mon..Fri 06:30'] },
             zone: { type: 'string', examples: ['Europe/Lisbon'] },
+            dialect: { enum: ['usual', 'debian'], default: 'usual' },
             daysOff: { type: 'array', items: { type: 'string', format: 'date' } },
           },
         },
@@ -113,7 +124,10 @@ export const bulkSchema = strictObject({
   text: string()
     .required('Expected a list of addresses or CSV, got nothing.')
     .max(500_000, 'Expected at most 500,000 characters.')
-    .meta({ description: 'Addresses one a line, or CSV with address, name, section, kind and every.' }),
+    .meta({
+      description:
+        'Addresses one a line, or CSV with address, name, section, kind and every (seconds, or a length such as 5 min).',
+    }),
 });
 
 export const offerSchema = strictObject({

@@ -2,17 +2,24 @@ import type { ReactNode } from 'react';
 import { serverContext } from '../../server/context';
 import { fetchNamedWatches } from '../../store/watches';
 import { DeskHeader } from '../../ui/desk-header';
+import { FocusOnArrival } from '../../ui/focus-on-arrival';
 import { Keys } from '../../ui/keys';
-import { requireAccount } from '../session';
+import { requireSession } from '../session';
 
 export default async function DeskLayout({ children }: { children: ReactNode }) {
-  const account = await requireAccount();
+  const { account } = await requireSession();
   const watches = await fetchNamedWatches(serverContext().db);
   return (
     <>
+      <a href="#content" className="skip bg-button text-button-ink rounded-lg px-3 py-2 font-semibold">
+        Skip to the content
+      </a>
       <DeskHeader email={account.email} watches={watches} />
-      <main className="mx-auto max-w-[1280px] px-4 py-5 md:px-8">{children}</main>
+      <main id="content" tabIndex={-1} className="mx-auto outline-none max-w-[1280px] px-4 py-5 md:px-8">
+        {children}
+      </main>
       <Keys />
+      <FocusOnArrival />
     </>
   );
 }

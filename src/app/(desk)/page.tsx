@@ -9,9 +9,11 @@ import { Live } from '../../ui/live';
 import { LineLost } from '../../ui/line-lost';
 import { MoreRows } from '../../ui/more-rows';
 import { MoreInTrouble, NeedsHand, NeedsHandTogether } from '../../ui/needs-hand';
+import { OwnTroubles } from '../../ui/own-troubles';
 import { Unreached } from '../../ui/unreached';
 import { fetchOverview, RANGES, type RangeName } from '../../views/overview';
 import { queryOf, type AskedQuery } from '../query-of';
+import { requireSession } from '../session';
 
 const RANGE_TEXTS: Record<RangeName, string> = {
   '6h': '6 h',
@@ -22,12 +24,13 @@ const RANGE_TEXTS: Record<RangeName, string> = {
 };
 
 export default async function Overview({ searchParams }: { searchParams: Promise<AskedQuery> }) {
+  await requireSession();
   const asked = queryOf(await searchParams);
   const wanted = asked.get('range') ?? '';
   const range: RangeName = wanted in RANGES ? (wanted as RangeName) : '24h';
   const worstFirst = asked.get('order') === 'worst';
   const filter = filterFromQuery(asked);
-  const { db, environment } = serverContext();
+  const { db, environment, engine } = serverContext();
   const view = await fetchOverview(db, {
     range,
     worstFirst,
@@ -35,6 +38,7 @@ export default async function Overview({ searchParams }: { searchParams: Promise
     whole: asked.has('all'),
     now: requestTime(),
     zone: environment.zone,
+    engineAnswers: engine.connected,
   });
   const narrowed = filterToQuery(filter);
   const href = (r: string, order: string) =>
@@ -48,6 +52,7 @@ export default async function Overview({ searchParams }: { searchParams: Promise
         <p className="text-muted mt-1.5 min-h-6">{view.below}</p>
       </div>
       {view.unreached && <Unreached what="Every watch" />}
+      <OwnTroubles troubles={view.own} now={view.now} />
       {view.lineLostSince !== null && <LineLost since={view.lineLostSince} now={view.now} />}
       {view.cards.length + view.together.length > 0 && (
         <div className="grid gap-4 lg:grid-cols-2">
@@ -70,7 +75,7 @@ export default async function Overview({ searchParams }: { searchParams: Promise
         <div>
           <div className="mb-2 flex flex-wrap items-end gap-x-3 gap-y-2">
             <h2>Side by side</h2>
-            <p className="text-muted text-[14px] max-sm:hidden">
+            <p className="text-muted text-[0.875rem] max-sm:hidden">
               one clock for every watch, so troubles that belong together line up
             </p>
             <div className="ml-auto flex flex-wrap gap-3">

@@ -3,6 +3,7 @@ import { serverContext } from '../../server/context';
 import { hasAccounts } from '../../store/accounts';
 import { CredentialsForm } from '../../ui/credentials-form';
 import { Entrance } from '../../ui/entrance';
+import { isReaderHere } from '../session';
 
 export const metadata = { title: 'Welcome' };
 
@@ -13,7 +14,12 @@ export default async function Welcome() {
       sentence="Let us light the lantern."
       below="Make the first account. It looks after everything here; nothing is sent anywhere."
     >
-      <CredentialsForm to="/api/first-account" action="Make the account" isNew />
+      <CredentialsForm
+        to="/api/first-account"
+        action="Make the account"
+        isNew
+        withCode={!(await isReaderHere())}
+      />
     </Entrance>
   );
 }

@@ -1,4 +1,5 @@
 import type { Knex } from 'knex';
+import { refuseWhereFilled } from './refuse';
 
 export async function up(db: Knex): Promise<void> {
   await db.schema.createTable('settings', (t) => {
@@ -32,6 +33,7 @@ export async function up(db: Knex): Promise<void> {
 }
 
 export async function down(db: Knex): Promise<void> {
+  await refuseWhereFilled(db, ['accounts', 'api_tokens', 'settings']);
   for (const table of ['sign_in_failures', 'api_tokens', 'sessions', 'accounts', 'settings']) {
     await db.schema.dropTable(table);
   }

@@ -1,4 +1,5 @@
 import type { Knex } from 'knex';
+import { refuseWhereFilled } from './refuse';
 
 export async function up(db: Knex): Promise<void> {
   await db.schema.createTable('sections', (t) => {
@@ -35,5 +36,6 @@ export async function up(db: Knex): Promise<void> {
 }
 
 export async function down(db: Knex): Promise<void> {
+  await refuseWhereFilled(db, ['windows', 'watches', 'sections']);
   for (const table of ['windows', 'watch_status', 'watches', 'sections']) await db.schema.dropTable(table);
 }

@@ -1,4 +1,5 @@
 import type { Knex } from 'knex';
+import { refuseWhereFilled } from './refuse';
 
 /** Tables keyed by (watch, time) have no row id: a third smaller, and one watch's rows lie together. */
 export async function up(db: Knex): Promise<void> {
@@ -40,6 +41,7 @@ export async function up(db: Knex): Promise<void> {
 }
 
 export async function down(db: Knex): Promise<void> {
+  await refuseWhereFilled(db, ['reports', 'outages', 'rollups', 'findings']);
   for (const table of ['reports', 'outages', 'stretches', 'rollups', 'findings']) {
     await db.schema.dropTable(table);
   }

@@ -1,4 +1,5 @@
 import type { Knex } from 'knex';
+import { refuseWhereFilled } from './refuse';
 
 export async function up(db: Knex): Promise<void> {
   await db.schema.createTable('channels', (t) => {
@@ -39,5 +40,6 @@ export async function up(db: Knex): Promise<void> {
 }
 
 export async function down(db: Knex): Promise<void> {
+  await refuseWhereFilled(db, ['messages', 'channels']);
   for (const table of ['attempts', 'deliveries', 'messages', 'channels']) await db.schema.dropTable(table);
 }

@@ -1,4 +1,5 @@
 import type { Knex } from 'knex';
+import { refuseWhereFilled } from './refuse';
 
 export async function up(db: Knex): Promise<void> {
   await db.schema.createTable('pages', (t) => {
@@ -28,5 +29,6 @@ export async function up(db: Knex): Promise<void> {
 }
 
 export async function down(db: Knex): Promise<void> {
+  await refuseWhereFilled(db, ['incidents', 'pages']);
   for (const table of ['incident_updates', 'incidents', 'pages']) await db.schema.dropTable(table);
 }

@@ -1,4 +1,5 @@
 import type { Knex } from 'knex';
+import { refuseWhereFilled, refuseWhereSet } from './refuse';
 
 /** Readings beside times, days beside hours, the evidence of failing looks, what an outage follows from, and lost own lines. */
 export async function up(db: Knex): Promise<void> {
@@ -23,6 +24,11 @@ export async function up(db: Knex): Promise<void> {
 }
 
 export async function down(db: Knex): Promise<void> {
+  // Days can be made anew from hours; the rest cannot.
+  await refuseWhereFilled(db, ['line_losses', 'evidence']);
+  await refuseWhereSet(db, 'outages', ['follows']);
+  await refuseWhereSet(db, 'findings', ['value']);
+  await refuseWhereSet(db, 'rollups', ['read']);
   await db.schema.dropTable('line_losses');
   await db.schema.dropTable('rollups_by_day');
   await db.schema.dropTable('evidence');

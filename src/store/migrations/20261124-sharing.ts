@@ -1,4 +1,5 @@
 import type { Knex } from 'knex';
+import { refuseWhereFilled, refuseWhereSet } from './refuse';
 
 type Fields = Record<string, unknown>;
 
@@ -89,6 +90,9 @@ export async function up(db: Knex): Promise<void> {
 }
 
 export async function down(db: Knex): Promise<void> {
+  // A watch keeps only what is its own: without what is shared, what holds for it would be lost.
+  await refuseWhereFilled(db, ['filters', 'watch_tags', 'tags', 'watches']);
+  await refuseWhereSet(db, 'sections', ['settings'], '{}');
   for (const table of ['filters', 'watch_tags', 'tags']) await db.schema.dropTable(table);
   await db.raw('ALTER TABLE sections DROP COLUMN settings');
 }

@@ -1,4 +1,5 @@
 import type { Knex } from 'knex';
+import { refuseWhereSet } from './refuse';
 
 /** What a job says besides begun and done, keys that are changed, and addresses that can be read. */
 export async function up(db: Knex): Promise<void> {
@@ -17,6 +18,9 @@ export async function up(db: Knex): Promise<void> {
 }
 
 export async function down(db: Knex): Promise<void> {
+  await refuseWhereSet(db, 'reports', ['progress', 'agent', 'took']);
+  await refuseWhereSet(db, 'watches', ['checkin_name', 'old_checkin_key']);
+  await refuseWhereSet(db, 'sections', ['checkin_secret']);
   await db.raw('DROP INDEX sections_checkin_secret');
   await db.raw('DROP INDEX watches_old_key');
   for (const column of ['most_new', 'checkin_secret']) {

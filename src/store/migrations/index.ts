@@ -7,6 +7,9 @@ import * as pages from './20261105-pages';
 import * as why from './20261123-why';
 import * as sharing from './20261124-sharing';
 import * as jobs from './20261125-jobs';
+import * as access from './20261126-access';
+import * as days from './20261126-days';
+import * as ownTroubles from './20261126-own-troubles';
 
 interface Step {
   name: string;
@@ -24,7 +27,13 @@ const STEPS: Step[] = [
   { name: '20261123-why', ...why },
   { name: '20261124-sharing', ...sharing },
   { name: '20261125-jobs', ...jobs },
+  { name: '20261126-access', ...access },
+  { name: '20261126-own-troubles', ...ownTroubles },
+  { name: '20261126-days', ...days },
 ];
+
+/** The names of all steps this version knows. */
+export const STEP_NAMES: readonly string[] = STEPS.map((step) => step.name);
 
 export const migrationSource: Knex.MigrationSource<Step> = {
   getMigrations: async () => STEPS,

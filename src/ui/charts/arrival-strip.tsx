@@ -4,6 +4,7 @@ import { scaleBand, scaleLinear } from 'd3';
 import { formatDuration } from '../../core/duration';
 import type { Arrival } from '../../core/runs';
 import { formatIn, useZone } from '../zone';
+import { ReadOut } from './read-out';
 import { useWidth } from './use-width';
 
 const HEIGHT = 96;
@@ -38,77 +39,98 @@ export function ArrivalStrip({ arrivals, leeway }: { arrivals: readonly Arrival[
   const label =
     `The last ${arrivals.length} due times: ${missed === 0 ? 'all were answered' : `${missed} had no answer`}` +
     `${doubled === 0 ? '' : `, ${doubled} were answered more than once`}. The last one: ${wordsOf(last)}.`;
+  const stops = arrivals.map((arrival) => {
+    const left = x(String(arrival.due))!;
+    return {
+      from: left / width,
+      to: (left + x.bandwidth()) / width,
+    };
+  });
+  const say = (index: number) =>
+    `${formatIn(arrivals[index]!.due, zone, 'moment')}: ${wordsOf(arrivals[index]!)}`;
   return (
     <div ref={box}>
-      <svg width={width} height={HEIGHT} role="img" aria-label={label}>
-        <line x1={MARGIN.left} x2={width - MARGIN.right} y1={y(0)} y2={y(0)} stroke="var(--edge)" />
-        <text x={MARGIN.left - 8} y={y(0)} dy="0.32em" textAnchor="end" fontSize={12.5} fill="var(--muted)">
-          due
-        </text>
-        <text
-          x={MARGIN.left - 8}
-          y={MARGIN.top}
-          dy="0.32em"
-          textAnchor="end"
-          fontSize={12.5}
-          fill="var(--muted)"
-        >
-          +{formatDuration(most)}
-        </text>
-        {leeway * 1000 <= most * 0.85 && (
-          <>
-            <line
-              x1={MARGIN.left}
-              x2={width - MARGIN.right}
-              y1={y(leeway * 1000)}
-              y2={y(leeway * 1000)}
-              stroke="var(--late)"
-              strokeDasharray="5 4"
-            />
-            <text
-              x={MARGIN.left - 8}
-              y={y(leeway * 1000)}
-              dy="0.32em"
-              textAnchor="end"
-              fontSize={12.5}
-              fill="var(--late-text)"
-            >
-              +{formatDuration(leeway * 1000)}
-            </text>
-          </>
-        )}
-        {arrivals.map((arrival) => {
-          const left = x(String(arrival.due))!;
-          const middle = left + x.bandwidth() / 2;
-          const title = `${formatIn(arrival.due, zone, 'moment')}: ${wordsOf(arrival)}`;
-          if (arrival.lateMs === null) {
+      <ReadOut label={label} stops={stops} say={say}>
+        <svg width={width} height={HEIGHT} aria-hidden>
+          <line x1={MARGIN.left} x2={width - MARGIN.right} y1={y(0)} y2={y(0)} stroke="var(--edge)" />
+          <text
+            x={MARGIN.left - 8}
+            y={y(0)}
+            dy="0.32em"
+            textAnchor="end"
+            fontSize="0.78rem"
+            fill="var(--muted)"
+          >
+            due
+          </text>
+          <text
+            x={MARGIN.left - 8}
+            y={MARGIN.top}
+            dy="0.32em"
+            textAnchor="end"
+            fontSize="0.78rem"
+            fill="var(--muted)"
+          >
+            +{formatDuration(most)}
+          </text>
+          {leeway * 1000 <= most * 0.85 && (
+            <>
+              <line
+                x1={MARGIN.left}
+                x2={width - MARGIN.right}
+                y1={y(leeway * 1000)}
+                y2={y(leeway * 1000)}
+                stroke="var(--late)"
+                strokeDasharray="5 4"
+              />
+              <text
+                x={MARGIN.left - 8}
+                y={y(leeway * 1000)}
+                dy="0.32em"
+                textAnchor="end"
+                fontSize="0.78rem"
+                fill="var(--late-text)"
+              >
+                +{formatDuration(leeway * 1000)}
+              </text>
+            </>
+          )}
+          {arrivals.map((arrival) => {
+            const left = x(String(arrival.due))!;
+            const middle = left + x.bandwidth() / 2;
+            if (arrival.lateMs === null) {
+              return (
+                <g key={arrival.due} stroke="var(--down)" strokeWidth={1.8}>
+                  <line x1={middle - 4} x2={middle + 4} y1={y(0) - 4} y2={y(0) + 4} />
+                  <line x1={middle - 4} x2={middle + 4} y1={y(0) + 4} y2={y(0) - 4} />
+                </g>
+              );
+            }
+            const colour = arrival.failed ? 'var(--down)' : arrival.runs > 1 ? 'var(--late)' : 'var(--fine)';
             return (
-              <g key={arrival.due} stroke="var(--down)" strokeWidth={1.8}>
-                <title>{title}</title>
-                <line x1={middle - 4} x2={middle + 4} y1={y(0) - 4} y2={y(0) + 4} />
-                <line x1={middle - 4} x2={middle + 4} y1={y(0) + 4} y2={y(0) - 4} />
+              <g key={arrival.due}>
+                <line x1={middle} x2={middle} y1={y(0)} y2={y(arrival.lateMs)} stroke={colour} />
+                <circle cx={middle} cy={y(arrival.lateMs)} r={3} fill={colour} />
+                {arrival.runs > 1 && (
+                  <circle cx={middle} cy={y(arrival.lateMs)} r={5.5} fill="none" stroke={colour} />
+                )}
               </g>
             );
-          }
-          const colour = arrival.failed ? 'var(--down)' : arrival.runs > 1 ? 'var(--late)' : 'var(--fine)';
-          return (
-            <g key={arrival.due}>
-              <title>{title}</title>
-              <line x1={middle} x2={middle} y1={y(0)} y2={y(arrival.lateMs)} stroke={colour} />
-              <circle cx={middle} cy={y(arrival.lateMs)} r={3} fill={colour} />
-              {arrival.runs > 1 && (
-                <circle cx={middle} cy={y(arrival.lateMs)} r={5.5} fill="none" stroke={colour} />
-              )}
-            </g>
-          );
-        })}
-        <text x={MARGIN.left} y={HEIGHT - 6} fontSize={12.5} fill="var(--muted)">
-          {formatIn(first.due, zone, 'moment')}
-        </text>
-        <text x={width - MARGIN.right} y={HEIGHT - 6} textAnchor="end" fontSize={12.5} fill="var(--muted)">
-          {formatIn(last.due, zone, 'moment')}
-        </text>
-      </svg>
+          })}
+          <text x={MARGIN.left} y={HEIGHT - 6} fontSize="0.78rem" fill="var(--muted)">
+            {formatIn(first.due, zone, 'moment')}
+          </text>
+          <text
+            x={width - MARGIN.right}
+            y={HEIGHT - 6}
+            textAnchor="end"
+            fontSize="0.78rem"
+            fill="var(--muted)"
+          >
+            {formatIn(last.due, zone, 'moment')}
+          </text>
+        </svg>
+      </ReadOut>
     </div>
   );
 }

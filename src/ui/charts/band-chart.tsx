@@ -3,7 +3,8 @@
 import { area, curveMonotoneX, line, max, min, scaleLinear } from 'd3';
 import type { Stretch } from '../../core/availability';
 import { lengthTicks, timeTicks } from '../../core/time-ticks';
-import { useZone } from '../zone';
+import { formatIn, useZone } from '../zone';
+import { ReadOut } from './read-out';
 import { useWidth } from './use-width';
 
 /** One column of a chart: the line runs through `mid`, the band from `low` to `high`. */
@@ -29,6 +30,8 @@ interface BandChartProps {
   /** The values are lengths of time in ms; the axis begins at zero. */
   lengths?: boolean;
   format: (value: number) => string;
+  /** What one column says when it is read out. */
+  say: (point: BandPoint) => string;
   /** What the chart shows, for those who do not see it. */
   label: string;
 }
@@ -52,7 +55,7 @@ function withoutHoles(points: readonly BandPoint[]): BandPoint[][] {
 }
 
 /** A line with a band about it over time, outages shaded, limits dashed. */
-export function BandChart({ range, points, bands, limits, lengths, format, label }: BandChartProps) {
+export function BandChart({ range, points, bands, limits, lengths, format, say, label }: BandChartProps) {
   const zone = useZone();
   const [box, width] = useWidth<HTMLDivElement>(FIRST_WIDTH);
   if (points.length === 0) {
@@ -85,82 +88,97 @@ export function BandChart({ range, points, bands, limits, lengths, format, label
     (p) => x(p.at),
     (p) => y(p.mid),
   ).curve(curveMonotoneX);
+  const stops = points.map((point) => {
+    const share = x(point.at) / width;
+    return { from: share, to: share };
+  });
+  const sayAt = (index: number) => `${formatIn(points[index]!.at, zone, 'moment')}: ${say(points[index]!)}`;
   return (
     <div ref={box}>
-      <svg viewBox={`0 0 ${width} ${HEIGHT}`} className="w-full" role="img" aria-label={label}>
-        {(given ?? y.ticks(4)).map((tick) => (
-          <g key={tick}>
-            <line x1={MARGIN.left} x2={width - MARGIN.right} y1={y(tick)} y2={y(tick)} stroke="var(--rule)" />
+      <ReadOut label={label} stops={stops} say={sayAt}>
+        <svg viewBox={`0 0 ${width} ${HEIGHT}`} className="w-full" aria-hidden>
+          {(given ?? y.ticks(4)).map((tick) => (
+            <g key={tick}>
+              <line
+                x1={MARGIN.left}
+                x2={width - MARGIN.right}
+                y1={y(tick)}
+                y2={y(tick)}
+                stroke="var(--rule)"
+              />
+              <text
+                x={MARGIN.left - 8}
+                y={y(tick) + 4}
+                textAnchor="end"
+                fontSize="0.75rem"
+                fill="var(--muted)"
+                className="figures"
+              >
+                {format(tick)}
+              </text>
+            </g>
+          ))}
+          {timeTicks(range, zone, Math.max(3, Math.round(width / 95))).map((tick) => (
             <text
-              x={MARGIN.left - 8}
-              y={y(tick) + 4}
-              textAnchor="end"
-              fontSize="12"
+              key={tick.at}
+              x={x(tick.at)}
+              y={HEIGHT - 6}
+              textAnchor="middle"
+              fontSize="0.75rem"
               fill="var(--muted)"
-              className="figures"
             >
-              {format(tick)}
+              {tick.label}
             </text>
-          </g>
-        ))}
-        {timeTicks(range, zone, Math.max(3, Math.round(width / 95))).map((tick) => (
-          <text
-            key={tick.at}
-            x={x(tick.at)}
-            y={HEIGHT - 6}
-            textAnchor="middle"
-            fontSize="12"
-            fill="var(--muted)"
-          >
-            {tick.label}
-          </text>
-        ))}
-        {bands.map((b) => (
-          <rect
-            key={b.from}
-            x={x(b.from)}
-            y={MARGIN.top}
-            width={Math.max(2, x(b.to) - x(b.from))}
-            height={HEIGHT - MARGIN.top - MARGIN.bottom}
-            fill={b.kind === 'down' ? 'var(--down)' : 'var(--rest)'}
-            fillOpacity={b.kind === 'down' ? 0.55 : 0.25}
-          />
-        ))}
-        {runs.map((run) => (
-          <g key={run[0]!.at}>
-            <path d={band(run) ?? ''} fill="var(--wash)" />
-            <path
-              d={middle(run) ?? ''}
-              fill="none"
-              stroke="var(--fine)"
-              strokeWidth="2"
-              strokeLinecap="round"
+          ))}
+          {bands.map((b) => (
+            <rect
+              key={b.from}
+              x={x(b.from)}
+              y={MARGIN.top}
+              width={Math.max(2, x(b.to) - x(b.from))}
+              height={HEIGHT - MARGIN.top - MARGIN.bottom}
+              fill={b.kind === 'down' ? 'var(--down)' : 'var(--rest)'}
+              fillOpacity={b.kind === 'down' ? 0.55 : 0.25}
             />
-            {run.length === 1 && <circle cx={x(run[0]!.at)} cy={y(run[0]!.mid)} r="2.5" fill="var(--fine)" />}
-          </g>
-        ))}
-        {limits.map((limit) => (
-          <g key={limit.label}>
-            <line
-              x1={MARGIN.left}
-              x2={width - MARGIN.right}
-              y1={y(limit.value)}
-              y2={y(limit.value)}
-              stroke={`var(--${limit.tone})`}
-              strokeDasharray="5 4"
-            />
-            <text
-              x={width - MARGIN.right}
-              y={y(limit.value) - 5}
-              textAnchor="end"
-              fontSize="12"
-              fill={`var(--${limit.tone}-text)`}
-            >
-              {limit.label}
-            </text>
-          </g>
-        ))}
-      </svg>
+          ))}
+          {runs.map((run) => (
+            <g key={run[0]!.at}>
+              <path d={band(run) ?? ''} fill="var(--wash)" />
+              <path
+                d={middle(run) ?? ''}
+                fill="none"
+                stroke="var(--fine)"
+                strokeWidth="2"
+                strokeLinecap="round"
+              />
+              {run.length === 1 && (
+                <circle cx={x(run[0]!.at)} cy={y(run[0]!.mid)} r="2.5" fill="var(--fine)" />
+              )}
+            </g>
+          ))}
+          {limits.map((limit) => (
+            <g key={limit.label}>
+              <line
+                x1={MARGIN.left}
+                x2={width - MARGIN.right}
+                y1={y(limit.value)}
+                y2={y(limit.value)}
+                stroke={`var(--${limit.tone})`}
+                strokeDasharray="5 4"
+              />
+              <text
+                x={width - MARGIN.right}
+                y={y(limit.value) - 5}
+                textAnchor="end"
+                fontSize="0.75rem"
+                fill={`var(--${limit.tone}-text)`}
+              >
+                {limit.label}
+              </text>
+            </g>
+          ))}
+        </svg>
+      </ReadOut>
     </div>
   );
 }

@@ -50,7 +50,7 @@ export function ClockStrip({ marks, nowMinute }: { marks: readonly ClockMark[]; 
               x={x(hour * 60)}
               y={height - 6}
               textAnchor={hour === 0 ? 'start' : hour === 24 ? 'end' : 'middle'}
-              fontSize={12.5}
+              fontSize="0.78rem"
               fill="var(--muted)"
             >
               {clock(hour * 60)}

@@ -33,6 +33,11 @@ export function ReadingChart({ range, points, bands, unit, limits }: ReadingChar
       bands={bands}
       limits={shown}
       format={(value) => readingText(value, unit)}
+      say={({ low, mid, high }) =>
+        high > low
+          ? `mean ${readingText(mid, unit)}, from ${readingText(low, unit)} to ${readingText(high, unit)}`
+          : readingText(mid, unit)
+      }
       label={`Readings between ${readingText(least, unit)} and ${readingText(most, unit)}.`}
     />
   );

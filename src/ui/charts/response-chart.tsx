@@ -26,6 +26,9 @@ export function ResponseChart({ range, points, bands, slowAfter }: ResponseChart
       }
       lengths
       format={formatMs}
+      say={({ mid, high }) =>
+        high > mid ? `median ${formatMs(mid)}, 95 in 100 within ${formatMs(high)}` : formatMs(mid)
+      }
       label={`Response times of ${count} looks: median between ${formatMs(Math.min(...medians))} and ${formatMs(Math.max(...medians))}.`}
     />
   );

@@ -45,6 +45,9 @@ export function RunChart({ range, points, bands, longestRun }: RunChartProps) {
       }
       lengths
       format={formatMs}
+      say={({ low, mid, high }) =>
+        `took ${formatMs(mid)}${high > low ? `; usual before it: ${formatMs(low)} to ${formatMs(high)}` : ''}`
+      }
       label={
         inside.length === 0
           ? 'No run was measured.'

@@ -4,6 +4,7 @@ import Link from 'next/link';
 import { useRef, useState, type KeyboardEvent, type PointerEvent } from 'react';
 import { stretchAt } from '../../core/calm-line';
 import { STRETCH_WORDS } from '../../core/line-text';
+import { stateWords } from '../../core/state-text';
 import { SEVERITY } from '../../core/state';
 import { timeTicks } from '../../core/time-ticks';
 import type { OverviewRow } from '../../views/overview';
@@ -22,7 +23,7 @@ const MOST_NAMED = 5;
 const KEY_STEP = 0.01;
 /** Columns: name and kind, the line, latest, uptime. */
 const GRID =
-  'grid grid-cols-[minmax(0,1fr)_4.6rem] items-center gap-x-3 md:grid-cols-[17rem_minmax(0,1fr)_6.4rem_5.6rem]';
+  'grid grid-cols-[minmax(0,1fr)_4.6rem] items-center gap-x-3 md:grid-cols-[17rem_minmax(0,1fr)_6.4rem_7.5rem]';
 
 function readOut(rows: readonly OverviewRow[], at: number): { title: string; lines: string[] } {
   const off = rows.flatMap((row) => {
@@ -67,7 +68,7 @@ export function SideBySide({ sections, range, rangeLabel }: SideBySideProps) {
   return (
     <div className="sheet relative px-4 py-3" onPointerMove={follow} onPointerLeave={() => setHair(null)}>
       <CalmLinePatterns />
-      <div className={`${GRID} text-muted text-[13px]`}>
+      <div className={`${GRID} text-muted text-[0.8125rem]`}>
         <span className="max-md:hidden" />
         <div
           ref={track}
@@ -86,14 +87,14 @@ export function SideBySide({ sections, range, rangeLabel }: SideBySideProps) {
             return share < 0.02 || share > 0.95 ? null : (
               <span
                 key={tick.at}
-                className="figures absolute -translate-x-1/2 text-[12.5px]"
+                className="figures absolute -translate-x-1/2 text-[0.7812rem]"
                 style={{ left: `${share * 100}%` }}
               >
                 {tick.label}
               </span>
             );
           })}
-          <span className="absolute right-0 translate-x-1/2 text-[13px]">now</span>
+          <span className="absolute right-0 translate-x-1/2 text-[0.8125rem]">now</span>
         </div>
         <span className="text-right max-md:hidden">latest</span>
         <span className="text-right max-md:col-start-2">uptime, {rangeLabel}</span>
@@ -101,7 +102,9 @@ export function SideBySide({ sections, range, rangeLabel }: SideBySideProps) {
       {sections.map((section) => (
         <section key={section.title} aria-label={section.title || 'Watches'}>
           {section.title && (
-            <h3 className="text-muted mt-3 mb-0.5 font-sans text-[13.5px] font-semibold">{section.title}</h3>
+            <h3 className="text-muted mt-3 mb-0.5 font-sans text-[0.8438rem] font-semibold">
+              {section.title}
+            </h3>
           )}
           <ul>
             {section.rows.map((row) => (
@@ -114,11 +117,11 @@ export function SideBySide({ sections, range, rangeLabel }: SideBySideProps) {
                   <Lantern state={row.state} />
                   <span className="truncate font-medium">{row.name}</span>
                   {row.state !== 'up' && (
-                    <span className={`text-[12.5px] whitespace-nowrap ${stateTextClass(row.state)}`}>
-                      {STRETCH_WORDS[row.state]}
+                    <span className={`text-[0.7812rem] whitespace-nowrap ${stateTextClass(row.state)}`}>
+                      {stateWords(row.state, row.warned)}
                     </span>
                   )}
-                  <span className="text-muted ml-auto text-[12.5px] whitespace-nowrap max-sm:hidden">
+                  <span className="text-muted ml-auto text-[0.7812rem] whitespace-nowrap max-sm:hidden">
                     {row.kind}
                   </span>
                 </Link>
@@ -142,9 +145,12 @@ export function SideBySide({ sections, range, rangeLabel }: SideBySideProps) {
                     />
                   )}
                 </div>
-                <span className="figures text-right text-[13.5px] max-md:hidden">{row.latest}</span>
-                <span className={`figures text-right text-[13.5px] ${row.whole ? '' : 'text-down-text'}`}>
+                <span className="figures text-right text-[0.8438rem] max-md:hidden">{row.latest}</span>
+                <span className={`figures text-right text-[0.8438rem] ${row.whole ? '' : 'text-down-text'}`}>
                   {row.uptime}
+                  {row.stands !== '' && (
+                    <span className="text-muted block text-[0.75rem] leading-tight">{row.stands}</span>
+                  )}
                 </span>
               </li>
             ))}
@@ -157,7 +163,7 @@ export function SideBySide({ sections, range, rangeLabel }: SideBySideProps) {
             <span />
             <div className="relative">
               <div
-                className="bg-button text-button-ink absolute -translate-x-1/2 rounded-lg px-3 py-1.5 text-[13px] whitespace-nowrap shadow"
+                className="bg-button text-button-ink absolute -translate-x-1/2 rounded-lg px-3 py-1.5 text-[0.8125rem] whitespace-nowrap shadow"
                 style={{ left: `${Math.min(88, Math.max(12, hair * 100))}%` }}
               >
                 <p className="font-semibold">

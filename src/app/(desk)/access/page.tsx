@@ -3,10 +3,12 @@ import { fetchTokens } from '../../../store/tokens';
 import { DeleteThroughApi } from '../../../ui/delete-through-api';
 import { TokenForm } from '../../../ui/token-form';
 import { Time } from '../../../ui/zone';
+import { requireSession } from '../../session';
 
 export const metadata = { title: 'API tokens' };
 
 export default async function Access() {
+  await requireSession();
   const tokens = await fetchTokens(serverContext().db);
   return (
     <div className="flex flex-col gap-5">
@@ -20,7 +22,7 @@ export default async function Access() {
           .
         </p>
       </div>
-      <div className="grid items-start gap-5 lg:grid-cols-[minmax(0,1fr)_24rem]">
+      <div className="grid grid-cols-[minmax(0,1fr)] items-start gap-5 lg:grid-cols-[minmax(0,1fr)_24rem]">
         <section className="sheet px-5 py-4">
           <h2>Tokens</h2>
           {tokens.length === 0 && <p className="text-muted mt-1">None yet.</p>}
@@ -29,7 +31,7 @@ export default async function Access() {
               <li key={token.id} className="border-rule flex items-center gap-3 border-t py-2.5">
                 <div className="flex-1">
                   <p className="font-semibold">{token.name}</p>
-                  <p className="text-muted text-[13.5px]">
+                  <p className="text-muted text-[0.8438rem]">
                     made <Time at={token.createdAt} />,{' '}
                     {token.lastUsedAt === null ? (
                       'never used'
@@ -50,7 +52,7 @@ export default async function Access() {
             ))}
           </ul>
         </section>
-        <TokenForm />
+        <TokenForm names={tokens.map((token) => token.name)} />
       </div>
     </div>
   );

@@ -1,7 +1,7 @@
 import Link from 'next/link';
 import { formatMs } from '../../../core/duration';
-import { STRETCH_WORDS } from '../../../core/line-text';
-import { capitalise, numberWord } from '../../../core/state-text';
+import { stateWords } from '../../../core/state-text';
+import { capitalise, numberWord } from '../../../core/words';
 import { filterFromQuery } from '../../../core/watch-filter';
 import { wallAt } from '../../../core/zone-time';
 import { requestTime } from '../../../server/clock';
@@ -17,6 +17,7 @@ import { Tag } from '../../../ui/tag';
 import { Time } from '../../../ui/zone';
 import { fetchJobsView, type JobsView } from '../../../views/jobs';
 import { queryOf, type AskedQuery } from '../../query-of';
+import { requireSession } from '../../session';
 
 export const metadata = { title: 'Jobs' };
 
@@ -32,6 +33,7 @@ function sentenceOf({ jobs, all }: JobsView): string {
 }
 
 export default async function Jobs({ searchParams }: { searchParams: Promise<AskedQuery> }) {
+  await requireSession();
   const filter = filterFromQuery(queryOf(await searchParams));
   const { db, environment } = serverContext();
   const now = requestTime();
@@ -64,18 +66,18 @@ export default async function Jobs({ searchParams }: { searchParams: Promise<Ask
           <section className="sheet p-4">
             <div className="mb-1 flex flex-wrap items-baseline gap-3">
               <h2>The next 24 hours</h2>
-              <p className="text-muted text-[14px]">where they are due, and how long they usually run</p>
+              <p className="text-muted text-[0.875rem]">where they are due, and how long they usually run</p>
             </div>
             <ClockStrip marks={view.marks} nowMinute={hour * 60 + minute} />
             {view.often.length > 0 && (
-              <p className="text-muted mt-1 text-[13.5px]">
+              <p className="text-muted mt-1 text-[0.8438rem]">
                 All day long, every half hour or more often: {view.often.map((job) => job.name).join(', ')}.
               </p>
             )}
           </section>
           <section className="sheet overflow-x-auto">
-            <table className="w-full text-left text-[14.5px]">
-              <thead className="text-muted text-[13px]">
+            <table className="w-full text-left text-[0.9062rem]">
+              <thead className="text-muted text-[0.8125rem]">
                 <tr>
                   <th className="px-4 py-2 font-normal">job</th>
                   <th className="font-normal">due next</th>
@@ -97,13 +99,13 @@ export default async function Jobs({ searchParams }: { searchParams: Promise<Ask
                         <Lantern state={job.state} />
                         <span className="truncate font-medium">{job.name}</span>
                         {job.state !== 'up' && (
-                          <span className={`text-[12.5px] whitespace-nowrap ${stateTextClass(job.state)}`}>
-                            {STRETCH_WORDS[job.state]}
+                          <span className={`text-[0.7812rem] whitespace-nowrap ${stateTextClass(job.state)}`}>
+                            {stateWords(job.state, job.warned)}
                           </span>
                         )}
                       </Link>
                     </td>
-                    <td className="figures pr-3 text-[13.5px] sm:whitespace-nowrap">
+                    <td className="figures pr-3 text-[0.8438rem] sm:whitespace-nowrap">
                       {job.running.length > 0 ? (
                         <span className="text-fine font-sans">
                           running for <Ago since={job.running[0]!} now={now} />
@@ -125,10 +127,10 @@ export default async function Jobs({ searchParams }: { searchParams: Promise<Ask
                         </>
                       )}
                     </td>
-                    <td className="figures text-right text-[13.5px] max-md:hidden">
+                    <td className="figures text-right text-[0.8438rem] max-md:hidden">
                       {job.usualMs === null ? '–' : formatMs(job.usualMs)}
                     </td>
-                    <td className="figures text-muted max-w-56 truncate pl-4 text-[13px] max-lg:hidden">
+                    <td className="figures text-muted max-w-56 truncate pl-4 text-[0.8125rem] max-lg:hidden">
                       {job.times}
                     </td>
                     <td className="pr-4 pl-4 max-md:hidden">

@@ -6,10 +6,12 @@ import { fetchNamedWatches } from '../../../store/watches';
 import { Live } from '../../../ui/live';
 import { MailDoorForm } from '../../../ui/mail-door-form';
 import { Time } from '../../../ui/zone';
+import { requireSession } from '../../session';
 
 export const metadata = { title: 'Reports by mail' };
 
 export default async function MailDoorPage() {
+  await requireSession();
   const { db, environment, mailDoor } = serverContext();
   const here = environment.host === '127.0.0.1' || environment.host === '::1';
   const settings = await fetchMailDoor(db);
@@ -52,7 +54,7 @@ export default async function MailDoorPage() {
           <ol className="mt-1">
             {seen.map((mail, i) => (
               <li key={`${mail.at} ${i}`} className="border-rule border-t py-2">
-                <p className="text-muted flex flex-wrap gap-x-3 text-[13.5px]">
+                <p className="text-muted flex flex-wrap gap-x-3 text-[0.8438rem]">
                   <Time at={mail.at} as="seconds" />
                   <span className="min-w-0 break-all">
                     {mail.from || 'empty sender'} at {mail.client}

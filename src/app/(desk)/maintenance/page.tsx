@@ -6,10 +6,12 @@ import { fetchWindows } from '../../../store/windows';
 import { DeleteThroughApi } from '../../../ui/delete-through-api';
 import { Time } from '../../../ui/zone';
 import { WindowForm } from '../../../ui/window-form';
+import { requireSession } from '../../session';
 
 export const metadata = { title: 'Maintenance' };
 
 export default async function Maintenance() {
+  await requireSession();
   const { db } = serverContext();
   const now = requestTime();
   const windows = await fetchWindows(db, now);
@@ -30,7 +32,7 @@ export default async function Maintenance() {
           Meanwhile nobody is told of trouble and no downtime counts. Public pages announce it ahead.
         </p>
       </div>
-      <div className="grid items-start gap-5 lg:grid-cols-[minmax(0,1fr)_24rem]">
+      <div className="grid grid-cols-[minmax(0,1fr)] items-start gap-5 lg:grid-cols-[minmax(0,1fr)_24rem]">
         <section className="sheet px-5 py-4">
           <h2>Planned</h2>
           {windows.length === 0 ? (
@@ -44,7 +46,7 @@ export default async function Maintenance() {
                 <li key={window.id} className="border-rule flex flex-wrap items-center gap-3 border-t py-2.5">
                   <div className="min-w-0 flex-1">
                     <p className="font-semibold">{window.title}</p>
-                    <p className="text-muted text-[14px]">
+                    <p className="text-muted text-[0.875rem]">
                       <Time at={window.begins} /> to <Time at={window.ends} /> (
                       {formatDuration(window.ends - window.begins)}
                       ): {window.watchIds.flatMap((id) => names.get(id) ?? []).join(', ')}

@@ -9,7 +9,8 @@ import { ChannelForm } from '../../../ui/channel-form';
 import { ChannelRow } from '../../../ui/channel-row';
 import { Live } from '../../../ui/live';
 import { Time } from '../../../ui/zone';
-import { capitalise, numberWord } from '../../../core/state-text';
+import { capitalise, numberWord } from '../../../core/words';
+import { requireSession } from '../../session';
 
 export const metadata = { title: 'Messages' };
 
@@ -25,6 +26,7 @@ function leadingSentence(connected: number): string {
 }
 
 export default async function Messages() {
+  await requireSession();
   const { db, vault } = serverContext();
   const now = requestTime();
   const channels = await fetchChannels(db);
@@ -39,7 +41,7 @@ export default async function Messages() {
           once.
         </p>
       </div>
-      <div className="grid items-start gap-5 lg:grid-cols-[minmax(0,1fr)_24rem]">
+      <div className="grid grid-cols-[minmax(0,1fr)] items-start gap-5 lg:grid-cols-[minmax(0,1fr)_24rem]">
         <div className="flex min-w-0 flex-col gap-5">
           <section className="sheet px-5 py-4">
             <h2>Channels</h2>
@@ -69,8 +71,8 @@ export default async function Messages() {
                 Nothing was sent yet. Each message stands here with the answer it got.
               </p>
             ) : (
-              <table className="rows mt-1 w-full text-left text-[14px]">
-                <thead className="text-muted text-[13px]">
+              <table className="rows mt-1 w-full text-left text-[0.875rem]">
+                <thead className="text-muted text-[0.8125rem]">
                   <tr>
                     <th className="py-1 pr-4 font-normal">when</th>
                     <th className="pr-4 font-normal">message</th>
@@ -106,7 +108,11 @@ export default async function Messages() {
             )}
           </section>
         </div>
-        <ChannelForm kind="webhook" fields={channelKind('webhook')!.fields} />
+        <ChannelForm
+          names={channels.map((channel) => channel.name)}
+          kind="webhook"
+          fields={channelKind('webhook')!.fields}
+        />
       </div>
     </div>
   );

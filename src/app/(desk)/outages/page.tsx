@@ -1,7 +1,7 @@
 import Link from 'next/link';
 import { formatDuration, formatExactDuration } from '../../../core/duration';
 import { troubleSentence } from '../../../core/ladder-text';
-import { capitalise, numberWord } from '../../../core/state-text';
+import { capitalise, numberWord } from '../../../core/words';
 import { requestTime } from '../../../server/clock';
 import { serverContext } from '../../../server/context';
 import { fetchOutages, fetchTold } from '../../../store/outages';
@@ -9,12 +9,15 @@ import { fetchNamedWatches } from '../../../store/watches';
 import { Ago } from '../../../ui/ago';
 import { Live } from '../../../ui/live';
 import { Time } from '../../../ui/zone';
+import { needsSeconds } from '../../../core/clock-text';
+import { requireSession } from '../../session';
 
 export const metadata = { title: 'Outages' };
 
 const MOST_SHOWN = 100;
 
 export default async function Outages() {
+  await requireSession();
   const { db } = serverContext();
   const now = requestTime();
   const outages = await fetchOutages(db, { limit: MOST_SHOWN });
@@ -40,7 +43,7 @@ export default async function Outages() {
       ) : (
         <div className="sheet overflow-x-auto px-4 py-2">
           <table className="rows w-full text-left">
-            <thead className="text-muted text-[13px]">
+            <thead className="text-muted text-[0.8125rem] max-sm:hidden">
               <tr>
                 <th className="py-1.5 pr-4 font-normal">began</th>
                 <th className="pr-4 font-normal">length</th>
@@ -52,11 +55,20 @@ export default async function Outages() {
             </thead>
             <tbody>
               {outages.map((outage) => (
-                <tr key={outage.id} className="border-rule border-t align-top">
-                  <td className="figures pr-4 text-[13.5px] whitespace-nowrap">
-                    <Time at={outage.began} />
+                <tr
+                  key={outage.id}
+                  // On a phone each outage is a small card: name and length, why, when.
+                  className="border-rule border-t align-top max-sm:first:border-t-0 max-sm:grid max-sm:grid-cols-[minmax(0,1fr)_auto] max-sm:gap-x-3 max-sm:py-1.5 max-sm:[&>td]:py-0.5"
+                >
+                  <td className="figures pr-4 text-[0.8438rem] whitespace-nowrap max-sm:order-3">
+                    <Time
+                      at={outage.began}
+                      as={
+                        outage.ended !== null && needsSeconds(outage.began, outage.ended) ? 'exact' : 'moment'
+                      }
+                    />
                   </td>
-                  <td className="figures pr-4 text-[13.5px] whitespace-nowrap">
+                  <td className="figures pr-4 text-[0.8438rem] whitespace-nowrap max-sm:order-1 max-sm:pr-0 max-sm:text-right">
                     {outage.ended === null ? (
                       <span className="text-down-text">
                         <Ago since={outage.began} now={now} suffix=" so far" />
@@ -65,23 +77,25 @@ export default async function Outages() {
                       formatExactDuration(outage.ended - outage.began)
                     )}
                   </td>
-                  <td className="pr-4">
+                  <td className="pr-4 max-sm:order-first">
                     <Link href={`/watches/${outage.watchId}`} className="font-medium">
                       {names.get(outage.watchId)}
                     </Link>
                   </td>
-                  <td className="pr-4">
+                  <td className="pr-4 max-sm:order-2 max-sm:col-span-2">
                     {troubleSentence(outage.cause, outage.detail, outage.evidence?.walk ?? [])}
                     {outage.follows !== null && (
-                      <span className="text-muted block text-[13.5px]">
+                      <span className="text-muted block text-[0.8438rem]">
                         followed from {names.get(outage.follows) ?? 'a watch that is gone'}
                       </span>
                     )}
                   </td>
-                  <td className="figures pr-4 text-[13.5px] whitespace-nowrap">
+                  <td className="figures pr-4 text-[0.8438rem] whitespace-nowrap max-sm:hidden">
                     {formatDuration(outage.noticed - outage.began)}
                   </td>
-                  <td className="text-muted">{told.get(outage.id)?.join(', ') ?? 'nobody'}</td>
+                  <td className="text-muted max-sm:order-4 max-sm:text-right max-sm:text-[0.8438rem]">
+                    {told.get(outage.id)?.join(', ') ?? 'nobody'}
+                  </td>
                 </tr>
               ))}
             </tbody>

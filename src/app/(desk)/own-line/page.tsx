@@ -1,19 +1,24 @@
 import { requestTime } from '../../../server/clock';
 import { serverContext } from '../../../server/context';
 import { fetchLineAddresses, fetchLineLosses } from '../../../store/line';
+import { ownTroubleText } from '../../../core/own-trouble';
+import { fetchOwnTroubles } from '../../../store/own-troubles';
 import { Ago } from '../../../ui/ago';
 import { LineForm } from '../../../ui/line-form';
 import { Live } from '../../../ui/live';
 import { Time } from '../../../ui/zone';
 import { formatExactDuration } from '../../../core/duration';
+import { requireSession } from '../../session';
 
-export const metadata = { title: 'Own line' };
+export const metadata = { title: 'This machine' };
 
 export default async function OwnLinePage() {
+  await requireSession();
   const { db } = serverContext();
   const now = requestTime();
   const addresses = await fetchLineAddresses(db);
   const losses = await fetchLineLosses(db, 20);
+  const own = await fetchOwnTroubles(db, 20);
   const lost = losses.find((loss) => loss.ended === null);
   return (
     <div className="grid items-start gap-6 lg:grid-cols-[minmax(0,1fr)_24rem]">
@@ -44,13 +49,36 @@ export default async function OwnLinePage() {
           ) : (
             <ol className="mt-1">
               {losses.map((loss) => (
-                <li key={loss.id} className="border-rule figures flex gap-6 border-t py-1.5 text-[14px]">
+                <li key={loss.id} className="border-rule figures flex gap-6 border-t py-1.5 text-[0.875rem]">
                   <Time at={loss.began} />
                   {loss.ended === null ? (
                     <span className="text-down-text">not over</span>
                   ) : (
                     formatExactDuration(loss.ended - loss.began)
                   )}
+                </li>
+              ))}
+            </ol>
+          )}
+        </section>
+        <section className="sheet p-4">
+          <h2>Troubles of Calm Lantern itself</h2>
+          {own.length === 0 ? (
+            <p className="text-muted mt-1">
+              None yet. A clock that is set, a full disk, a channel that takes nothing: each stands here.
+            </p>
+          ) : (
+            <ol className="mt-1">
+              {own.map((trouble) => (
+                <li key={trouble.id} className="border-rule border-t py-1.5">
+                  <p>{ownTroubleText(trouble.code, trouble.detail).sentence}</p>
+                  <p className="text-muted figures">
+                    <Time at={trouble.began} />
+                    {trouble.ended === null
+                      ? ', not over'
+                      : trouble.ended > trouble.began &&
+                        `, for ${formatExactDuration(trouble.ended - trouble.began)}`}
+                  </p>
                 </li>
               ))}
             </ol>

@@ -1,13 +1,14 @@
 import Link from 'next/link';
-import { capitalise, numberWord } from '../../../core/state-text';
+import { capitalise, numberWord } from '../../../core/words';
 import { serverContext } from '../../../server/context';
 import { fetchPages } from '../../../store/pages';
 import { ButtonLink } from '../../../ui/button';
-import { requestBase } from '../../session';
+import { requestBase, requireSession } from '../../session';
 
 export const metadata = { title: 'Public pages' };
 
 export default async function Pages() {
+  await requireSession();
   const pages = await fetchPages(serverContext().db);
   const base = await requestBase();
   return (
@@ -46,12 +47,14 @@ export default async function Pages() {
                 <Link href={`/pages/${page.id}`} className="font-semibold">
                   {page.title}
                 </Link>
-                <p className="text-muted text-[14px]">
+                <p className="text-muted text-[0.875rem]">
                   {base}/p/{page.slug}
                 </p>
               </div>
               <ButtonLink href={`/pages/${page.id}`}>Incidents</ButtonLink>
-              <ButtonLink href={`/p/${page.slug}`}>See it</ButtonLink>
+              <ButtonLink href={`/p/${page.slug}`} prefetch={false}>
+                See it
+              </ButtonLink>
             </li>
           ))}
         </ul>

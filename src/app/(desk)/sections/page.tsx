@@ -1,13 +1,14 @@
-import { capitalise, countWatches } from '../../../core/state-text';
+import { capitalise, countWatches } from '../../../core/words';
 import { serverContext } from '../../../server/context';
 import { SectionList } from '../../../ui/section-list';
 import { TagList } from '../../../ui/tag-list';
-import { requestBase } from '../../session';
+import { requestBase, requireSession } from '../../session';
 import { fetchSectionsView } from '../../../views/sections';
 
 export const metadata = { title: 'Sections and tags' };
 
 export default async function SectionsPage() {
+  await requireSession();
   const { sections, tags, loose } = await fetchSectionsView(serverContext().db, await requestBase());
   return (
     <div className="flex max-w-4xl flex-col gap-8">

@@ -1,11 +1,12 @@
 import { notFound } from 'next/navigation';
 import type { SharedPlace } from '../../../core/cascade';
 import { requestTime } from '../../../server/clock';
-import { capitalise, countWatches } from '../../../core/state-text';
+import { capitalise, countWatches } from '../../../core/words';
 import { serverContext } from '../../../server/context';
 import { PlaceList } from '../../../ui/place-list';
 import { SharedSettingsForm } from '../../../ui/shared-settings-form';
 import { fetchSharedView } from '../../../views/shared-settings';
+import { requireSession } from '../../session';
 
 export const metadata = { title: 'Set once' };
 
@@ -19,6 +20,7 @@ function placeOf({ kind, section }: { kind?: string; section?: string }): Shared
 }
 
 export default async function SharedPage({ searchParams }: SharedPageProps) {
+  await requireSession();
   const place = placeOf(await searchParams);
   const { db, environment } = serverContext();
   const view = await fetchSharedView(db, place);

@@ -1,4 +1,4 @@
-import { capitalise, countWatches } from '../../../core/state-text';
+import { capitalise, countWatches } from '../../../core/words';
 import { filterFromQuery, filterToQuery, isFiltering } from '../../../core/watch-filter';
 import { requestTime } from '../../../server/clock';
 import { serverContext } from '../../../server/context';
@@ -11,10 +11,12 @@ import { fetchFormChoices } from '../../../views/form-choices';
 import { fetchSharedView } from '../../../views/shared-settings';
 import { fetchWatchList } from '../../../views/watch-list';
 import { queryOf, type AskedQuery } from '../../query-of';
+import { requireSession } from '../../session';
 
 export const metadata = { title: 'All watches' };
 
 export default async function AllWatches({ searchParams }: { searchParams: Promise<AskedQuery> }) {
+  await requireSession();
   const asked = queryOf(await searchParams);
   const filter = filterFromQuery(asked);
   const { db, environment } = serverContext();

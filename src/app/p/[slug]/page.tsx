@@ -5,7 +5,8 @@ import { requestTime } from '../../../server/clock';
 import { serverContext } from '../../../server/context';
 import { fetchPageBySlug, type Page } from '../../../store/pages';
 import { Ago } from '../../../ui/ago';
-import { CalmLine, CalmLinePatterns } from '../../../ui/charts/calm-line';
+import { CalmLinePatterns } from '../../../ui/charts/calm-line';
+import { ReadLine } from '../../../ui/charts/read-line';
 import { Lantern } from '../../../ui/lantern';
 import { Live } from '../../../ui/live';
 import { OpenIncident, PastIncident } from '../../../ui/public-incident';
@@ -31,27 +32,25 @@ export async function generateMetadata(props: PublicPageProps): Promise<Metadata
 
 function Row({ row, range }: { row: PublicRow; range: { from: number; to: number } }) {
   return (
-    <li className="border-rule grid grid-cols-[minmax(0,1fr)_auto] items-center gap-x-4 border-b py-2 sm:grid-cols-[13rem_minmax(0,1fr)_5.5rem]">
+    <li className="border-rule grid grid-cols-[minmax(0,1fr)_auto] items-center gap-x-4 border-b py-2 sm:grid-cols-[13rem_minmax(0,1fr)_9rem]">
       <span className="flex min-w-0 items-center gap-2.5">
         <Lantern state={row.state} size={18} />
         <span className="truncate font-medium">{row.label}</span>
         {row.state !== 'up' && (
-          <span className={`text-[13px] ${stateTextClass(row.state)}`}>{STRETCH_WORDS[row.state]}</span>
+          <span className={`text-[0.8125rem] ${stateTextClass(row.state)}`}>{STRETCH_WORDS[row.state]}</span>
         )}
         {row.state === 'up' && <span className="sr-only">up</span>}
       </span>
-      <div
-        role="img"
-        aria-label={`${row.label}, last 90 days: ${row.words}`}
-        className="max-sm:order-last max-sm:col-span-2"
-      >
-        <CalmLine line={row.line} range={range} />
+      <div className="max-sm:order-last max-sm:col-span-2">
+        <ReadLine line={row.line} range={range} label={`${row.label}, last 90 days: ${row.words}.`} />
       </div>
-      <span
-        className="figures text-right text-[14px]"
-        title={row.days < 89.5 ? `since ${Math.floor(row.days)} days` : undefined}
-      >
+      <span className="figures text-right text-[0.875rem]">
         {row.uptime}
+        {row.since && (
+          <span className="text-muted block text-[0.7812rem] whitespace-nowrap">
+            watched since {row.since}
+          </span>
+        )}
       </span>
     </li>
   );
@@ -59,20 +58,28 @@ function Row({ row, range }: { row: PublicRow; range: { from: number; to: number
 
 export default async function PublicPageView(props: PublicPageProps) {
   const page = await pageOf(props);
-  const view = await fetchPublicPage(serverContext().db, page, requestTime());
+  const view = await fetchPublicPage(
+    serverContext().db,
+    page,
+    requestTime(),
+    serverContext().environment.zone,
+  );
   return (
     <div className="mx-auto max-w-[1100px] px-5 py-6">
+      <a href="#content" className="skip bg-button text-button-ink rounded-lg px-3 py-2 font-semibold">
+        Skip to the content
+      </a>
       <Live source={`/p/${page.slug}/live`} readAt={view.now} />
       <CalmLinePatterns />
       <header className="flex items-center gap-4">
         <p className="flex-1 font-serif text-xl font-medium">{view.title}</p>
-        <span className="text-muted text-[14px] max-sm:hidden">
+        <span className="text-muted text-[0.875rem] max-sm:hidden">
           <ZoneName />
         </span>
         <ThemeSwitch />
       </header>
       <div className="mt-5 grid items-start gap-x-11 gap-y-8 lg:grid-cols-[minmax(0,1fr)_22rem]">
-        <main className="flex min-w-0 flex-col gap-6">
+        <main id="content" tabIndex={-1} className="flex min-w-0 outline-none flex-col gap-6">
           <div>
             <h1 className="text-[2.6rem]">{view.sentence}</h1>
             <p className="text-muted mt-3">
@@ -91,8 +98,8 @@ export default async function PublicPageView(props: PublicPageProps) {
           ))}
           {view.sections.map((section, i) => (
             <section key={section.title}>
-              <div className="text-muted flex justify-between text-[14px]">
-                <h2 className="font-sans text-[14px] font-semibold">{section.title || 'Services'}</h2>
+              <div className="text-muted flex justify-between text-[0.875rem]">
+                <h2 className="font-sans text-[0.875rem] font-semibold">{section.title || 'Services'}</h2>
                 {i === 0 && <span>90 days → now</span>}
               </div>
               <ul>
@@ -122,7 +129,9 @@ export default async function PublicPageView(props: PublicPageProps) {
           <section>
             <h2 className="mb-2">Diary</h2>
             {view.past.length === 0 ? (
-              <p className="border-rule text-muted border-t py-3">No incident in the last 90 days.</p>
+              <p className="border-rule text-muted border-t py-3">
+                {view.open.length > 0 ? 'No other incident' : 'No incident'} in the last 90 days.
+              </p>
             ) : (
               <ol>
                 {view.past.map((incident) => (
@@ -133,7 +142,7 @@ export default async function PublicPageView(props: PublicPageProps) {
           </section>
         </aside>
       </div>
-      <footer className="text-muted mt-8 flex flex-wrap justify-between gap-2 text-[13.5px]">
+      <footer className="text-muted mt-8 flex flex-wrap justify-between gap-2 text-[0.8438rem]">
         <p>Dots are time nobody looked; it is left out of every figure.</p>
         <p>Kept by Calm Lantern</p>
       </footer>

@@ -5,10 +5,12 @@ import { DeleteThroughApi } from '../../../../ui/delete-through-api';
 import { IncidentUpdates } from '../../../../ui/incident-updates';
 import { IncidentForm } from '../../../../ui/incident-form';
 import { pageOfPath } from '../../../page-of';
+import { requireSession } from '../../../session';
 
 export const metadata = { title: 'Incidents' };
 
 export default async function ManagePage({ params }: { params: Promise<{ id: string }> }) {
+  await requireSession();
   const page = await pageOfPath((await params).id);
   const incidents = await fetchIncidents(serverContext().db, page.id);
   const open = incidents.filter((incident) => incident.ended === null);
@@ -21,7 +23,9 @@ export default async function ManagePage({ params }: { params: Promise<{ id: str
             {page.title} · /p/{page.slug}
           </p>
         </div>
-        <ButtonLink href={`/p/${page.slug}`}>See the page</ButtonLink>
+        <ButtonLink href={`/p/${page.slug}`} prefetch={false}>
+          See the page
+        </ButtonLink>
         <ButtonLink href={`/pages/${page.id}/change`}>Change the page</ButtonLink>
         <DeleteThroughApi
           path={`/pages/${page.id}`}
@@ -30,7 +34,7 @@ export default async function ManagePage({ params }: { params: Promise<{ id: str
           explanation="The page and all its incidents are gone for good. The watches stay."
         />
       </div>
-      <div className="grid items-start gap-5 lg:grid-cols-[minmax(0,1fr)_24rem]">
+      <div className="grid grid-cols-[minmax(0,1fr)] items-start gap-5 lg:grid-cols-[minmax(0,1fr)_24rem]">
         <div className="flex flex-col gap-4">
           {incidents.length === 0 && (
             <p className="sheet text-muted p-6">

@@ -6,7 +6,8 @@ import { watchSentence } from '../../../../core/state-text';
 import { requestTime } from '../../../../server/clock';
 import { serverContext } from '../../../../server/context';
 import { Ago } from '../../../../ui/ago';
-import { CalmLine, CalmLinePatterns } from '../../../../ui/charts/calm-line';
+import { CalmLinePatterns } from '../../../../ui/charts/calm-line';
+import { ReadLine } from '../../../../ui/charts/read-line';
 import { ResponseChart } from '../../../../ui/charts/response-chart';
 import { ReadingChart } from '../../../../ui/charts/reading-chart';
 import { ArrivalStrip } from '../../../../ui/charts/arrival-strip';
@@ -27,7 +28,7 @@ import { CheckinAddress, DueTimes, HowItDecides, IfItGoesDown, LastLook } from '
 import { kindText } from '../../../../views/latest';
 import { CHART_RANGES, fetchWatchView, type ChartRange } from '../../../../views/watch';
 import { Time } from '../../../../ui/zone';
-import { requestBase } from '../../../session';
+import { requestBase, requireSession } from '../../../session';
 import { watchOfPath } from '../../../watch-of';
 
 const RANGE_TEXTS: Record<ChartRange, string> = {
@@ -49,6 +50,7 @@ function limitsOf(config: WatchConfig): Limits {
 }
 
 export default async function WatchPage({ params, searchParams }: WatchPageProps) {
+  await requireSession();
   const watch = await watchOfPath((await params).id);
   const asked = (await searchParams).range;
   const range: ChartRange = asked && asked in CHART_RANGES ? (asked as ChartRange) : '7d';
@@ -56,14 +58,19 @@ export default async function WatchPage({ params, searchParams }: WatchPageProps
   const view = await fetchWatchView(db, watch, { range, now: requestTime(), zone: environment.zone });
   const { status, config, lastFinding } = watch;
   const probe = config.type === 'probe';
-  const sentence = watchSentence(watch.name, status.state, Boolean(status.warned));
+  const sentence = watchSentence(
+    watch.name,
+    status.state,
+    Boolean(status.warned),
+    probe && status.lastAt !== null,
+  );
   return (
-    <div className="grid items-start gap-5 lg:grid-cols-[minmax(0,1fr)_23rem]">
+    <div className="grid grid-cols-[minmax(0,1fr)] items-start gap-5 lg:grid-cols-[minmax(0,1fr)_23rem]">
       <Live source="/live" readAt={view.now} watchId={watch.id} />
       <CalmLinePatterns />
       <div className="flex min-w-0 flex-col gap-4">
         <div>
-          <p className="text-muted truncate text-[14px]">
+          <p className="text-muted truncate text-[0.875rem]">
             {[watch.section, kindText(watch), view.target].filter(Boolean).join(' · ')}
           </p>
           <h1 className="flex items-start gap-2.5">
@@ -77,7 +84,7 @@ export default async function WatchPage({ params, searchParams }: WatchPageProps
           </h1>
           {view.trouble && (
             <div className="mt-2">
-              <p className="text-[16px] font-semibold">{view.trouble.sentence}</p>
+              <p className="text-[1rem] font-semibold">{view.trouble.sentence}</p>
               <p className="text-muted">{view.trouble.advice}</p>
               {view.jobs?.lastGood && (
                 <p className="text-muted">
@@ -99,8 +106,18 @@ export default async function WatchPage({ params, searchParams }: WatchPageProps
             </div>
           )}
           <p className="text-muted my-2">
-            {probe ? 'Last looked ' : 'Last heard of '}
-            {status.lastAt === null ? 'never' : <Ago since={status.lastAt} now={view.now} suffix=" ago" />}
+            {status.lastAt === null ? (
+              probe ? (
+                'Not looked at yet'
+              ) : (
+                'Never heard of yet'
+              )
+            ) : (
+              <>
+                {probe ? 'Last looked ' : 'Last heard of '}
+                <Ago since={status.lastAt} now={view.now} suffix=" ago" />
+              </>
+            )}
             {probe &&
               lastFinding &&
               lastFinding.verdict !== 'failed' &&
@@ -118,16 +135,20 @@ export default async function WatchPage({ params, searchParams }: WatchPageProps
         {view.channels.length === 0 && <Unreached what="This watch" />}
         <dl className="flex flex-wrap gap-x-8 gap-y-2">
           {view.uptimes.map((uptime) => (
-            <div key={uptime.days} className="flex flex-col-reverse">
-              <dt className="text-muted text-[13.5px]">{uptime.label}</dt>
+            <div key={uptime.label} className="flex flex-col-reverse">
+              <dt className="text-muted text-[0.8438rem]">{uptime.label}</dt>
               <dd className="figures text-[1.35rem]">{uptime.text}</dd>
             </div>
           ))}
         </dl>
-        <div role="img" aria-label={`Last 90 days: ${view.history.words}`}>
-          <CalmLine line={view.history.line} range={view.lineRange} />
-          <p className="text-muted flex justify-between text-[13px]">
-            <span>90 days ago</span>
+        <div>
+          <ReadLine
+            line={view.history.line}
+            range={view.lineRange}
+            label={`Last 90 days: ${view.history.words}.`}
+          />
+          <p className="text-muted flex justify-between text-[0.8125rem]">
+            <span>90 days ago{view.since !== null && `; watched since ${view.since}`}</span>
             <span>now</span>
           </p>
         </div>
@@ -146,7 +167,7 @@ export default async function WatchPage({ params, searchParams }: WatchPageProps
         <section className="sheet p-4">
           <div className="mb-2 flex flex-wrap items-baseline gap-x-3 gap-y-1">
             <h2>How long it takes</h2>
-            <p className="text-muted text-[14px]">
+            <p className="text-muted text-[0.875rem]">
               {probe
                 ? 'half stay under the line, 95 of 100 inside the band'
                 : 'each run on the line, what was usual before it as the band'}

@@ -3,10 +3,12 @@ import { serverContext } from '../../../../server/context';
 import { fetchDeletedWatches, KEEP_DELETED_MS } from '../../../../store/deleted-watches';
 import { RestoreWatch } from '../../../../ui/restore-watch';
 import { Time } from '../../../../ui/zone';
+import { requireSession } from '../../../session';
 
 export const metadata = { title: 'Deleted watches' };
 
 export default async function DeletedWatches() {
+  await requireSession();
   const deleted = await fetchDeletedWatches(serverContext().db, requestTime());
   return (
     <div className="flex max-w-3xl flex-col gap-5">
@@ -23,7 +25,7 @@ export default async function DeletedWatches() {
           <li key={watch.id} className="border-rule flex flex-wrap items-center gap-4 border-t py-3">
             <span>
               <strong>{watch.name}</strong>
-              <span className="text-muted block text-[14px]">
+              <span className="text-muted block text-[0.875rem]">
                 deleted <Time at={watch.deletedAt} />, gone for good{' '}
                 <Time at={watch.deletedAt + KEEP_DELETED_MS} />
               </span>

@@ -1,10 +1,12 @@
 import { serverContext } from '../../../../server/context';
 import { fetchSectionNames } from '../../../../store/sections';
 import { JobImport } from '../../../../ui/job-import';
+import { requireSession } from '../../../session';
 
 export const metadata = { title: 'Bring your crontab' };
 
 export default async function ImportJobs() {
+  await requireSession();
   const { db, environment } = serverContext();
   return (
     <div className="flex flex-col gap-5">

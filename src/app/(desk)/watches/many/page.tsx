@@ -1,8 +1,10 @@
 import { BulkAdd } from '../../../../ui/bulk-add';
+import { requireSession } from '../../../session';
 
 export const metadata = { title: 'Add many watches' };
 
-export default function ManyWatches() {
+export default async function ManyWatches() {
+  await requireSession();
   return (
     <div className="flex flex-col gap-5">
       <div>

@@ -8,10 +8,12 @@ import { WatchForm } from '../../../../ui/watch-form';
 import { emptyWatchForm, watchFormOf } from '../../../../ui/watch-form-values';
 import { fetchFormChoices } from '../../../../views/form-choices';
 import { watchOfPath } from '../../../watch-of';
+import { requireSession } from '../../../session';
 
 export const metadata = { title: 'Add a watch' };
 
 export default async function NewWatch({ searchParams }: { searchParams: Promise<{ like?: string }> }) {
+  await requireSession();
   const { db, environment } = serverContext();
   const { like: likeId } = await searchParams;
   const like = likeId === undefined ? null : await watchOfPath(likeId);

@@ -1,14 +1,17 @@
 import { serverContext } from '../../../../../server/context';
+import { fetchPages } from '../../../../../store/pages';
 import { fetchNamedWatches } from '../../../../../store/watches';
 import { PageForm } from '../../../../../ui/page-form';
 import { pageOfPath } from '../../../../page-of';
-import { requestBase } from '../../../../session';
+import { requestBase, requireSession } from '../../../../session';
 
 export const metadata = { title: 'Change a public page' };
 
 export default async function ChangePage({ params }: { params: Promise<{ id: string }> }) {
+  await requireSession();
   const { id, title, slug, intro, sections } = await pageOfPath((await params).id);
   const watches = await fetchNamedWatches(serverContext().db);
+  const pages = await fetchPages(serverContext().db);
   const known = new Set(watches.map((watch) => watch.id));
   return (
     <div className="flex flex-col gap-5">
@@ -23,6 +26,7 @@ export default async function ChangePage({ params }: { params: Promise<{ id: str
         }}
         watches={watches.map((watch) => ({ id: watch.id, name: watch.name }))}
         pageId={id}
+        slugs={pages.filter((page) => page.id !== id).map((page) => page.slug)}
         base={await requestBase()}
       />
     </div>

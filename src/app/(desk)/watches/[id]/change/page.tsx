@@ -5,10 +5,12 @@ import { WatchForm } from '../../../../../ui/watch-form';
 import { watchFormOf } from '../../../../../ui/watch-form-values';
 import { fetchFormChoices } from '../../../../../views/form-choices';
 import { watchOfPath } from '../../../../watch-of';
+import { requireSession } from '../../../../session';
 
 export const metadata = { title: 'Change a watch' };
 
 export default async function ChangeWatch({ params }: { params: Promise<{ id: string }> }) {
+  await requireSession();
   const watch = await watchOfPath((await params).id);
   const { db, environment } = serverContext();
   return (

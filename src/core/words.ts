@@ -1,0 +1,34 @@
+const SMALL_NUMBERS = [
+  'no',
+  'one',
+  'two',
+  'three',
+  'four',
+  'five',
+  'six',
+  'seven',
+  'eight',
+  'nine',
+  'ten',
+  'eleven',
+  'twelve',
+];
+
+/** Numbers up to twelve in words, the rest in figures. */
+export function numberWord(n: number): string {
+  return SMALL_NUMBERS[n] ?? String(n);
+}
+
+export function capitalise(text: string): string {
+  return text.charAt(0).toUpperCase() + text.slice(1);
+}
+
+/** "one watch", "14 watches". */
+export function countWatches(count: number): string {
+  return count === 1 ? 'one watch' : `${count} watches`;
+}
+
+/** "a", "a and b", "a, b and c". */
+export function listed(parts: readonly string[]): string {
+  return parts.length < 2 ? (parts[0] ?? '') : `${parts.slice(0, -1).join(', ')} and ${parts.at(-1)}`;
+}
