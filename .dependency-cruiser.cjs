@@ -42,7 +42,7 @@ module.exports = {
     {
       name: 'only-the-store-knows-sql',
       severity: 'error',
-      from: { path: '^src/', pathNot: '^src/(store/|probes/database)' },
+      from: { path: '^src/', pathNot: '^src/(store/|probes/kinds/database)' },
       to: { path: 'node_modules/(knex|better-sqlite3)/', dependencyTypesNot: ['type-only'] },
     },
     {

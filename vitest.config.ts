@@ -1,13 +1,16 @@
+import { fileURLToPath } from 'node:url';
 import { defineConfig } from 'vitest/config';
 
 // Dates are said in the reader's zone; tests read in one zone everywhere.
 process.env.TZ = 'UTC';
 
 export default defineConfig({
+  resolve: { alias: { '@': fileURLToPath(new URL('src', import.meta.url)) } },
   test: {
     projects: [
-      { test: { name: 'unit', include: ['tests/unit/**/*.test.ts'], testTimeout: 60_000 } },
+      { extends: true, test: { name: 'unit', include: ['tests/unit/**/*.test.ts'], testTimeout: 60_000 } },
       {
+        extends: true,
         test: {
           name: 'integration',
           include: ['tests/integration/**/*.test.ts'],

@@ -5,9 +5,9 @@ await build({
   entryPoints: {
     server: 'src/server/main.ts',
     engine: 'src/engine/main.ts',
-    'look-thread': 'src/engine/look-thread.ts',
-    'mail-worker': 'src/server/mail-worker.ts',
-    'calendar-worker': 'src/server/calendar-worker.ts',
+    'look-thread': 'src/engine/looks/look-thread.ts',
+    'mail-worker': 'src/server/checkins/mail-worker.ts',
+    'calendar-worker': 'src/server/workers/calendar-worker.ts',
     standins: 'src/standins/main.ts',
     demo: 'src/demo/main.ts',
   },

@@ -1,5 +1,5 @@
 import { randomBytes, scrypt, timingSafeEqual, type ScryptOptions } from 'node:crypto';
-import { withHashRoom } from './hash-room';
+import { withHashSlot } from './hash-limiter';
 
 /** scrypt (RFC 7914) with 64 MiB a guess. */
 const COST = { N: 2 ** 16, r: 8, p: 1 };
@@ -16,7 +16,7 @@ function derive(password: string, salt: Buffer, options: ScryptOptions): Promise
         (error, key) => (error ? reject(error) : resolve(key)),
       );
     });
-  return withHashRoom(work);
+  return withHashSlot(work);
 }
 
 /** "scrypt$N$r$p$salt$key", salt and key in base64url. */

@@ -1,18 +1,18 @@
 import { string } from 'yup';
-import { hashPassword, isPassword } from '../accounts/passwords';
-import type { ServerContext } from '../server/context';
-import type { Principal } from '../server/principal';
+import { hashPassword, isPassword } from '@/accounts/passwords';
+import type { ServerContext } from '@/server/context';
+import type { Principal } from '@/server/access/principal';
 import {
   endOtherSessions,
   endSession,
   fetchAccountByEmail,
   fetchSessions,
   saveAccountChange,
-} from '../store/accounts';
-import { clearSignInFailures } from '../store/sign-ins';
+} from '@/store/access/accounts';
+import { clearSignInFailures } from '@/store/access/sign-ins';
 import { notFound, Problem, refused } from './problem';
 import { authenticate, readJson } from './request';
-import { strictObject } from './schemas/common';
+import { strictObject } from '@/api/schemas/common';
 import { iso } from './shapes';
 import { asResponse, email, newPassword, throttleSignIn } from './sign-in';
 import { validateBody } from './validate';

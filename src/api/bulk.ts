@@ -1,8 +1,8 @@
-import { bulkRowsOf, MOST_BULK_ROWS, type BulkRow } from '../core/bulk-rows';
-import { spanSeconds } from '../core/timers';
-import { uniqueName } from '../core/unique-name';
-import { parseTyped, type Typed } from '../probes/address';
-import { probeKind, probeKinds } from '../probes/registry';
+import { bulkRowsOf, MOST_BULK_ROWS, type BulkRow } from '@/core/imports/bulk-rows';
+import { spanSeconds } from '@/core/imports/timers';
+import { uniqueName } from '@/core/settings/unique-name';
+import { parseTyped, type Typed } from '@/probes/frame/address';
+import { probeKind, probeKinds } from '@/probes/kinds/registry';
 import { Problem } from './problem';
 import { validateWatch, type Around } from './valid-watch';
 

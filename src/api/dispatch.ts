@@ -1,6 +1,6 @@
-import { EngineAwayError } from '../engine/link';
-import { logError } from '../server/log';
-import type { ServerContext } from '../server/context';
+import { EngineAwayError } from '@/engine/link/link';
+import { logError } from '@/server/base/log';
+import type { ServerContext } from '@/server/context';
 import { openApiDocument } from './openapi';
 import { Problem } from './problem';
 import { authenticate, publicBase, readJson } from './request';
@@ -26,7 +26,7 @@ function json(status: number, value: unknown): Response {
 
 async function answer(request: Request, path: string, context: ServerContext): Promise<Response> {
   const base = publicBase(request.headers, context.environment);
-  const mailDomain = context.mailDoor.domain;
+  const mailDomain = context.mailEndpoint.domain;
   const now = Date.now();
   await authenticate(request, context, now);
   if (path === '/openapi.json' && request.method === 'GET') return json(200, openApiDocument(base));

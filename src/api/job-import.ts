@@ -1,5 +1,5 @@
-import { cronInWords } from '../core/cron-words';
-import { calendarInWords } from '../core/calendar-words';
+import { cronInWords } from '@/core/schedule/cron-words';
+import { calendarInWords } from '@/core/schedule/calendar-words';
 import {
   leewayFor,
   readCrontab,
@@ -8,17 +8,17 @@ import {
   USUAL_WRAPPER,
   wrappedLine,
   type Crontab,
-} from '../core/crontab';
-import { formOf, isAnacrontab, type CrontabForm } from '../core/crontab-form';
-import type { CronDialect } from '../core/cron-times';
-import { jobName } from '../core/job-name';
-import { formatDuration } from '../core/duration';
-import { expressionLines, timesProblem } from '../core/schedule';
-import type { JobDraft, JobRow } from '../core/job-draft';
-import { dropIn, readTimers } from '../core/timers';
-import { uniqueName } from '../core/unique-name';
-import type { ScheduleConfig } from '../core/watch-config';
-import type { WatchWithStatus } from '../store/watches';
+} from '@/core/imports/crontab';
+import { formOf, isAnacrontab, type CrontabForm } from '@/core/imports/crontab-form';
+import type { CronDialect } from '@/core/schedule/cron-times';
+import { jobName } from '@/core/imports/job-name';
+import { formatDuration } from '@/core/time/duration';
+import { expressionLines, timesProblem } from '@/core/schedule/schedule';
+import type { JobDraft, JobRow } from '@/core/imports/job-draft';
+import { dropIn, readTimers } from '@/core/imports/timers';
+import { uniqueName } from '@/core/settings/unique-name';
+import type { ScheduleConfig } from '@/core/settings/watch-config';
+import type { WatchWithStatus } from '@/store/watches/watches';
 
 export interface ImportWish {
   text: string;

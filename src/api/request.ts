@@ -1,8 +1,8 @@
-import { OutsideError, readBounded } from '../outside/read';
-import { CLIENT_HEADER, LOCAL_HEADER } from '../server/proxy';
-import { linkBase, type Environment } from '../core/environment';
-import type { ServerContext } from '../server/context';
-import { whoAsks, type Principal } from '../server/principal';
+import { OutsideError, readBounded } from '@/outside/read';
+import { CLIENT_HEADER, LOCAL_HEADER } from '@/server/access/proxy';
+import { linkBase, type Environment } from '@/core/settings/environment';
+import type { ServerContext } from '@/server/context';
+import { whoAsks, type Principal } from '@/server/access/principal';
 import { Problem } from './problem';
 
 /** The host the client asked for; forwarded headers were cleaned by the front door. */

@@ -1,5 +1,5 @@
 import type { AnySchema } from 'yup';
-import type { ServerContext } from '../server/context';
+import type { ServerContext } from '@/server/context';
 
 /** What a handler is given. */
 export interface Call {

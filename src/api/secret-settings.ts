@@ -1,6 +1,6 @@
-import type { ProbeKind } from '../probes/kind';
-import { secretsOf } from '../probes/registry';
-import type { Vault } from '../store/vault';
+import type { ProbeKind } from '@/probes/frame/kind';
+import { secretsOf } from '@/probes/kinds/registry';
+import type { Vault } from '@/store/db/vault';
 
 type Settings = Record<string, unknown>;
 

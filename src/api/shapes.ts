@@ -1,21 +1,21 @@
-import { causeAdvice, causeSentence } from '../core/causes';
-import type { Finding } from '../core/finding';
-import { asKnown } from '../core/known-state';
-import { mailAddressOf } from '../core/mail-words';
-import type { WatchConfig } from '../core/watch-config';
-import { troubleAdvice, troubleSentence } from '../core/ladder-text';
-import { channelKind } from '../channels/registry';
-import { probeKind } from '../probes/registry';
-import { openSecrets, type Vault } from '../store/vault';
+import { causeAdvice, causeSentence } from '@/core/causes/causes';
+import type { Finding } from '@/core/causes/finding';
+import { asKnown } from '@/core/settings/known-state';
+import { mailAddressOf } from '@/core/reports/mail-words';
+import type { WatchConfig } from '@/core/settings/watch-config';
+import { troubleAdvice, troubleSentence } from '@/core/causes/ladder-text';
+import { channelKind } from '@/channels/registry';
+import { probeKind } from '@/probes/kinds/registry';
+import { openSecrets, type Vault } from '@/store/db/vault';
 import { withoutSecrets } from './secret-settings';
-import type { Channel } from '../store/channels';
-import type { KeptEvidence } from '../store/evidence';
-import type { KeptFinding } from '../store/findings';
-import type { Incident } from '../store/incidents';
-import type { Outage } from '../store/outages';
-import type { KeptReport } from '../store/reports';
-import type { WatchWithStatus } from '../store/watches';
-import type { MaintenanceWindow } from '../store/windows';
+import type { Channel } from '@/store/messages/channels';
+import type { KeptEvidence } from '@/store/history/evidence';
+import type { KeptFinding } from '@/store/history/findings';
+import type { Incident } from '@/store/pages/incidents';
+import type { Outage } from '@/store/history/outages';
+import type { KeptReport } from '@/store/history/reports';
+import type { WatchWithStatus } from '@/store/watches/watches';
+import type { MaintenanceWindow } from '@/store/pages/windows';
 
 /** How things look in the API: times as ISO 8601, causes with their sentence and advice. */
 

@@ -9,10 +9,10 @@ import {
   type OwnConfig,
   type Resolved,
   type Values,
-} from '../core/cascade';
-import { settingValueText } from '../core/setting-words';
-import { sharedWords } from '../probes/shared-words';
-import type { WatchWithStatus } from '../store/watches';
+} from '@/core/settings/cascade';
+import { settingValueText } from '@/core/settings/setting-words';
+import { sharedWords } from '@/probes/diagnosis/shared-words';
+import type { WatchWithStatus } from '@/store/watches/watches';
 import { refused } from './problem';
 import { circleAmong } from './valid-watch';
 

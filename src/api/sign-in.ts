@@ -1,12 +1,12 @@
 import { timingSafeEqual } from 'node:crypto';
 import { string } from 'yup';
-import { cookieValue, SESSION_COOKIE, SESSION_MS } from '../accounts/cookie';
-import { TooBusyError } from '../accounts/hash-room';
-import { hashPassword, isPassword } from '../accounts/passwords';
-import { hashSecret, newSecret } from '../accounts/secrets';
-import { FORGET_FAILURES_MS, signInWaitMs, throttledClient } from '../core/sign-in-throttle';
-import { formatDuration } from '../core/duration';
-import type { ServerContext } from '../server/context';
+import { cookieValue, SESSION_COOKIE, SESSION_MS } from '@/accounts/cookie';
+import { TooBusyError } from '@/accounts/hash-limiter';
+import { hashPassword, isPassword } from '@/accounts/passwords';
+import { hashSecret, newSecret } from '@/accounts/secrets';
+import { FORGET_FAILURES_MS, signInWaitMs, throttledClient } from '@/core/limits/sign-in-throttle';
+import { formatDuration } from '@/core/time/duration';
+import type { ServerContext } from '@/server/context';
 import {
   deleteSession,
   fetchAccountByEmail,
@@ -14,11 +14,11 @@ import {
   saveAccount,
   saveSession,
   type Account,
-} from '../store/accounts';
-import { fetchSignInFailures, isKnownClient, saveSignIn, saveSignInFailure } from '../store/sign-ins';
+} from '@/store/access/accounts';
+import { fetchSignInFailures, isKnownClient, saveSignIn, saveSignInFailure } from '@/store/access/sign-ins';
 import { Problem, refused } from './problem';
 import { clientOf, isLocal, isSecure, readJson, refuseCrossSite } from './request';
-import { strictObject } from './schemas/common';
+import { strictObject } from '@/api/schemas/common';
 import { validateBody } from './validate';
 
 const SHORTEST_PASSWORD = 10;

@@ -6,14 +6,14 @@ import {
   wholeConfig,
   type Levels,
   type OwnConfig,
-} from '../core/cascade';
-import { circleFrom } from '../core/graph';
-import type { WatchConfig } from '../core/watch-config';
-import { probeKind } from '../probes/registry';
-import type { Vault } from '../store/vault';
-import type { WatchWithStatus } from '../store/watches';
+} from '@/core/settings/cascade';
+import { circleFrom } from '@/core/settings/graph';
+import type { WatchConfig } from '@/core/settings/watch-config';
+import { probeKind } from '@/probes/kinds/registry';
+import type { Vault } from '@/store/db/vault';
+import type { WatchWithStatus } from '@/store/watches/watches';
 import { Problem, refused } from './problem';
-import { checkinSchema, probeSchema, watchKindIds } from './schemas/watch';
+import { checkinSchema, probeSchema, watchKindIds } from '@/api/schemas/watch';
 import { sealSecrets, splitKept } from './secret-settings';
 import { validateBody } from './validate';
 

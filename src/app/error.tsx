@@ -1,7 +1,7 @@
 'use client';
 
-import { Button } from '../ui/button';
-import { Entrance } from '../ui/entrance';
+import { Button } from '@/ui/basic/button';
+import { Entrance } from '@/ui/shell/entrance';
 
 export default function ErrorScreen({ reset }: { reset: () => void }) {
   return (

@@ -1,8 +1,8 @@
 import type { Metadata } from 'next';
 import { cookies } from 'next/headers';
 import type { ReactNode } from 'react';
-import { serverContext } from '../server/context';
-import { ZoneProvider } from '../ui/zone';
+import { serverContext } from '@/server/context';
+import { ZoneProvider } from '@/ui/form/zone';
 import './globals.css';
 
 export const metadata: Metadata = { title: { default: 'Calm Lantern', template: '%s · Calm Lantern' } };

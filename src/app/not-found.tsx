@@ -1,5 +1,5 @@
 import Link from 'next/link';
-import { Entrance } from '../ui/entrance';
+import { Entrance } from '@/ui/shell/entrance';
 
 export default function NotFound() {
   return (

@@ -1,6 +1,6 @@
 import { notFound } from 'next/navigation';
-import { serverContext } from '../server/context';
-import { fetchPage, type Page } from '../store/pages';
+import { serverContext } from '@/server/context';
+import { fetchPage, type Page } from '@/store/pages/pages';
 
 /** The public page a path names by its id; "not found" for anything else. */
 export async function pageOfPath(id: string): Promise<Page> {

@@ -1,12 +1,12 @@
 import { cookies, headers } from 'next/headers';
 import { redirect } from 'next/navigation';
 import { cache } from 'react';
-import { SESSION_COOKIE } from '../accounts/cookie';
-import { hashSecret } from '../accounts/secrets';
-import { isLocal, publicBase } from '../api/request';
-import { requestTime } from '../server/clock';
-import { serverContext } from '../server/context';
-import { fetchSession, hasAccounts, type Session } from '../store/accounts';
+import { SESSION_COOKIE } from '@/accounts/cookie';
+import { hashSecret } from '@/accounts/secrets';
+import { isLocal, publicBase } from '@/api/request';
+import { requestTime } from '@/server/base/clock';
+import { serverContext } from '@/server/context';
+import { fetchSession, hasAccounts, type Session } from '@/store/access/accounts';
 
 /** The session of the request, or null; asked once for all that is drawn for it. */
 const currentSession = cache(async (): Promise<Session | null> => {

@@ -1,8 +1,8 @@
 import { notFound } from 'next/navigation';
-import { asKnown } from '../core/known-state';
-import { requestTime } from '../server/clock';
-import { serverContext } from '../server/context';
-import { fetchWatch, type WatchWithStatus } from '../store/watches';
+import { asKnown } from '@/core/settings/known-state';
+import { requestTime } from '@/server/base/clock';
+import { serverContext } from '@/server/context';
+import { fetchWatch, type WatchWithStatus } from '@/store/watches/watches';
 
 /** The watch a path names; "not found" for anything else. */
 export async function watchOfPath(id: string): Promise<WatchWithStatus> {

@@ -1,5 +1,5 @@
 import type { ObjectSchema } from 'yup';
-import type { MessageText } from '../core/message';
+import type { MessageText } from '@/core/messages/message';
 
 /** The other side's answer to one attempt. */
 export interface Answer {

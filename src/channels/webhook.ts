@@ -1,8 +1,8 @@
 import { object, string } from 'yup';
-import { messageAsPlainText } from '../core/message';
-import { Blanker } from '../core/secret-forms';
-import { limitTime } from '../outside/limit';
-import { OutsideError, readBounded } from '../outside/read';
+import { messageAsPlainText } from '@/core/messages/message';
+import { Blanker } from '@/core/text/secret-forms';
+import { limitTime } from '@/outside/limit';
+import { OutsideError, readBounded } from '@/outside/read';
 import type { Answer, ChannelKind } from './kind';
 
 export interface WebhookSettings {

@@ -1,8 +1,8 @@
 import { writeFileSync } from 'node:fs';
 import { join } from 'node:path';
-import { linkBase, readEnvironment } from '../core/environment';
-import { openStore } from '../store/connection';
-import { savePulse } from '../store/ears';
+import { linkBase, readEnvironment } from '@/core/settings/environment';
+import { openStore } from '@/store/db/connection';
+import { savePulse } from '@/store/history/intake-gaps';
 import { fillDemo } from './fill';
 
 /** Fills the demo data and writes which jobs the practice harbour is to run. */

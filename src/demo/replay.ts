@@ -1,7 +1,7 @@
-import { decide } from '../core/decide';
-import { messageFor, runOf } from '../core/event-message';
-import { newStatus, type Input, type Rules, type Status } from '../core/status';
-import type { Outcome, Recorder } from '../store/recorder';
+import { decide } from '@/core/lifecycle/decide';
+import { messageFor, runOf } from '@/core/messages/event-message';
+import { newStatus, type Input, type Rules, type Status } from '@/core/lifecycle/status';
+import type { Outcome, Recorder } from '@/store/history/recorder';
 
 const BATCH = 4000;
 

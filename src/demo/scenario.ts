@@ -1,5 +1,5 @@
-import type { CauseCode, CauseDetail } from '../core/causes';
-import type { ScheduleConfig } from '../core/watch-config';
+import type { CauseCode, CauseDetail } from '@/core/causes/causes';
+import type { ScheduleConfig } from '@/core/settings/watch-config';
 
 const MINUTE = 60_000;
 const HOUR = 60 * MINUTE;

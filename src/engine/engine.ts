@@ -1,32 +1,32 @@
 import { setMaxListeners } from 'node:events';
 import type { Knex } from 'knex';
 import type { LookupFunction } from 'node:net';
-import type { Answer } from '../channels/kind';
-import { composeMessage } from '../core/message';
-import { isOurOwnFault } from '../core/causes';
-import type { Evidence, FailedFinding, Finding } from '../core/finding';
-import type { State } from '../core/state';
-import type { ProbeConfig } from '../core/watch-config';
-import { nextPlannedLook, offsetOf } from '../core/schedule';
-import { fetchPageWords } from '../probes/page-words';
-import type { WebSettings } from '../probes/web';
-import { ClockWatch } from './clock-watch';
-import { DiskRoom } from './disk-room';
-import { isFullError } from '../store/connection';
-import { Inbox } from './inbox';
-import { Keeper } from './keeper';
-import { LookQueue } from './look-queue';
-import { LineWatch } from './line-watch';
-import { runLook, runWalk, type LookerOptions } from './looker';
-import { LookThreads, type LookThreadsOptions } from './look-threads';
-import { makeOffers } from './offers';
-import { Outbox, sendThrough } from './outbox';
-import type { EngineCall, EngineCalls, EngineNews } from './protocol';
-import { SelfWatch } from './self-watch';
-import { openSecrets, type Vault } from '../store/vault';
-import type { Watch } from '../store/watches';
-import { WatchBook, type BookedWatch } from './watch-book';
-import { partsOf } from './ties';
+import type { Answer } from '@/channels/kind';
+import { composeMessage } from '@/core/messages/message';
+import { isOurOwnFault } from '@/core/causes/causes';
+import type { Evidence, FailedFinding, Finding } from '@/core/causes/finding';
+import type { State } from '@/core/lifecycle/state';
+import type { ProbeConfig } from '@/core/settings/watch-config';
+import { nextPlannedLook, offsetOf } from '@/core/schedule/schedule';
+import { fetchPageWords } from '@/probes/diagnosis/page-words';
+import type { WebSettings } from '@/probes/kinds/web';
+import { ClockMonitor } from '@/engine/own/clock-monitor';
+import { DiskSpace } from '@/engine/own/disk-space';
+import { isFullError } from '@/store/db/connection';
+import { ReportFeed } from '@/engine/state/report-feed';
+import { Housekeeping } from '@/engine/state/housekeeping';
+import { Scheduler } from '@/engine/looks/scheduler';
+import { UplinkMonitor } from '@/engine/own/uplink-monitor';
+import { runLook, runWalk, type LookRunnerOptions } from '@/engine/looks/look-runner';
+import { LookThreads, type LookThreadsOptions } from '@/engine/looks/look-threads';
+import { makeOffers } from '@/engine/looks/offers';
+import { Dispatcher, sendThrough } from '@/engine/messages/dispatcher';
+import type { EngineCall, EngineCalls, EngineNews } from '@/engine/link/protocol';
+import { SelfMonitor } from '@/engine/own/self-monitor';
+import { openSecrets, type Vault } from '@/store/db/vault';
+import type { Watch } from '@/store/watches/watches';
+import { WatchRegistry, type RegisteredWatch } from '@/engine/state/watch-registry';
+import { partsOf } from '@/engine/state/dependencies';
 
 export interface EngineOptions {
   db: Knex;
@@ -68,21 +68,21 @@ type Handlers = { [C in EngineCall]: (ask: EngineCalls[C]['ask']) => Promise<Eng
 
 /** The long-running part: looks, the check-in inbox, the outbox, rollups and retention. */
 export class Engine {
-  private readonly book: WatchBook;
-  private readonly inbox: Inbox;
-  private readonly outbox: Outbox;
-  private readonly keeper: Keeper;
-  private readonly queue: LookQueue;
+  private readonly registry: WatchRegistry;
+  private readonly inbox: ReportFeed;
+  private readonly outbox: Dispatcher;
+  private readonly housekeeping: Housekeeping;
+  private readonly queue: Scheduler;
   private readonly abort = new AbortController();
   private readonly timers: NodeJS.Timeout[] = [];
   private readonly lastFindings = new Map<number, Finding>();
   /** Watches whose next look compares with nothing from before. */
   private readonly afresh = new Set<number>();
-  private readonly line: LineWatch;
-  private readonly looker: LookerOptions;
+  private readonly line: UplinkMonitor;
+  private readonly looker: LookRunnerOptions;
   private readonly threads: LookThreads;
-  private readonly self: SelfWatch;
-  private readonly clock: ClockWatch;
+  private readonly self: SelfMonitor;
+  private readonly clock: ClockMonitor;
   private closing: Promise<void> | null = null;
 
   constructor(
@@ -90,17 +90,17 @@ export class Engine {
     private readonly onStop: () => void,
   ) {
     const { db, now, onError, monotonic } = options;
-    const room = options.dataFolder === undefined ? null : new DiskRoom(options.dataFolder);
+    const room = options.dataFolder === undefined ? null : new DiskSpace(options.dataFolder);
     // Every ping of a ladder that is being walked listens for being called off.
     setMaxListeners(0, this.abort.signal);
-    this.outbox = new Outbox({
+    this.outbox = new Dispatcher({
       db,
       vault: options.vault,
       now,
       onError,
       onDelivered: () => options.onNews({ watches: [], deliveries: true }),
     });
-    this.book = new WatchBook({
+    this.registry = new WatchRegistry({
       db,
       now,
       zone: options.zone,
@@ -114,10 +114,10 @@ export class Engine {
       },
       isFull: () => room?.state() === 'full',
     });
-    this.inbox = new Inbox(db, this.book);
-    this.keeper = new Keeper({
+    this.inbox = new ReportFeed(db, this.registry);
+    this.housekeeping = new Housekeeping({
       db,
-      book: this.book,
+      registry: this.registry,
       now,
       monotonic,
       keepFindingsDays: options.keepFindingsDays,
@@ -126,25 +126,25 @@ export class Engine {
       onWindowClosed: (id) => void this.lookSoon(id),
       onError,
     });
-    this.line = new LineWatch({
+    this.line = new UplinkMonitor({
       ...options,
-      book: this.book,
+      registry: this.registry,
       signal: this.abort.signal,
       onMessage: () => this.outbox.wake(),
       lookAgain: (id) => void this.lookSoon(id),
     });
-    this.self = new SelfWatch({
+    this.self = new SelfMonitor({
       ...options,
-      book: this.book,
+      registry: this.registry,
       room,
       isBlind: () => this.line.out,
       onMessage: () => this.outbox.wake(),
     });
-    this.clock = new ClockWatch({ now, monotonic }, (byMs) => void this.clockJumped(byMs).catch(onError));
+    this.clock = new ClockMonitor({ now, monotonic }, (byMs) => void this.clockJumped(byMs).catch(onError));
     const { lookup, vault } = options;
     const other = (id: number) => {
-      const booked = this.book.get(id);
-      return booked ? { name: booked.watch.name, state: booked.status.state } : null;
+      const registered = this.registry.get(id);
+      return registered ? { name: registered.watch.name, state: registered.status.state } : null;
     };
     this.looker = { now, monotonic, lookup, vault, other, signal: this.abort.signal };
     this.threads = new LookThreads({
@@ -154,7 +154,7 @@ export class Engine {
       onlyHere: (watch) => partsOf(watch).length > 0,
       onError,
     });
-    this.queue = new LookQueue({
+    this.queue = new Scheduler({
       now,
       monotonic,
       setTimer: (run, ms) => setTimeout(run, ms),
@@ -167,34 +167,34 @@ export class Engine {
 
   async start(): Promise<void> {
     this.threads.begin();
-    await this.book.load();
+    await this.registry.load();
     await this.inbox.open();
-    await this.keeper.loadWindows();
+    await this.housekeeping.loadWindows();
     await this.line.load();
     await this.self.load();
     await this.inbox.drain();
     // A clock that was wrong at the last run may have planned for times that will not come for long.
-    for (const booked of this.book.all()) {
-      if ((booked.status.lastAt ?? 0) > this.options.now())
-        this.book.apply(booked.watch.id, { type: 'clock' });
-      this.reconcile(booked);
+    for (const registered of this.registry.all()) {
+      if ((registered.status.lastAt ?? 0) > this.options.now())
+        this.registry.apply(registered.watch.id, { type: 'clock' });
+      this.reconcile(registered);
     }
     this.timers.push(
       setInterval(() => this.clock.glance(), TICK_MS),
       setInterval(() => this.self.tick(), TICK_MS),
-      setInterval(() => this.keeper.tick(), TICK_MS),
+      setInterval(() => this.housekeeping.tick(), TICK_MS),
       setInterval(() => void this.drainInbox(), TICK_MS),
       setInterval(() => this.line.tick(), TICK_MS),
-      setInterval(() => void this.keeper.sweep().catch(this.options.onError), SWEEP_MS),
+      setInterval(() => void this.housekeeping.sweep().catch(this.options.onError), SWEEP_MS),
     );
-    void this.keeper.sweep().catch(this.options.onError);
+    void this.housekeeping.sweep().catch(this.options.onError);
     await this.outbox.open();
   }
 
   /** The wall clock was set, or the machine slept: what was planned by it is planned anew. */
   private async clockJumped(byMs: number): Promise<void> {
-    this.keeper.clockJumped();
-    for (const booked of this.book.all()) this.reconcile(booked);
+    this.housekeeping.clockJumped();
+    for (const registered of this.registry.all()) this.reconcile(registered);
     await this.outbox.clockJumped(byMs);
     await this.self.noteJump(byMs);
   }
@@ -204,10 +204,10 @@ export class Engine {
   }
 
   /** Brings a watch in line with what was set: paused or not, and when it is looked at next. */
-  private reconcile(booked: BookedWatch): void {
-    const { watch, status, rules } = booked;
-    if (watch.paused && status.state !== 'paused') this.book.apply(watch.id, { type: 'pause' });
-    if (!watch.paused && status.state === 'paused') this.book.apply(watch.id, { type: 'resume' });
+  private reconcile(registered: RegisteredWatch): void {
+    const { watch, status, rules } = registered;
+    if (watch.paused && status.state !== 'paused') this.registry.apply(watch.id, { type: 'pause' });
+    if (!watch.paused && status.state === 'paused') this.registry.apply(watch.id, { type: 'resume' });
     if (rules.type !== 'probe' || watch.paused) {
       this.queue.remove(watch.id);
       return;
@@ -219,11 +219,11 @@ export class Engine {
     const missed = !rules.cron && (status.coveredUntil === null || status.coveredUntil <= now);
     const never = status.lastAt === null;
     const at = never ? now : missed ? Math.min(regular, now + spread) : regular;
-    this.queue.schedule(watch.id, booked.host, at);
+    this.queue.schedule(watch.id, registered.host, at);
   }
 
   /** What the look before found to compare with, unless it is to be forgotten. */
-  private beforeOf({ watch }: BookedWatch): Evidence | undefined {
+  private beforeOf({ watch }: RegisteredWatch): Evidence | undefined {
     if (this.afresh.delete(watch.id)) return undefined;
     const before = (this.lastFindings.get(watch.id) ?? watch.lastFinding)?.evidence;
     return before?.baseline === undefined ? undefined : pickBaseline(before);
@@ -236,18 +236,18 @@ export class Engine {
     config: ProbeConfig,
     failed: FailedFinding,
   ): Promise<Finding> {
-    const known = this.book.get(id)?.status.outage && !this.book.isNews(id, failed);
+    const known = this.registry.get(id)?.status.outage && !this.registry.isNews(id, failed);
     if (await this.line.isOut(!known)) {
       return { at: failed.at, ms: failed.ms, verdict: 'failed', cause: 'look.no-line', detail: {} };
     }
-    if (!this.book.isNews(id, failed)) return failed;
+    if (!this.registry.isNews(id, failed)) return failed;
     const [walk] = await Promise.all([runWalk(kind, config, failed, this.looker), this.lookBelow(id)]);
     return walk ? { ...failed, evidence: { ...failed.evidence, walk } } : failed;
   }
 
   /** Has what a watch rests on looked at first, for a limited time: whose trouble is it? */
   private async lookBelow(id: number): Promise<void> {
-    const below = this.book.ties.belowOf(id).filter((other) => !this.book.get(other)?.status.failing);
+    const below = this.registry.ties.belowOf(id).filter((other) => !this.registry.get(other)?.status.failing);
     if (below.length === 0) return;
     const looks = Promise.all(below.map((other) => this.lookSoon(other)));
     let timer: NodeJS.Timeout | undefined;
@@ -258,67 +258,67 @@ export class Engine {
   /** What rests on a watch that came back is looked at again; what it is a part of is put together anew. */
   private passOn(id: number, from: State, to: State): void {
     if (from === 'down' && (to === 'up' || to === 'slow')) {
-      for (const other of this.book.ties.restingOn(id)) {
-        if (this.book.get(other)?.status.outage) void this.lookSoon(other);
+      for (const other of this.registry.ties.restingOn(id)) {
+        if (this.registry.get(other)?.status.outage) void this.lookSoon(other);
       }
     }
-    for (const whole of this.book.ties.wholesOf(id)) void this.lookSoon(whole);
+    for (const whole of this.registry.ties.wholesOf(id)) void this.lookSoon(whole);
   }
 
   private async look(id: number): Promise<void> {
-    const booked = this.book.get(id);
-    if (!booked || booked.watch.config.type !== 'probe') return;
-    const { config, kind } = booked.watch;
+    const registered = this.registry.get(id);
+    if (!registered || registered.watch.config.type !== 'probe') return;
+    const { config, kind } = registered.watch;
     let lookedAt = this.options.now();
     try {
-      let finding = await this.threads.look({ id, kind, config }, this.beforeOf(booked));
+      let finding = await this.threads.look({ id, kind, config }, this.beforeOf(registered));
       lookedAt = finding.at;
       if (finding.verdict === 'failed' && !isOurOwnFault(finding.cause)) {
         finding = await this.doubt(id, kind, config, finding);
       }
       // The watch may have been changed, paused or deleted while we looked.
-      if (this.abort.signal.aborted || this.book.get(id)?.watch.config !== config) return;
+      if (this.abort.signal.aborted || this.registry.get(id)?.watch.config !== config) return;
       this.lastFindings.set(id, finding);
       this.self.noteFinding(id, finding);
-      this.book.apply(id, { type: 'finding', finding });
+      this.registry.apply(id, { type: 'finding', finding });
     } finally {
-      const current = this.book.get(id);
+      const current = this.registry.get(id);
       if (current) this.scheduleNext(current, lookedAt);
     }
   }
 
-  private scheduleNext(booked: BookedWatch, lookedAt: number): void {
-    const { watch, rules, status } = booked;
+  private scheduleNext(registered: RegisteredWatch, lookedAt: number): void {
+    const { watch, rules, status } = registered;
     if (rules.type !== 'probe' || status.state === 'paused') return;
     const now = this.options.now();
     const regular = nextPlannedLook(rules, watch.id, Math.max(lookedAt, now));
     const at = status.state === 'doubtful' ? Math.min(regular, now + rules.secondLookGapMs) : regular;
-    this.queue.schedule(watch.id, booked.host, at);
+    this.queue.schedule(watch.id, registered.host, at);
   }
 
   private async lookSoon(id: number): Promise<void> {
-    const booked = this.book.get(id);
-    if (booked?.rules.type !== 'probe' || booked.watch.paused || this.closing) return;
-    await this.queue.runNow(id, booked.host);
+    const registered = this.registry.get(id);
+    if (registered?.rules.type !== 'probe' || registered.watch.paused || this.closing) return;
+    await this.queue.runNow(id, registered.host);
   }
 
   /** Goes on with a watch as it is now. What is new, looks elsewhere or was paused is looked at at once. */
-  private takeOver(id: number, before: Watch | undefined, booked: BookedWatch | null): State | null {
-    if (!booked) {
+  private takeOver(id: number, before: Watch | undefined, registered: RegisteredWatch | null): State | null {
+    if (!registered) {
       this.queue.remove(id);
       this.threads.forget(id);
       const gone = { id, state: 'paused' as const, at: this.options.now() };
       this.options.onNews({ watches: [gone], deliveries: false });
       return null;
     }
-    const elsewhere = settingsOf(before) !== settingsOf(booked.watch);
+    const elsewhere = settingsOf(before) !== settingsOf(registered.watch);
     if (elsewhere) this.afresh.add(id);
-    this.reconcile(booked);
-    const { watch, rules } = booked;
+    this.reconcile(registered);
+    const { watch, rules } = registered;
     if (rules.type === 'probe' && !watch.paused && (elsewhere || before?.paused !== false)) {
-      this.queue.schedule(id, booked.host, this.options.now());
+      this.queue.schedule(id, registered.host, this.options.now());
     }
-    return booked.status.state;
+    return registered.status.state;
   }
 
   readonly handlers: Handlers = {
@@ -333,12 +333,12 @@ export class Engine {
     },
     lookNow: async ({ watchId, afresh }) => {
       if (afresh) this.afresh.add(watchId);
-      const booked = this.book.get(watchId) ?? (await this.book.reload([watchId]))[0];
-      if (!booked) throw new Error(`There is no watch ${watchId}.`);
-      if (booked.rules.type !== 'probe')
+      const registered = this.registry.get(watchId) ?? (await this.registry.reload([watchId]))[0];
+      if (!registered) throw new Error(`There is no watch ${watchId}.`);
+      if (registered.rules.type !== 'probe')
         throw new Error('A check-in watch waits to hear; there is nothing to look at.');
-      await this.queue.runNow(watchId, booked.host);
-      await this.book.flush();
+      await this.queue.runNow(watchId, registered.host);
+      await this.registry.flush();
       const finding = this.lastFindings.get(watchId);
       if (!finding) throw new Error('The watch changed while it was looked at. Look again.');
       return finding;
@@ -350,16 +350,16 @@ export class Engine {
       );
       return sendThrough(kind, settings, text, this.abort.signal, this.options.vault);
     },
-    lineChanged: async () => {
+    uplinkChanged: async () => {
       await this.line.load();
       return { out: await this.line.isOut() };
     },
     watchesChanged: async ({ watchIds }) => {
-      const before = new Map(watchIds.map((id) => [id, this.book.get(id)?.watch]));
-      const booked = await this.book.reload(watchIds);
+      const before = new Map(watchIds.map((id) => [id, this.registry.get(id)?.watch]));
+      const registered = await this.registry.reload(watchIds);
       this.outbox.wake();
-      const states = booked.map((one, i) => this.takeOver(watchIds[i]!, before.get(watchIds[i]!), one));
-      await this.book.flush();
+      const states = registered.map((one, i) => this.takeOver(watchIds[i]!, before.get(watchIds[i]!), one));
+      await this.registry.flush();
       return { states };
     },
     inbox: async () => {
@@ -371,9 +371,9 @@ export class Engine {
       return {};
     },
     windowsChanged: async () => {
-      await this.keeper.loadWindows();
-      this.keeper.tick();
-      await this.book.flush();
+      await this.housekeeping.loadWindows();
+      this.housekeeping.tick();
+      await this.registry.flush();
       return {};
     },
     ping: async () => ({ pid: process.pid }),
@@ -389,7 +389,7 @@ export class Engine {
       for (const timer of this.timers) clearInterval(timer);
       await this.queue.close();
       await this.drainInbox();
-      await this.book.flush();
+      await this.registry.flush();
       await this.self.close();
       await this.outbox.close(OUTBOX_GRACE_MS);
       this.abort.abort();

@@ -2,10 +2,10 @@ import { chmodSync, existsSync, unlinkSync } from 'node:fs';
 import { connect, createServer, type Server, type Socket } from 'node:net';
 import { availableParallelism } from 'node:os';
 import { fileURLToPath } from 'node:url';
-import { linkBase, readEnvironment } from '../core/environment';
-import { lookupWith, parseHosts } from '../probes/lookup';
-import { openStore } from '../store/connection';
-import { openVault } from '../store/vault';
+import { linkBase, readEnvironment } from '@/core/settings/environment';
+import { lookupWith, parseHosts } from '@/probes/transport/lookup';
+import { openStore } from '@/store/db/connection';
+import { openVault } from '@/store/db/vault';
 import { Engine } from './engine';
 import {
   attachLines,
@@ -14,7 +14,7 @@ import {
   type EngineCall,
   type EngineNews,
   type Line,
-} from './protocol';
+} from '@/engine/link/protocol';
 
 /** Without a front door for this long, the engine ends: nobody is left who could stop it. */
 const ALONE_LIMIT_MS = 10 * 60_000;

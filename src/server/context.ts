@@ -1,10 +1,10 @@
 import type { EventEmitter } from 'node:events';
 import type { Knex } from 'knex';
-import type { Environment } from '../core/environment';
-import type { EngineCall, EngineCalls } from '../engine/protocol';
-import type { Vault } from '../store/vault';
-import type { CalendarReader } from './calendar-reader';
-import type { MailDoorPort } from './mail-door';
+import type { Environment } from '@/core/settings/environment';
+import type { EngineCall, EngineCalls } from '@/engine/link/protocol';
+import type { Vault } from '@/store/db/vault';
+import type { CalendarReader } from '@/server/workers/calendar-reader';
+import type { MailEndpointPort } from '@/server/checkins/mail-endpoint';
 
 /** What the pages need of the engine. */
 export interface EnginePort {
@@ -18,7 +18,7 @@ export interface ServerContext {
   engine: EnginePort;
   vault: Vault;
   environment: Environment;
-  mailDoor: MailDoorPort;
+  mailEndpoint: MailEndpointPort;
   calendars: Pick<CalendarReader, 'daysOff'>;
   /** Emits "watches" (EngineNews['watches']), "deliveries", "mails", "pages" (a page id). */
   hub: EventEmitter;

@@ -1,19 +1,19 @@
 import { createServer, type IncomingMessage, type Server, type ServerResponse } from 'node:http';
-import { handleCheckin } from './checkin';
-import type { Inbox } from './inbox';
-import type { LiveDesk } from './live';
-import type { PageCache } from './page-cache';
-import { malformed, sayRefusal, type Guard } from './guard';
-import { logError } from './log';
-import { comesFromHere, LOCAL_HEADER, type ProxyTrust } from './proxy';
-import { dropUnknownHeaders, setContentPolicy, setSecurityHeaders } from './security-headers';
+import { handleCheckin } from '@/server/checkins/checkin';
+import type { ReportIntake } from '@/server/checkins/report-intake';
+import type { LiveDesk } from '@/server/pages/live';
+import type { PageCache } from '@/server/pages/page-cache';
+import { malformed, sayRefusal, type Guard } from '@/server/access/guard';
+import { logError } from '@/server/base/log';
+import { comesFromHere, LOCAL_HEADER, type ProxyTrust } from '@/server/access/proxy';
+import { dropUnknownHeaders, setContentPolicy, setSecurityHeaders } from '@/server/access/security-headers';
 
 export interface FrontDoorParts {
   trust: ProxyTrust;
   guard: Guard;
   /** The public address is https. */
   encrypted: boolean;
-  inbox: Inbox;
+  inbox: ReportIntake;
   live: LiveDesk;
   /** The wrapper for jobs, with the address it was asked for at. */
   wrapper: (request: IncomingMessage) => string;

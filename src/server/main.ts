@@ -2,35 +2,35 @@ import { EventEmitter } from 'node:events';
 import { mkdirSync } from 'node:fs';
 import type { IncomingMessage, ServerResponse } from 'node:http';
 import { join } from 'node:path';
-import { linkBase, readEnvironment, type Environment } from '../core/environment';
-import { ownTroubleText } from '../core/own-trouble';
-import type { EngineNews } from '../engine/protocol';
-import { sealChannelSettings } from '../store/channels';
-import { defaultsOfKinds, shippedForKinds } from '../probes/registry';
-import { saveShipped } from '../store/cascade';
-import { openStore } from '../store/connection';
-import { saveOpening, savePulse } from '../store/ears';
-import { fetchOpenOwnTroubles } from '../store/own-troubles';
-import { hasAccounts } from '../store/accounts';
-import { fetchPageBySlug } from '../store/pages';
-import { checkDataFolder, takeDataFolder } from '../store/preflight';
-import { isKeyLost, openVault, prepareKeys } from '../store/vault';
-import { fetchMailDoor } from '../store/mail-door';
-import { Inbox } from './inbox';
-import { MailDoor } from './mail-door';
-import { CalendarReader } from './calendar-reader';
-import { MailReader } from './mail-reader';
-import { wrapperFor } from './wrapper';
+import { linkBase, readEnvironment, type Environment } from '@/core/settings/environment';
+import { ownTroubleText } from '@/core/causes/own-trouble';
+import type { EngineNews } from '@/engine/link/protocol';
+import { sealChannelSettings } from '@/store/messages/channels';
+import { defaultsOfKinds, shippedForKinds } from '@/probes/kinds/registry';
+import { saveShipped } from '@/store/watches/cascade';
+import { openStore } from '@/store/db/connection';
+import { saveOpening, savePulse } from '@/store/history/intake-gaps';
+import { fetchOpenOwnTroubles } from '@/store/history/own-troubles';
+import { hasAccounts } from '@/store/access/accounts';
+import { fetchPageBySlug } from '@/store/pages/pages';
+import { checkDataFolder, takeDataFolder } from '@/store/db/preflight';
+import { isKeyLost, openVault, prepareKeys } from '@/store/db/vault';
+import { fetchMailEndpoint } from '@/store/messages/mail-endpoint';
+import { ReportIntake } from '@/server/checkins/report-intake';
+import { MailEndpoint } from '@/server/checkins/mail-endpoint';
+import { CalendarReader } from '@/server/workers/calendar-reader';
+import { MailReader } from '@/server/checkins/mail-reader';
+import { wrapperFor } from '@/server/checkins/wrapper';
 import { setServerContext } from './context';
-import { Guard } from './guard';
-import { Hearing } from './hearing';
-import { newFirstCode, prepareFirstStart } from './first-start';
-import { EngineKeeper } from './engine-keeper';
+import { Guard } from '@/server/access/guard';
+import { IntakeHeartbeat } from '@/server/checkins/intake-heartbeat';
+import { newFirstCode, prepareFirstStart } from '@/server/access/first-start';
+import { EngineSupervisor } from './engine-supervisor';
 import { createFrontDoor } from './front-door';
-import { LiveDesk } from './live';
-import { PageCache } from './page-cache';
-import { log, logError } from './log';
-import { ProxyTrust } from './proxy';
+import { LiveDesk } from '@/server/pages/live';
+import { PageCache } from '@/server/pages/page-cache';
+import { log, logError } from '@/server/base/log';
+import { ProxyTrust } from '@/server/access/proxy';
 
 /** So many may knock at once, at the full hour; whoever finds no room tries again only seconds later. */
 const MOST_KNOCKING = 4096;
@@ -72,7 +72,7 @@ async function main(): Promise<void> {
 
   const hub = new EventEmitter();
   hub.setMaxListeners(50);
-  const keeper = new EngineKeeper({
+  const housekeeping = new EngineSupervisor({
     script: join(import.meta.dirname, 'engine.js'),
     dataFolder: environment.dataFolder,
     say: log,
@@ -81,19 +81,19 @@ async function main(): Promise<void> {
       if (news.deliveries) hub.emit('deliveries');
     },
   });
-  const inbox = new Inbox({
+  const inbox = new ReportIntake({
     db,
     now,
     zone: environment.zone,
     linkBase: linkBase(environment),
-    onCommitted: () => void keeper.tellInbox(),
+    onCommitted: () => void housekeeping.tellInbox(),
     onMade: async (watchId) => {
-      await keeper.link.call('watchesChanged', { watchIds: [watchId] }).catch(() => undefined);
+      await housekeeping.link.call('watchesChanged', { watchIds: [watchId] }).catch(() => undefined);
     },
   });
   const mailReader = new MailReader(join(import.meta.dirname, 'mail-worker.js'));
   const calendars = new CalendarReader(join(import.meta.dirname, 'calendar-worker.js'));
-  const mailDoor = new MailDoor({
+  const mailEndpoint = new MailEndpoint({
     inbox,
     reader: mailReader,
     host: environment.host,
@@ -105,10 +105,10 @@ async function main(): Promise<void> {
   setServerContext({
     db,
     firstCode,
-    engine: keeper.link,
+    engine: housekeeping.link,
     vault,
     environment,
-    mailDoor,
+    mailEndpoint,
     calendars,
     hub,
     forgetKeys: () => inbox.forgetKeys(),
@@ -126,11 +126,11 @@ async function main(): Promise<void> {
   });
 
   let complainedAt = -Infinity;
-  const hearing = new Hearing({
+  const hearing = new IntakeHeartbeat({
     db,
     now,
     inbox,
-    onGap: () => void keeper.tellInbox(),
+    onGap: () => void housekeeping.tellInbox(),
     onError: (error) => {
       // Tried again every two seconds; said once a minute.
       if (performance.now() - complainedAt < COMPLAIN_MS) return;
@@ -157,7 +157,7 @@ async function main(): Promise<void> {
         return 'The database does not answer.';
       }
       if (!hearing.canKeep) return 'Check-ins cannot be kept: the database takes nothing in.';
-      return (await keeper.isAnswering(READY_LIMIT_MS)) ? null : 'The engine does not answer.';
+      return (await housekeeping.isAnswering(READY_LIMIT_MS)) ? null : 'The engine does not answer.';
     },
   });
   await new Promise<void>((resolve, reject) => {
@@ -167,8 +167,8 @@ async function main(): Promise<void> {
     const { port, host } = environment;
     server.listen({ port, host, backlog: MOST_KNOCKING }, resolve);
   });
-  await mailDoor.openFirst(await fetchMailDoor(db));
-  if (mailDoor.problem) log(`mail is not taken in. ${mailDoor.problem}`);
+  await mailEndpoint.openFirst(await fetchMailEndpoint(db));
+  if (mailEndpoint.problem) log(`mail is not taken in. ${mailEndpoint.problem}`);
   // From here on check-ins are heard; the engine comes after, so that it finds the gap noted.
   await saveOpening(db, now());
   const pulse = setInterval(() => void hearing.beat(), PULSE_MS);
@@ -183,13 +183,13 @@ async function main(): Promise<void> {
     server.closeIdleConnections();
     const limit = setTimeout(() => server.closeAllConnections(), CLOSE_GRACE_MS);
     await closed;
-    await mailDoor.shut();
+    await mailEndpoint.shut();
     await mailReader.close();
     await calendars.close();
     clearTimeout(limit);
     await inbox.close();
     await savePulse(db, now()).catch((error: unknown) => logError('the last pulse', error));
-    await keeper.stop();
+    await housekeeping.stop();
     await db.destroy();
     hold.release();
     log('closed');
@@ -199,13 +199,13 @@ async function main(): Promise<void> {
   process.on('SIGTERM', () => void stop());
 
   // Both at once: the engine is a process of its own, and looks are not to wait for pages.
-  await keeper.wake();
+  await housekeeping.wake();
   const handler = await preparePages(environment).catch(async (error: unknown) => {
-    await keeper.stop();
+    await housekeeping.stop();
     throw error;
   });
   pagesAreReady(handler);
-  await keeper.start();
+  await housekeeping.start();
   log(`open at ${linkBase(environment)}`);
   if (!(await hasAccounts(db))) {
     log(`there is no account yet; made from another machine, the first one asks for this code: ${firstCode}`);

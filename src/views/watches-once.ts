@@ -1,7 +1,7 @@
 import { cache } from 'react';
-import { asKnown } from '../core/known-state';
-import type { Db } from '../store/connection';
-import { fetchWatches, type WatchWithStatus } from '../store/watches';
+import { asKnown } from '@/core/settings/known-state';
+import type { Db } from '@/store/db/connection';
+import { fetchWatches, type WatchWithStatus } from '@/store/watches/watches';
 
 /** All watches, read once for all that one page shows of them. */
 export const fetchWatchesOnce = cache(fetchWatches);

@@ -1,8 +1,8 @@
 import { join } from 'node:path';
-import { Engine } from '../../src/engine/engine';
-import { offsetOf } from '../../src/core/schedule';
-import { lookupWith } from '../../src/probes/lookup';
-import { openVault } from '../../src/store/vault';
+import { Engine } from '@/engine/engine';
+import { offsetOf } from '@/core/schedule/schedule';
+import { lookupWith } from '@/probes/transport/lookup';
+import { openVault } from '@/store/db/vault';
 import { makeWatch, ROOT, tempStore, webConfig, type TempStore } from '../integration/helpers';
 import { freshRequestsPerSecond, startBare } from './load';
 import type { BenchTable } from './table';

@@ -1,9 +1,9 @@
 import { rmSync, statSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
-import { newStatus } from '../../src/core/status';
-import { fetchFindings } from '../../src/store/findings';
-import { Recorder, type Outcome } from '../../src/store/recorder';
-import { saveRollups } from '../../src/store/rollups';
+import { newStatus } from '@/core/lifecycle/status';
+import { fetchFindings } from '@/store/history/findings';
+import { Recorder, type Outcome } from '@/store/history/recorder';
+import { saveRollups } from '@/store/history/rollups';
 import {
   makeCheckin,
   makeWatch,

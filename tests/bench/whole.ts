@@ -1,8 +1,8 @@
 import { rmSync } from 'node:fs';
 import { gzipSync } from 'node:zlib';
 import type { Knex } from 'knex';
-import { saveNewPage } from '../../src/store/pages';
-import { openStore, withRawConnection } from '../../src/store/connection';
+import { saveNewPage } from '@/store/pages/pages';
+import { openStore, withRawConnection } from '@/store/db/connection';
 import {
   EMAIL,
   makeWatch,

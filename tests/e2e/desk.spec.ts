@@ -433,7 +433,7 @@ test('an open page follows along again after the product was restarted', async (
 
 test('every setting is in the README', () => {
   const readme = readFileSync(join(ROOT, 'README.md'), 'utf8');
-  const source = readFileSync(join(ROOT, 'src/core/environment.ts'), 'utf8');
+  const source = readFileSync(join(ROOT, 'src/core/settings/environment.ts'), 'utf8');
   const names = new Set(
     [...source.matchAll(/source\.([A-Z_]+)|source, '([A-Z_]+)'/g)].map((m) => m[1] ?? m[2]!),
   );

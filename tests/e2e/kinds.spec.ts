@@ -1,7 +1,7 @@
 import { rmSync } from 'node:fs';
 import { expect, test, type Page } from '@playwright/test';
-import { makeAuthority } from '../../src/standins/certificates';
-import { Harbour } from '../../src/standins/harbour';
+import { makeAuthority } from '@/standins/certificates';
+import { Harbour } from '@/standins/harbour';
 import { EMAIL, PASSWORD, startProduct, type Product } from '../integration/helpers';
 
 test.describe.configure({ mode: 'serial' });

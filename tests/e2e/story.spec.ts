@@ -2,8 +2,8 @@ import { execFile } from 'node:child_process';
 import { rmSync } from 'node:fs';
 import { promisify } from 'node:util';
 import { expect, test, type Page } from '@playwright/test';
-import { makeAuthority } from '../../src/standins/certificates';
-import { Harbour } from '../../src/standins/harbour';
+import { makeAuthority } from '@/standins/certificates';
+import { Harbour } from '@/standins/harbour';
 import { EMAIL, PASSWORD, startProduct, until, type Product } from '../integration/helpers';
 
 const run = promisify(execFile);

@@ -2,7 +2,7 @@ import { readFileSync, rmSync, statSync } from 'node:fs';
 import { request as httpRequest } from 'node:http';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { ROUTES } from '../../src/api/routes';
+import { ROUTES } from '@/api/routes';
 import { EMAIL, makeCheckin, PASSWORD, ROOT, startProduct, tempFolder, TOKEN, type Product } from './helpers';
 
 interface Raw {

@@ -1,10 +1,10 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { rmSync } from 'node:fs';
-import { probeKinds } from '../../src/probes/registry';
-import { makeAuthority } from '../../src/standins/certificates';
-import { Harbour } from '../../src/standins/harbour';
-import { openStore } from '../../src/store/connection';
-import { isSealed, openVault } from '../../src/store/vault';
+import { probeKinds } from '@/probes/kinds/registry';
+import { makeAuthority } from '@/standins/certificates';
+import { Harbour } from '@/standins/harbour';
+import { openStore } from '@/store/db/connection';
+import { isSealed, openVault } from '@/store/db/vault';
 import { startProduct, until, type Product } from './helpers';
 
 interface Made {

@@ -1,8 +1,8 @@
 import { rmSync } from 'node:fs';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { ROUTES } from '../../src/api/routes';
-import { makeAuthority } from '../../src/standins/certificates';
-import { Harbour } from '../../src/standins/harbour';
+import { ROUTES } from '@/api/routes';
+import { makeAuthority } from '@/standins/certificates';
+import { Harbour } from '@/standins/harbour';
 import { EMAIL, PASSWORD, startProduct, TOKEN, until, type Product } from './helpers';
 
 interface ProblemBody {

@@ -1,8 +1,8 @@
 import { spawnSync } from 'node:child_process';
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { nextDues } from '../../src/core/schedule';
-import { momentsOf, wallAt } from '../../src/core/zone-time';
+import { nextDues } from '@/core/schedule/schedule';
+import { momentsOf, wallAt } from '@/core/time/zone-time';
 
 const installed = spawnSync('systemd-analyze', ['--version']).status === 0;
 if (!installed)

@@ -3,7 +3,7 @@ import { rmSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { promisify } from 'node:util';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { crontabLine, shellLine } from '../../src/core/crontab-line';
+import { crontabLine, shellLine } from '@/core/imports/crontab-line';
 import { ask, makeCheckin, startProduct, tempFolder, until, type MadeWatch, type Product } from './helpers';
 
 const run = promisify(execFile);

@@ -1,8 +1,8 @@
 import { rmSync } from 'node:fs';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { fillDemo } from '../../src/demo/fill';
-import { openStore } from '../../src/store/connection';
-import { savePulse } from '../../src/store/ears';
+import { fillDemo } from '@/demo/fill';
+import { openStore } from '@/store/db/connection';
+import { savePulse } from '@/store/history/intake-gaps';
 import { EMAIL, PASSWORD, startProduct, tempFolder, type Product } from './helpers';
 
 /** Every address within this place that a page leads to. */

@@ -3,7 +3,7 @@ import { createServer } from 'node:net';
 import { rmSync } from 'node:fs';
 import { promisify } from 'node:util';
 import { describe, expect, it } from 'vitest';
-import { listen } from '../../src/standins/listener';
+import { listen } from '@/standins/listener';
 import {
   ask,
   EMAIL,

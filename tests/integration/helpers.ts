@@ -4,10 +4,10 @@ import { createServer } from 'node:net';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import type { Knex } from 'knex';
-import type { WatchConfig } from '../../src/core/watch-config';
-import { web } from '../../src/probes/web';
-import { openStore } from '../../src/store/connection';
-import { saveNewWatch } from '../../src/store/watches';
+import type { WatchConfig } from '@/core/settings/watch-config';
+import { web } from '@/probes/kinds/web';
+import { openStore } from '@/store/db/connection';
+import { saveNewWatch } from '@/store/watches/watches';
 
 /** npm runs everything from the root of the project. */
 export const ROOT = process.cwd();

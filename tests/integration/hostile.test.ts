@@ -1,7 +1,7 @@
 import { createServer, type Socket } from 'node:net';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { CAUSE_CODES } from '../../src/core/causes';
-import { listen, trackSockets } from '../../src/standins/listener';
+import { CAUSE_CODES } from '@/core/causes/causes';
+import { listen, trackSockets } from '@/standins/listener';
 import { lookAt } from './looks';
 
 /** Servers that answer everybody with what nobody expects. */

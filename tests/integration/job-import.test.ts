@@ -2,7 +2,7 @@ import { spawn, spawnSync } from 'node:child_process';
 import { chmodSync, rmSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { readyLines } from '../../src/core/ready-lines';
+import { readyLines } from '@/core/imports/ready-lines';
 import { makeCheckin, startProduct, tempFolder, until, type Product } from './helpers';
 
 interface Draft {

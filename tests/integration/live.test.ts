@@ -2,11 +2,11 @@ import { EventEmitter } from 'node:events';
 import { createServer, type IncomingMessage, type Server } from 'node:http';
 import type { AddressInfo } from 'node:net';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
-import { SESSION_COOKIE } from '../../src/accounts/cookie';
-import { hashSecret } from '../../src/accounts/secrets';
-import { LiveDesk } from '../../src/server/live';
-import { saveAccount, saveSession } from '../../src/store/accounts';
-import { saveNewPage } from '../../src/store/pages';
+import { SESSION_COOKIE } from '@/accounts/cookie';
+import { hashSecret } from '@/accounts/secrets';
+import { LiveDesk } from '@/server/pages/live';
+import { saveAccount, saveSession } from '@/store/access/accounts';
+import { saveNewPage } from '@/store/pages/pages';
 import { tempStore, until, type TempStore } from './helpers';
 
 const STARTED = 1_000_000;

@@ -1,9 +1,9 @@
 import { expect } from 'vitest';
-import { causeSentence } from '../../src/core/causes';
-import type { Finding } from '../../src/core/finding';
-import type { LookContext } from '../../src/probes/kind';
-import { lookupWith } from '../../src/probes/lookup';
-import { probeKind } from '../../src/probes/registry';
+import { causeSentence } from '@/core/causes/causes';
+import type { Finding } from '@/core/causes/finding';
+import type { LookContext } from '@/probes/frame/kind';
+import { lookupWith } from '@/probes/transport/lookup';
+import { probeKind } from '@/probes/kinds/registry';
 
 export function lookContext(rest: Partial<LookContext> = {}): LookContext {
   return {

@@ -5,7 +5,7 @@ import { join } from 'node:path';
 import { promisify } from 'node:util';
 import { createTransport } from 'nodemailer';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { openStore } from '../../src/store/connection';
+import { openStore } from '@/store/db/connection';
 import {
   ask,
   freePort,
@@ -26,7 +26,7 @@ interface MailWatch {
   mailAddress: string;
 }
 
-interface Door {
+interface CheckinEndpoint {
   open: boolean;
   problem: string | null;
   mails: { from: string; subject: string | null; refused: string | null; taken: { kind: string }[] }[];
@@ -63,7 +63,7 @@ describe('reports by mail', () => {
 
   const openDoor = (settings: Record<string, unknown>) =>
     product.api('PATCH', '/mail-door', { open: true, port, domain: DOMAIN, ...settings });
-  const door = async () => (await product.api('GET', '/mail-door')).body as Door;
+  const door = async () => (await product.api('GET', '/mail-door')).body as CheckinEndpoint;
   const make = async (rest: Record<string, unknown> = {}) =>
     (await makeCheckin(product, rest)) as unknown as MailWatch;
   const reports = async (id: number) =>

@@ -1,12 +1,12 @@
 import http, { type IncomingHttpHeaders, type Server } from 'node:http';
 import https from 'node:https';
 import { afterAll, beforeAll, beforeEach, describe, expect, it } from 'vitest';
-import { webhook } from '../../src/channels/webhook';
-import type { MessageText } from '../../src/core/message';
-import { runLook } from '../../src/engine/looker';
-import { issueCertificate, makeAuthority } from '../../src/standins/certificates';
-import { listen, trackSockets } from '../../src/standins/listener';
-import { probeKind } from '../../src/probes/registry';
+import { webhook } from '@/channels/webhook';
+import type { MessageText } from '@/core/messages/message';
+import { runLook } from '@/engine/looks/look-runner';
+import { issueCertificate, makeAuthority } from '@/standins/certificates';
+import { listen, trackSockets } from '@/standins/listener';
+import { probeKind } from '@/probes/kinds/registry';
 import { lookAt, lookContext } from './looks';
 
 interface Seen {

@@ -3,8 +3,8 @@ import { createServer, request as httpRequest, type IncomingMessage, type Server
 import type { AddressInfo } from 'node:net';
 import { gunzipSync, gzipSync } from 'node:zlib';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
-import { PageCache } from '../../src/server/page-cache';
-import type { Page } from '../../src/store/pages';
+import { PageCache } from '@/server/pages/page-cache';
+import type { Page } from '@/store/pages/pages';
 import { ask, makeCheckin, startProduct, until } from './helpers';
 
 const PAGE: Page = { id: 3, slug: 'ferries', title: 'Ferries', intro: '', sections: [], createdAt: 0 };

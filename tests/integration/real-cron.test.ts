@@ -2,9 +2,9 @@ import { execFileSync, spawn, spawnSync } from 'node:child_process';
 import { existsSync, mkdirSync, readdirSync, readFileSync, rmSync, statSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { leewayFor, readCrontab, wrappedLine } from '../../src/core/crontab';
-import { formOf, isAnacrontab } from '../../src/core/crontab-form';
-import { jobName } from '../../src/core/job-name';
+import { leewayFor, readCrontab, wrappedLine } from '@/core/imports/crontab';
+import { formOf, isAnacrontab } from '@/core/imports/crontab-form';
+import { jobName } from '@/core/imports/job-name';
 import { startProduct, tempFolder, until, type Product } from './helpers';
 
 /** Packages of Debian that bring a crontab of the system along. */

@@ -2,7 +2,7 @@ import { spawn, type ChildProcess } from 'node:child_process';
 import { chmodSync, existsSync, rmSync, writeFileSync } from 'node:fs';
 import { connect } from 'node:net';
 import { join } from 'node:path';
-import { issueCertificate, makeAuthority } from '../../src/standins/certificates';
+import { issueCertificate, makeAuthority } from '@/standins/certificates';
 import { tempFolder, until } from './helpers';
 
 export const host = '127.0.0.1';

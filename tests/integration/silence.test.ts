@@ -3,8 +3,8 @@ import { existsSync, mkdirSync, readdirSync, renameSync, rmSync, statfsSync, wri
 import { createServer, type Server } from 'node:http';
 import { join } from 'node:path';
 import { afterEach, describe, expect, it } from 'vitest';
-import { EngineKeeper } from '../../src/server/engine-keeper';
-import { listen, trackSockets } from '../../src/standins/listener';
+import { EngineSupervisor } from '@/server/engine-supervisor';
+import { listen, trackSockets } from '@/standins/listener';
 import {
   ask,
   freePort,
@@ -292,15 +292,15 @@ describe('an engine that hangs', () => {
     const said: string[] = [];
     const before = { ...process.env };
     Object.assign(process.env, { LANTERN_DATA: folder, PORT: '0' });
-    const keeper = new EngineKeeper({
+    const housekeeping = new EngineSupervisor({
       script: join(ROOT, 'dist/engine.js'),
       dataFolder: folder,
       onNews: () => undefined,
       say: (text) => said.push(text),
       frozenAfterMs: 1500,
     });
-    await keeper.start();
-    const pid = async () => (await keeper.link.call('ping', {})).pid;
+    await housekeeping.start();
+    const pid = async () => (await housekeeping.link.call('ping', {})).pid;
     const first = await until(() => pid().catch(() => null), 'the engine answers');
     process.kill(first, 'SIGSTOP');
     const second = await until(async () => {
@@ -309,7 +309,7 @@ describe('an engine that hangs', () => {
     }, 'another one answers');
     expect(isAlive(first)).toBe(false);
     expect(said.join('\n')).toContain('the engine has not answered for 2 s; replacing it');
-    await keeper.stop();
+    await housekeeping.stop();
     await until(() => !isAlive(second), 'it ended');
     for (const name of ['LANTERN_DATA', 'PORT']) delete process.env[name];
     Object.assign(process.env, before);

@@ -1,36 +1,31 @@
 import knex from 'knex';
 import { join } from 'node:path';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
-import { composeMessage } from '../../src/core/message';
-import { newStatus, type Status, type StatusEvent } from '../../src/core/status';
-import { histogramOf, quantileOf } from '../../src/core/histogram';
-import { deleteChannel, saveNewChannel } from '../../src/store/channels';
-import { fetchDoorByKey } from '../../src/store/checkin-doors';
-import { clearEarGaps, readEarGaps, saveOpening, savePulse } from '../../src/store/ears';
-import { deleteFindingsBefore, fetchFindings, fetchTimes } from '../../src/store/findings';
-import {
-  fetchIncident,
-  fetchIncidents,
-  saveIncidentUpdate,
-  saveNewIncident,
-} from '../../src/store/incidents';
+import { composeMessage } from '@/core/messages/message';
+import { newStatus, type Status, type StatusEvent } from '@/core/lifecycle/status';
+import { histogramOf, quantileOf } from '@/core/history/histogram';
+import { deleteChannel, saveNewChannel } from '@/store/messages/channels';
+import { fetchEndpointByKey } from '@/store/watches/checkin-endpoints';
+import { clearIntakeGaps, readIntakeGaps, saveOpening, savePulse } from '@/store/history/intake-gaps';
+import { deleteFindingsBefore, fetchFindings, fetchTimes } from '@/store/history/findings';
+import { fetchIncident, fetchIncidents, saveIncidentUpdate, saveNewIncident } from '@/store/pages/incidents';
 import {
   fetchDeliveries,
   fetchDueDeliveries,
   fetchNextDeliveryAt,
   fetchWaitingChannels,
   saveAttempt,
-} from '../../src/store/outbox';
-import { fetchOutages, fetchTold } from '../../src/store/outages';
-import { saveNewPage } from '../../src/store/pages';
-import { Recorder, REPORT_CURSOR, type Outcome } from '../../src/store/recorder';
-import { fetchLastRuns, fetchReports, fetchReportsAfter, saveReports } from '../../src/store/reports';
-import { fetchRollupCursor, fetchRollups, HOUR_MS, saveRollups } from '../../src/store/rollups';
-import { deleteSection, fetchSections, saveSectionOrder } from '../../src/store/sections';
-import { fetchSetting } from '../../src/store/settings';
-import { fetchStretches } from '../../src/store/stretches';
-import { deleteWatches, fetchWatch, fetchWatches, saveWatchChange } from '../../src/store/watches';
-import { fetchWindows, saveNewWindow } from '../../src/store/windows';
+} from '@/store/messages/deliveries';
+import { fetchOutages, fetchTold } from '@/store/history/outages';
+import { saveNewPage } from '@/store/pages/pages';
+import { Recorder, REPORT_CURSOR, type Outcome } from '@/store/history/recorder';
+import { fetchLastRuns, fetchReports, fetchReportsAfter, saveReports } from '@/store/history/reports';
+import { fetchRollupCursor, fetchRollups, HOUR_MS, saveRollups } from '@/store/history/rollups';
+import { deleteSection, fetchSections, saveSectionOrder } from '@/store/watches/sections';
+import { fetchSetting } from '@/store/db/settings';
+import { fetchStretches } from '@/store/history/stretches';
+import { deleteWatches, fetchWatch, fetchWatches, saveWatchChange } from '@/store/watches/watches';
+import { fetchWindows, saveNewWindow } from '@/store/pages/windows';
 import { makeWatch, periodConfig, tempStore, webConfig, type TempStore } from './helpers';
 
 const T0 = Date.parse('2026-11-20T08:00:00Z');
@@ -125,12 +120,12 @@ describe('the store', () => {
 
   it('forgets a deleted watch everywhere it is read', async () => {
     const id = await makeWatch(store.db, periodConfig(60, 10), { checkinKey: 'k'.repeat(32) });
-    expect(await fetchDoorByKey(store.db, 'k'.repeat(32), T0)).toMatchObject({ watchId: id });
+    expect(await fetchEndpointByKey(store.db, 'k'.repeat(32), T0)).toMatchObject({ watchId: id });
     await recorder.save([downOutcome(id, T0 + 1000)]);
     await deleteWatches(store.db, [id], T0);
     expect(await fetchWatch(store.db, id)).toBeNull();
     expect(await fetchWatches(store.db)).toEqual([]);
-    expect(await fetchDoorByKey(store.db, 'k'.repeat(32), T0)).toBeNull();
+    expect(await fetchEndpointByKey(store.db, 'k'.repeat(32), T0)).toBeNull();
     expect(await fetchOutages(store.db, {})).toEqual([]);
   });
 
@@ -362,15 +357,15 @@ describe('the store', () => {
 
   it('notes the time the front door was closed, until it was taken in', async () => {
     await saveOpening(store.db, T0);
-    expect(await readEarGaps(store.db)).toEqual([]);
+    expect(await readIntakeGaps(store.db)).toEqual([]);
     await savePulse(store.db, T0 + 1000);
     await saveOpening(store.db, T0 + 9000);
-    const gaps = await readEarGaps(store.db);
+    const gaps = await readIntakeGaps(store.db);
     expect(gaps).toEqual([{ from: T0 + 1000, to: T0 + 9000 }]);
     await savePulse(store.db, T0 + 10_000);
     await saveOpening(store.db, T0 + 20_000);
-    await clearEarGaps(store.db, gaps);
-    expect(await readEarGaps(store.db)).toEqual([{ from: T0 + 10_000, to: T0 + 20_000 }]);
+    await clearIntakeGaps(store.db, gaps);
+    expect(await readIntakeGaps(store.db)).toEqual([{ from: T0 + 10_000, to: T0 + 20_000 }]);
   });
 
   it('notes a pulse long after the one before as time nobody was heard, and a clock set back as none', async () => {
@@ -378,7 +373,7 @@ describe('the store', () => {
     expect(await savePulse(store.db, T0 + 10_000)).toBe(false);
     expect(await savePulse(store.db, T0 + 3_610_000)).toBe(true);
     expect(await savePulse(store.db, T0 + 20_000)).toBe(false);
-    expect(await readEarGaps(store.db)).toEqual([{ from: T0 + 10_000, to: T0 + 3_610_000 }]);
+    expect(await readIntakeGaps(store.db)).toEqual([{ from: T0 + 10_000, to: T0 + 3_610_000 }]);
   });
 
   it('closes an incident with its last update and opens it again with another', async () => {

@@ -1,14 +1,14 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { newStatus } from '../../src/core/status';
-import { NO_FILTER } from '../../src/core/watch-filter';
-import { fetchLatestEvidence } from '../../src/store/evidence';
-import { fetchPageBySlug, saveNewPage } from '../../src/store/pages';
-import { Recorder } from '../../src/store/recorder';
-import { fetchWatch } from '../../src/store/watches';
-import { fetchOverview } from '../../src/views/overview';
-import { fetchPublicPage } from '../../src/views/public-page';
-import { fetchWatchList, MOST_ROWS } from '../../src/views/watch-list';
-import { fetchWatchView } from '../../src/views/watch';
+import { newStatus } from '@/core/lifecycle/status';
+import { NO_FILTER } from '@/core/settings/watch-filter';
+import { fetchLatestEvidence } from '@/store/history/evidence';
+import { fetchPageBySlug, saveNewPage } from '@/store/pages/pages';
+import { Recorder } from '@/store/history/recorder';
+import { fetchWatch } from '@/store/watches/watches';
+import { fetchOverview } from '@/views/overview/overview';
+import { fetchPublicPage } from '@/views/pages/public-page';
+import { fetchWatchList, MOST_ROWS } from '@/views/settings/watch-list';
+import { fetchWatchView } from '@/views/watch/watch';
 import { makeWatch, tempStore, webConfig, type TempStore } from './helpers';
 
 const WATCHES = MOST_ROWS + 30;

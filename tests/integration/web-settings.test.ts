@@ -3,10 +3,10 @@ import https from 'node:https';
 import net, { type LookupFunction, type Server } from 'node:net';
 import { brotliCompressSync, gzipSync } from 'node:zlib';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import type { LookContext } from '../../src/probes/kind';
-import { probeKind } from '../../src/probes/registry';
-import { issueCertificate, makeAuthority, type Authority } from '../../src/standins/certificates';
-import { listen, trackSockets } from '../../src/standins/listener';
+import type { LookContext } from '@/probes/frame/kind';
+import { probeKind } from '@/probes/kinds/registry';
+import { issueCertificate, makeAuthority, type Authority } from '@/standins/certificates';
+import { listen, trackSockets } from '@/standins/listener';
 import { came, lookAt } from './looks';
 
 const stops: (() => Promise<void>)[] = [];

@@ -1,18 +1,18 @@
 import { createServer } from 'node:net';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
-import { Engine } from '../../src/engine/engine';
-import { lookupWith } from '../../src/probes/lookup';
-import { probeKind } from '../../src/probes/registry';
-import { makeAuthority } from '../../src/standins/certificates';
-import { Harbour } from '../../src/standins/harbour';
-import { listen, trackSockets } from '../../src/standins/listener';
-import { saveNewChannel } from '../../src/store/channels';
-import { fetchEvidence } from '../../src/store/evidence';
-import { fetchLineLosses, saveLineAddresses } from '../../src/store/line';
-import { fetchOutages } from '../../src/store/outages';
-import { fetchStretches } from '../../src/store/stretches';
-import { openVault } from '../../src/store/vault';
-import { fetchWatch, saveNewWatch } from '../../src/store/watches';
+import { Engine } from '@/engine/engine';
+import { lookupWith } from '@/probes/transport/lookup';
+import { probeKind } from '@/probes/kinds/registry';
+import { makeAuthority } from '@/standins/certificates';
+import { Harbour } from '@/standins/harbour';
+import { listen, trackSockets } from '@/standins/listener';
+import { saveNewChannel } from '@/store/messages/channels';
+import { fetchEvidence } from '@/store/history/evidence';
+import { fetchUplinkLosses, saveUplinkAddresses } from '@/store/history/uplink';
+import { fetchOutages } from '@/store/history/outages';
+import { fetchStretches } from '@/store/history/stretches';
+import { openVault } from '@/store/db/vault';
+import { fetchWatch, saveNewWatch } from '@/store/watches/watches';
 import { freePort, tempStore, until, type TempStore } from './helpers';
 
 describe('why it broke, in the engine', () => {
@@ -173,29 +173,29 @@ describe('why it broke, in the engine', () => {
     const gateway = createServer((socket) => void socket.end());
     const stop = trackSockets(gateway);
     await listen(gateway, gatewayPort);
-    await saveLineAddresses(store.db, [`127.0.0.1:${gatewayPort}`]);
+    await saveUplinkAddresses(store.db, [`127.0.0.1:${gatewayPort}`]);
     const id = await make('web', 'Booking', { address: harbour.find('booking')!.address });
     await engine.start();
     await inState(id, 'up');
 
     // A refusal would prove the way open, so the gateway is taken away by a name that leads nowhere.
-    await saveLineAddresses(store.db, ['nowhere.invalid:80']);
+    await saveUplinkAddresses(store.db, ['nowhere.invalid:80']);
     await harbour.find('booking')!.setMode('stopped');
-    expect(await engine.handlers.lineChanged({})).toEqual({ out: true });
+    expect(await engine.handlers.uplinkChanged({})).toEqual({ out: true });
     expect(await lookNow(id)).toMatchObject({ verdict: 'failed', cause: 'look.no-line' });
     expect(await stateOf(id)).toBe('up');
     await told(1);
     expect(titles()).toEqual(['Calm Lantern cannot reach out']);
 
     await harbour.find('booking')!.setMode('fine');
-    await saveLineAddresses(store.db, [`127.0.0.1:${gatewayPort}`]);
-    expect(await engine.handlers.lineChanged({})).toEqual({ out: false });
+    await saveUplinkAddresses(store.db, [`127.0.0.1:${gatewayPort}`]);
+    expect(await engine.handlers.uplinkChanged({})).toEqual({ out: false });
     await until(async () => {
       const kinds = (await fetchStretches(store.db, [id], 0, Date.now())).get(id)!.map((s) => s.kind);
       return kinds.includes('unobserved');
     }, 'time that stands as not observed');
     expect(await fetchOutages(store.db, { watchId: id })).toEqual([]);
-    const [loss] = await fetchLineLosses(store.db, 5);
+    const [loss] = await fetchUplinkLosses(store.db, 5);
     expect(loss!.ended).toBeGreaterThanOrEqual(loss!.began);
     await new Promise((resolve) => setTimeout(resolve, 300));
     expect(titles()).toEqual(['Calm Lantern cannot reach out']);

@@ -2,12 +2,12 @@ import http, { type Server } from 'node:http';
 import https from 'node:https';
 import net, { type Socket } from 'node:net';
 import { afterAll, describe, expect, it } from 'vitest';
-import { causeAdvice } from '../../src/core/causes';
-import type { Finding } from '../../src/core/finding';
-import { charsetOf } from '../../src/probes/http-hop';
-import { carryOut } from '../../src/probes/run';
-import { issueAuthority, issueCertificate, makeAuthority } from '../../src/standins/certificates';
-import { listen, trackSockets } from '../../src/standins/listener';
+import { causeAdvice } from '@/core/causes/causes';
+import type { Finding } from '@/core/causes/finding';
+import { charsetOf } from '@/probes/transport/http-hop';
+import { carryOut } from '@/probes/frame/run';
+import { issueAuthority, issueCertificate, makeAuthority } from '@/standins/certificates';
+import { listen, trackSockets } from '@/standins/listener';
 import { lookAt, lookContext } from './looks';
 
 const stops: (() => Promise<void>)[] = [];

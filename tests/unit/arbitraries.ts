@@ -1,7 +1,7 @@
 import fc from 'fast-check';
-import type { Stretch } from '../../src/core/availability';
-import type { Input, ProbeRules } from '../../src/core/status';
-import { STRETCH_KINDS } from '../../src/core/state';
+import type { Stretch } from '@/core/history/availability';
+import type { Input, ProbeRules } from '@/core/lifecycle/status';
+import { STRETCH_KINDS } from '@/core/lifecycle/state';
 
 export const PROBE: ProbeRules = {
   type: 'probe',

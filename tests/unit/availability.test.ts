@@ -1,10 +1,10 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { availabilityOf, formatUptime, outageFigures } from '../../src/core/availability';
-import { calmLine, coarseLine, stretchAt } from '../../src/core/calm-line';
-import { lineInWords } from '../../src/core/line-text';
-import { intersectSpans, subtractSpans, totalOf, unionSpans } from '../../src/core/spans';
-import { SEVERITY } from '../../src/core/state';
+import { availabilityOf, formatUptime, outageFigures } from '@/core/history/availability';
+import { calmLine, coarseLine, stretchAt } from '@/core/history/calm-line';
+import { lineInWords } from '@/core/history/line-text';
+import { intersectSpans, subtractSpans, totalOf, unionSpans } from '@/core/history/spans';
+import { SEVERITY } from '@/core/lifecycle/state';
 import { stretchLists } from './arbitraries';
 
 const RANGE = { from: 0, to: 1000 };

@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { belongTogether, TOGETHER_MS, type TroubleFacts } from '../../src/core/belong';
+import { groupTroubles, TOGETHER_MS, type TroubleFacts } from '@/core/causes/group-troubles';
 
 const T0 = Date.parse('2026-11-23T09:00:00Z');
 let lastId = 0;
@@ -28,7 +28,7 @@ const host = 'web.ternferry.test';
 
 describe('troubles that belong together', () => {
   it('a web server died on a living host', () => {
-    const group = belongTogether(
+    const group = groupTroubles(
       [
         trouble('Booking', { host, hostAnswers: true }),
         trouble('Timetable', { host, hostAnswers: true, began: T0 + 20_000 }),
@@ -45,12 +45,12 @@ describe('troubles that belong together', () => {
 
   it('a neighbour on the same host that is well proves the host alive', () => {
     const two = [trouble('Booking', { host }), trouble('Timetable', { host })];
-    expect(belongTogether(two, [{ host, address: null }])[0]!.sentence).toContain('the host is alive');
-    expect(belongTogether(two, [])[0]!.sentence).not.toContain('alive');
+    expect(groupTroubles(two, [{ host, address: null }])[0]!.sentence).toContain('the host is alive');
+    expect(groupTroubles(two, [])[0]!.sentence).not.toContain('alive');
   });
 
   it('several services of one living host', () => {
-    const [group] = belongTogether(
+    const [group] = groupTroubles(
       [
         trouble('Booking', { host, hostAnswers: true }),
         trouble('Mail', { host, port: 25, hostAnswers: true }),
@@ -61,7 +61,7 @@ describe('troubles that belong together', () => {
   });
 
   it('the host is gone', () => {
-    const [group] = belongTogether(
+    const [group] = groupTroubles(
       ['port.timeout', 'host.silent', 'port.timeout'].map((cause, i) =>
         trouble(`w${i}`, { host, cause: cause as 'port.timeout', hostAnswers: false }),
       ),
@@ -74,7 +74,7 @@ describe('troubles that belong together', () => {
   });
 
   it('the name is gone', () => {
-    const groups = belongTogether(
+    const groups = groupTroubles(
       [
         trouble('Booking', { host: 'booking.ternferry.test', cause: 'name.not-found' }),
         trouble('Rota', { host: 'rota.ternferry.test', cause: 'name.server-failed' }),
@@ -99,16 +99,16 @@ describe('troubles that belong together', () => {
         began: T0 + i * 10_000,
       }),
     );
-    expect(belongTogether(silent, [])).toMatchObject([
+    expect(groupTroubles(silent, [])).toMatchObject([
       { kind: 'network', sentence: 'Four hosts in the network 192.168.7.x went silent within 30 s.' },
     ]);
-    expect(belongTogether(silent.slice(0, 2), [])).toEqual([]);
+    expect(groupTroubles(silent.slice(0, 2), [])).toEqual([]);
   });
 
   it('the router is watched, and they rest on it', () => {
     const router = trouble('Router', { cause: 'host.silent', began: T0 + 200_000 });
     const others = [1, 2].map((i) => trouble(`w${i}`, { restsOn: [router.watchId] }));
-    expect(belongTogether([...others, router], [])).toEqual([
+    expect(groupTroubles([...others, router], [])).toEqual([
       {
         kind: 'upstream',
         upstream: router.watchId,
@@ -121,7 +121,7 @@ describe('troubles that belong together', () => {
 
   it('what it rests on is no cause when it began to fail long after', () => {
     const router = trouble('Router', { began: T0 + TOGETHER_MS + 1 });
-    expect(belongTogether([trouble('Booking', { restsOn: [router.watchId] }), router], [])).toEqual([]);
+    expect(groupTroubles([trouble('Booking', { restsOn: [router.watchId] }), router], [])).toEqual([]);
   });
 
   it('the database under two sites', () => {
@@ -129,7 +129,7 @@ describe('troubles that belong together', () => {
     const sites = ['Booking', 'Rota'].map((name) =>
       trouble(name, { cause: 'reply.status', host: `${name}.ternferry.test`, restsOn: [database.watchId] }),
     );
-    expect(belongTogether([...sites, database], [])[0]).toMatchObject({
+    expect(groupTroubles([...sites, database], [])[0]).toMatchObject({
       kind: 'upstream',
       upstream: database.watchId,
     });
@@ -139,7 +139,7 @@ describe('troubles that belong together', () => {
     const line = trouble('Line');
     const router = trouble('Router', { restsOn: [line.watchId] });
     const site = trouble('Site', { restsOn: [router.watchId, line.watchId] });
-    expect(belongTogether([site, router, line], [])).toMatchObject([
+    expect(groupTroubles([site, router, line], [])).toMatchObject([
       { upstream: line.watchId, watchIds: [line.watchId, site.watchId, router.watchId] },
     ]);
   });
@@ -148,7 +148,7 @@ describe('troubles that belong together', () => {
     const sites = [1, 2, 3].map((i) =>
       trouble(`site ${i}`, { host: `s${i}.ternferry.test`, cause: 'tls.expired', certificate: 'ab12' }),
     );
-    expect(belongTogether(sites, [])).toMatchObject([
+    expect(groupTroubles(sites, [])).toMatchObject([
       { kind: 'certificate', sentence: 'Three watches share one certificate, and it is what fails.' },
     ]);
   });
@@ -157,23 +157,23 @@ describe('troubles that belong together', () => {
     const sites = [1, 2].map((i) =>
       trouble(`site ${i}`, { host: `s${i}.ternferry.test`, cause: 'reply.status', certificate: 'ab12' }),
     );
-    expect(belongTogether(sites, [])).toEqual([]);
+    expect(groupTroubles(sites, [])).toEqual([]);
   });
 
   it('different names on one address', () => {
     const sites = [1, 2].map((i) =>
       trouble(`site ${i}`, { host: `s${i}.ternferry.test`, address: '203.0.113.7' }),
     );
-    expect(belongTogether(sites, [])).toMatchObject([
+    expect(groupTroubles(sites, [])).toMatchObject([
       { kind: 'machine', watchIds: sites.map((s) => s.watchId) },
     ]);
-    expect(belongTogether(sites, [{ host: null, address: '203.0.113.7' }])[0]!.sentence).toContain(
+    expect(groupTroubles(sites, [{ host: null, address: '203.0.113.7' }])[0]!.sentence).toContain(
       'while others there are well',
     );
   });
 
   it('one host with several ports is one trouble, by its name or by its number', () => {
-    const group = belongTogether(
+    const group = groupTroubles(
       [
         trouble('Site', { host, port: 443, address: '203.0.113.7' }),
         trouble('Shell', { host, port: 22, address: '203.0.113.7' }),
@@ -196,7 +196,7 @@ describe('troubles that belong together', () => {
         port: null,
       }),
     );
-    const [group, ...others] = belongTogether(silent, []);
+    const [group, ...others] = groupTroubles(silent, []);
     expect(others).toEqual([]);
     expect(group).toMatchObject({
       kind: 'resolver',
@@ -205,16 +205,16 @@ describe('troubles that belong together', () => {
     });
     expect(group!.advice).not.toContain('renewed');
     const asked = silent.map((one) => ({ ...one, resolver: '192.0.2.53' }));
-    expect(belongTogether(asked, [])[0]!.sentence).toContain('the name server 192.0.2.53');
+    expect(groupTroubles(asked, [])[0]!.sentence).toContain('the name server 192.0.2.53');
     // Two name servers that are silent are two troubles.
-    expect(belongTogether([asked[0]!, silent[1]!], [])).toEqual([]);
+    expect(groupTroubles([asked[0]!, silent[1]!], [])).toEqual([]);
   });
 
   it('one zone whose own server fails is a matter of that zone', () => {
     const failed = ['booking', 'rota'].map((name) =>
       trouble(name, { host: `${name}.ternferry.test`, cause: 'name.server-failed' }),
     );
-    expect(belongTogether(failed, [])).toMatchObject([{ kind: 'name' }]);
+    expect(groupTroubles(failed, [])).toMatchObject([{ kind: 'name' }]);
   });
 
   it('the database under two sites is named from what they share in time alone', () => {
@@ -222,27 +222,27 @@ describe('troubles that belong together', () => {
     const sites = ['Booking', 'Rota'].map((name, i) =>
       trouble(name, { cause: 'reply.status', host: `${name}.ternferry.test`, began: T0 + 20_000 * (i + 1) }),
     );
-    expect(belongTogether([...sites, database], [])).toMatchObject([
+    expect(groupTroubles([...sites, database], [])).toMatchObject([
       {
         kind: 'carrier',
         sentence:
           'Booking database failed within 40 s with two watches that are answered, but wrongly; it is the likely cause.',
       },
     ]);
-    expect(belongTogether([sites[0]!, database], [])).toEqual([]);
+    expect(groupTroubles([sites[0]!, database], [])).toEqual([]);
     const long = { ...database, began: T0 - TOGETHER_MS - 20_001 };
-    expect(belongTogether([...sites, long], [])).toEqual([]);
+    expect(groupTroubles([...sites, long], [])).toEqual([]);
     const refused = sites.map((site) => ({ ...site, cause: 'port.refused' as const }));
-    expect(belongTogether([...refused, database], [])).toEqual([]);
+    expect(groupTroubles([...refused, database], [])).toEqual([]);
     // Databases alone explain nothing but themselves, and one site beside two of them may be chance.
     const more = ['Ledger', 'Queue'].map((name) => trouble(name, { carries: true, host: `${name}.test` }));
-    expect(belongTogether([database, ...more], [])).toEqual([]);
-    expect(belongTogether([database, more[0]!, sites[0]!], [])).toEqual([]);
+    expect(groupTroubles([database, ...more], [])).toEqual([]);
+    expect(groupTroubles([database, more[0]!, sites[0]!], [])).toEqual([]);
   });
 
   it('a record that changed says nothing of the machine behind the name', () => {
     const record = trouble('Records', { host, cause: 'record.changed', port: null });
-    expect(belongTogether([record, trouble('Booking', { host })], [])).toEqual([]);
+    expect(groupTroubles([record, trouble('Booking', { host })], [])).toEqual([]);
   });
 
   it('a thousand troubles are sorted in no time', () => {
@@ -250,14 +250,14 @@ describe('troubles that belong together', () => {
       trouble(`w${i}`, { host: `h${i % 1500}.ternferry.test`, address: `10.0.${i % 7}.${i % 250}` }),
     );
     const began = performance.now();
-    const groups = belongTogether(many, []);
+    const groups = groupTroubles(many, []);
     expect(performance.now() - began).toBeLessThan(1000);
     expect(groups.flatMap((group) => group.watchIds)).toHaveLength(3000);
   });
 
   it('troubles far apart in time stand alone', () => {
     expect(
-      belongTogether(
+      groupTroubles(
         [trouble('Booking', { host }), trouble('Timetable', { host, began: T0 + TOGETHER_MS + 1 })],
         [],
       ),
@@ -278,13 +278,13 @@ describe('troubles that belong together', () => {
         const troubles = given.map((g, i) =>
           trouble(`w${i}`, { ...g, watchId: i, restsOn: g.restsOn.filter((id) => id < i) }),
         );
-        const groups = belongTogether(troubles, []);
+        const groups = groupTroubles(troubles, []);
         const grouped = groups.filter((g) => g.kind !== 'upstream').flatMap((g) => g.watchIds);
         expect(new Set(grouped).size).toBe(grouped.length);
         for (const group of groups) expect(group.watchIds.length).toBeGreaterThan(1);
         const sorted = (all: typeof groups) =>
           all.map((g) => [g.kind, ...[...g.watchIds].sort((a, b) => a - b)].join()).sort();
-        expect(sorted(belongTogether([...troubles].reverse(), []))).toEqual(sorted(groups));
+        expect(sorted(groupTroubles([...troubles].reverse(), []))).toEqual(sorted(groups));
       }),
     );
   });

@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
-import { daysOffOf } from '../../src/core/days-off';
-import { Pattern, patternProblem } from '../../src/core/pattern';
+import { daysOffOf } from '@/core/schedule/days-off';
+import { Pattern, patternProblem } from '@/core/expect/pattern';
 
 const calendar = (...events: string[][]) =>
   [

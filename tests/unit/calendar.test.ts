@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
-import { CalendarError, nextCalendar, parseCalendar } from '../../src/core/calendar';
-import { nextDues, timesProblem, type Schedule } from '../../src/core/schedule';
+import { CalendarError, nextCalendar, parseCalendar } from '@/core/schedule/calendar';
+import { nextDues, timesProblem, type Schedule } from '@/core/schedule/schedule';
 
 const zone = 'Europe/Lisbon';
 const at = (text: string) => Date.parse(text);

@@ -1,5 +1,5 @@
 import fc from 'fast-check';
-import { USUAL_MAIL_RULES } from '../../src/core/mail-words';
+import { USUAL_MAIL_RULES } from '@/core/reports/mail-words';
 import { describe, expect, it } from 'vitest';
 import {
   changesBetween,
@@ -12,13 +12,13 @@ import {
   type Level,
   type Levels,
   type OwnConfig,
-} from '../../src/core/cascade';
-import { settingValueText, TIMING_WORDS } from '../../src/core/setting-words';
-import { nextColour, TAG_COLOURS } from '../../src/core/tag';
-import { filterFromQuery, filterToQuery, isFiltering, NO_FILTER, passes } from '../../src/core/watch-filter';
-import { STATES } from '../../src/core/state';
-import { probeKinds, shippedForKinds } from '../../src/probes/registry';
-import { sharedWords } from '../../src/probes/shared-words';
+} from '@/core/settings/cascade';
+import { settingValueText, TIMING_WORDS } from '@/core/settings/setting-words';
+import { nextColour, TAG_COLOURS } from '@/core/settings/tag';
+import { filterFromQuery, filterToQuery, isFiltering, NO_FILTER, passes } from '@/core/settings/watch-filter';
+import { STATES } from '@/core/lifecycle/state';
+import { probeKinds, shippedForKinds } from '@/probes/kinds/registry';
+import { sharedWords } from '@/probes/diagnosis/shared-words';
 
 const usual = shippedForKinds();
 const LEVELS: Levels = { ...NO_LEVELS, usual };

@@ -1,9 +1,9 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { nextCron } from '../../src/core/cron-times';
-import { changeNote, timesInWords } from '../../src/core/due-notes';
-import { nextDue, nextDues } from '../../src/core/schedule';
-import { wallAt } from '../../src/core/zone-time';
+import { nextCron } from '@/core/schedule/cron-times';
+import { changeNote, timesInWords } from '@/core/schedule/due-notes';
+import { nextDue, nextDues } from '@/core/schedule/schedule';
+import { wallAt } from '@/core/time/zone-time';
 
 const MINUTE = 60_000;
 const DAY = 86_400_000;

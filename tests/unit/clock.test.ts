@@ -1,10 +1,10 @@
 import { describe, expect, it, vi } from 'vitest';
-import { decide } from '../../src/core/decide';
-import { asKnown } from '../../src/core/known-state';
-import { retentionTime } from '../../src/core/retention-clock';
-import { newStatus, type CheckinRules, type Status } from '../../src/core/status';
-import { ClockWatch } from '../../src/engine/clock-watch';
-import { Keeper } from '../../src/engine/keeper';
+import { decide } from '@/core/lifecycle/decide';
+import { asKnown } from '@/core/settings/known-state';
+import { retentionTime } from '@/core/history/retention-clock';
+import { newStatus, type CheckinRules, type Status } from '@/core/lifecycle/status';
+import { ClockMonitor } from '@/engine/own/clock-monitor';
+import { Housekeeping } from '@/engine/state/housekeeping';
 import { failed, fine, PROBE } from './arbitraries';
 
 const HOUR = 3_600_000;
@@ -15,7 +15,7 @@ describe('glancing at both clocks', () => {
   it('tells a jump once, either way, and takes drift for what it is', () => {
     let [wall, mono] = [T0, 500];
     const jumps: number[] = [];
-    const watch = new ClockWatch({ now: () => wall, monotonic: () => mono }, (by) => jumps.push(by));
+    const watch = new ClockMonitor({ now: () => wall, monotonic: () => mono }, (by) => jumps.push(by));
     const pass = (wallMs: number, monoMs: number) => {
       wall += wallMs;
       mono += monoMs;
@@ -169,9 +169,9 @@ describe('judging by the clock', () => {
       throw new Error('the disk does not answer');
     });
     const onError = vi.fn();
-    const keeper = new Keeper({
+    const housekeeping = new Housekeeping({
       db: asked as never,
-      book: { all: () => [] } as never,
+      registry: { all: () => [] } as never,
       now: () => T0,
       monotonic: () => 0,
       keepFindingsDays: 14,
@@ -180,9 +180,9 @@ describe('judging by the clock', () => {
       onWindowClosed: () => undefined,
       onError,
     });
-    keeper.tick();
+    housekeeping.tick();
     await vi.waitFor(() => expect(onError).toHaveBeenCalledTimes(1));
-    keeper.tick();
+    housekeeping.tick();
     await vi.waitFor(() => expect(onError).toHaveBeenCalledTimes(2));
     expect(asked).toHaveBeenCalledTimes(2);
   });

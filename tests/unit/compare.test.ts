@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { compare, compareMany } from '../../src/core/compare';
+import { compare, compareMany } from '@/core/expect/compare';
 
 describe('comparing a value', () => {
   it('takes numbers as numbers, to the last digit', () => {

@@ -1,9 +1,9 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { deskSentences, publicSentence, type PublicFacts } from '../../src/core/count-text';
-import { figureSpans, observedText, sinceText } from '../../src/core/since-text';
-import { STATES } from '../../src/core/state';
-import { stateWords } from '../../src/core/state-text';
+import { deskSentences, publicSentence, type PublicFacts } from '@/core/history/count-text';
+import { figureSpans, observedText, sinceText } from '@/core/history/since-text';
+import { STATES } from '@/core/lifecycle/state';
+import { stateWords } from '@/core/history/state-text';
 
 const WORDS = 'no one two three four five six seven eight nine ten eleven twelve'.split(' ');
 

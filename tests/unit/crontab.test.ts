@@ -11,11 +11,11 @@ import {
   trialLine,
   wrappedLine,
   wrapperProblem,
-} from '../../src/core/crontab';
-import { formOf, isAnacrontab } from '../../src/core/crontab-form';
-import { jobName } from '../../src/core/job-name';
-import { readyLines } from '../../src/core/ready-lines';
-import { dropIn, readTimers, spanSeconds } from '../../src/core/timers';
+} from '@/core/imports/crontab';
+import { formOf, isAnacrontab } from '@/core/imports/crontab-form';
+import { jobName } from '@/core/imports/job-name';
+import { readyLines } from '@/core/imports/ready-lines';
+import { dropIn, readTimers, spanSeconds } from '@/core/imports/timers';
 
 const zone = 'Europe/Lisbon';
 const NOW = Date.parse('2026-11-23T12:00:00Z');

@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { decide } from '../../src/core/decide';
-import { nextTickOf } from '../../src/core/decide-checkin';
+import { decide } from '@/core/lifecycle/decide';
+import { nextTickOf } from '@/core/lifecycle/decide-checkin';
 import {
   newStatus,
   REPORT_KINDS,
@@ -10,7 +10,7 @@ import {
   type ReportKind,
   type Status,
   type StatusEvent,
-} from '../../src/core/status';
+} from '@/core/lifecycle/status';
 
 const MINUTE = 60_000;
 const HOUR = 60 * MINUTE;

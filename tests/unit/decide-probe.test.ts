@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { decide } from '../../src/core/decide';
-import { newStatus, type ProbeRules, type Status, type StatusEvent } from '../../src/core/status';
+import { decide } from '@/core/lifecycle/decide';
+import { newStatus, type ProbeRules, type Status, type StatusEvent } from '@/core/lifecycle/status';
 import { failed, fine, histories, PROBE, type Timed } from './arbitraries';
 
 const START = 1_000_000;

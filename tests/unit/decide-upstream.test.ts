@@ -1,10 +1,10 @@
 import { describe, expect, it } from 'vitest';
-import { cronInWords } from '../../src/core/cron-words';
-import { decide } from '../../src/core/decide';
-import { messageFor } from '../../src/core/event-message';
-import type { Finding } from '../../src/core/finding';
-import { knowWithinSentence } from '../../src/core/foresight';
-import { nextPlannedLook, standsForMs } from '../../src/core/schedule';
+import { cronInWords } from '@/core/schedule/cron-words';
+import { decide } from '@/core/lifecycle/decide';
+import { messageFor } from '@/core/messages/event-message';
+import type { Finding } from '@/core/causes/finding';
+import { knowWithinSentence } from '@/core/lifecycle/foresight';
+import { nextPlannedLook, standsForMs } from '@/core/schedule/schedule';
 import {
   newStatus,
   NO_UPSTREAM,
@@ -12,7 +12,7 @@ import {
   type Status,
   type StatusEvent,
   type Upstream,
-} from '../../src/core/status';
+} from '@/core/lifecycle/status';
 import { PROBE } from './arbitraries';
 
 const T0 = Date.parse('2026-11-23T09:00:00Z');

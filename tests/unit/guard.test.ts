@@ -2,8 +2,8 @@ import { readdirSync, readFileSync } from 'node:fs';
 import type { IncomingMessage } from 'node:http';
 import { join } from 'node:path';
 import { describe, expect, it } from 'vitest';
-import { isOurHost, malformed } from '../../src/server/guard';
-import { comesFromHere } from '../../src/server/proxy';
+import { isOurHost, malformed } from '@/server/access/guard';
+import { comesFromHere } from '@/server/access/proxy';
 
 function pagesIn(folder: string): string[] {
   return readdirSync(folder, { withFileTypes: true }).flatMap((entry) => {

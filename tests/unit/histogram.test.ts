@@ -8,8 +8,8 @@ import {
   histogramOf,
   mergeHistograms,
   quantileOf,
-} from '../../src/core/histogram';
-import { chartPoints } from '../../src/core/response-chart';
+} from '@/core/history/histogram';
+import { chartPoints } from '@/core/history/response-chart';
 
 const times = fc.array(fc.double({ min: 0.02, max: 120_000, noNaN: true }), { minLength: 1, maxLength: 300 });
 

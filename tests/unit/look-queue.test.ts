@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { beforeEach, describe, expect, it } from 'vitest';
-import { LookQueue } from '../../src/engine/look-queue';
+import { Scheduler } from '@/engine/looks/scheduler';
 
 /** A clock that goes on only when told, with the timers that hang on it. */
 class FakeClock {
@@ -43,7 +43,7 @@ interface Started {
 
 function make(clock: FakeClock, limits: { mostInFlight?: number; mostPerHost?: number } = {}) {
   const started: Started[] = [];
-  const queue = new LookQueue({
+  const queue = new Scheduler({
     now: clock.now,
     monotonic: clock.now,
     setTimer: clock.setTimer,

@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { listedIn, mailRulesOf, maySend, readMail } from '../../src/core/mail-words';
+import { listedIn, mailRulesOf, maySend, readMail } from '@/core/reports/mail-words';
 
 const usual = mailRulesOf({});
 const reading = (subject: string, body = '', rules = {}) => readMail(mailRulesOf(rules), { subject, body });

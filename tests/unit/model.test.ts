@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import type { Input, ProbeRules, Rules } from '../../src/core/status';
+import type { Input, ProbeRules, Rules } from '@/core/lifecycle/status';
 import { jobModel, type JobHistory, type JobSettings } from './model/checkin-model';
 import { probeModel, type Below, type Look, type ProbeHistory, type Rest } from './model/probe-model';
 import { replay, type Step } from './model/replay';

@@ -1,8 +1,8 @@
 import { PassThrough, Readable } from 'node:stream';
 import { afterEach, describe, expect, it, vi } from 'vitest';
-import { TooBusyError, withHashRoom } from '../../src/accounts/hash-room';
-import { limitTime } from '../../src/outside/limit';
-import { OutsideError, readBounded } from '../../src/outside/read';
+import { TooBusyError, withHashSlot } from '@/accounts/hash-limiter';
+import { limitTime } from '@/outside/limit';
+import { OutsideError, readBounded } from '@/outside/read';
 
 const bounds = { mostBytes: 10, withinMs: 60 };
 
@@ -114,16 +114,16 @@ describe('room for hashing', () => {
       await new Promise<void>((resolve) => ends.push(resolve));
       running -= 1;
     };
-    const all = Array.from({ length: 18 }, () => withHashRoom(work));
-    await expect(withHashRoom(work)).rejects.toBeInstanceOf(TooBusyError);
+    const all = Array.from({ length: 18 }, () => withHashSlot(work));
+    await expect(withHashSlot(work)).rejects.toBeInstanceOf(TooBusyError);
     while (ends.length > 0) {
       ends.shift()!();
       await new Promise((resolve) => setImmediate(resolve));
     }
     await Promise.all(all);
     expect([most, running]).toEqual([2, 0]);
-    await expect(withHashRoom(async () => 'free again')).resolves.toBe('free again');
-    await expect(withHashRoom(() => Promise.reject(new Error('broke')))).rejects.toThrow('broke');
-    await expect(withHashRoom(async () => 'still free')).resolves.toBe('still free');
+    await expect(withHashSlot(async () => 'free again')).resolves.toBe('free again');
+    await expect(withHashSlot(() => Promise.reject(new Error('broke')))).rejects.toThrow('broke');
+    await expect(withHashSlot(async () => 'still free')).resolves.toBe('still free');
   });
 });

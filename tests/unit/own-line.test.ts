@@ -1,6 +1,6 @@
 import type { LookupFunction } from 'node:net';
 import { describe, expect, it } from 'vitest';
-import { OwnLine } from '../../src/engine/own-line';
+import { Uplink } from '@/engine/own/uplink';
 
 /** A line whose one address leads to this machine, where a refusal comes from, or nowhere. */
 function lineThat(leads: () => boolean | Promise<boolean>) {
@@ -15,7 +15,7 @@ function lineThat(leads: () => boolean | Promise<boolean>) {
       else done(null, '127.0.0.1', 4);
     });
   };
-  const line = new OwnLine({
+  const line = new Uplink({
     now: () => now,
     monotonic: () => now,
     lookup,

@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { nearestStop, stopByKey } from '../../src/ui/charts/read-out';
+import { nearestStop, stopByKey } from '@/ui/charts/read-out';
 
 const stops = [
   { from: 0, to: 0.2 },

@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
-import { isSecure, publicBase, refuseCrossSite } from '../../src/api/request';
-import { linkBase, readEnvironment } from '../../src/core/environment';
-import { ProxyTrust } from '../../src/server/proxy';
+import { isSecure, publicBase, refuseCrossSite } from '@/api/request';
+import { linkBase, readEnvironment } from '@/core/settings/environment';
+import { ProxyTrust } from '@/server/access/proxy';
 import type { IncomingMessage } from 'node:http';
 
 const plain = readEnvironment({});

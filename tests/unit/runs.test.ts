@@ -1,12 +1,12 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { blankSecrets } from '../../src/core/blank-secrets';
-import { clockRows } from '../../src/core/clock-rows';
-import { calendarInWords } from '../../src/core/calendar-words';
-import { daysOffOf } from '../../src/core/days-off';
-import { changeNote, timesInWords } from '../../src/core/due-notes';
-import { FloodGate } from '../../src/core/flood';
-import { MOST_OUTPUT_BYTES, OutputKeeper } from '../../src/core/output';
+import { blankSecrets } from '@/core/text/blank-secrets';
+import { clockRows } from '@/ui/charts/clock-rows';
+import { calendarInWords } from '@/core/schedule/calendar-words';
+import { daysOffOf } from '@/core/schedule/days-off';
+import { changeNote, timesInWords } from '@/core/schedule/due-notes';
+import { RateLimiter } from '@/core/limits/rate-limiter';
+import { MOST_OUTPUT_BYTES, OutputKeeper } from '@/core/reports/output';
 import {
   arrivalsOf,
   runsOf,
@@ -14,7 +14,7 @@ import {
   suggestLongestRun,
   withDues,
   type RunReport,
-} from '../../src/core/runs';
+} from '@/core/reports/runs';
 
 const MINUTE = 60_000;
 const T0 = Date.parse('2026-11-23T02:30:00Z');
@@ -137,13 +137,13 @@ describe('output', () => {
     const bytes = new TextEncoder().encode('0123456789'.repeat(25_000));
     fc.assert(
       fc.property(fc.array(fc.integer({ min: 1, max: 90_000 }), { minLength: 1, maxLength: 40 }), (sizes) => {
-        const keeper = new OutputKeeper();
+        const housekeeping = new OutputKeeper();
         let at = 0;
         for (const size of sizes) {
-          keeper.add(bytes.subarray(at, at + size));
+          housekeeping.add(bytes.subarray(at, at + size));
           at = Math.min(bytes.length, at + size);
         }
-        const text = keeper.asText()!;
+        const text = housekeeping.asText()!;
         const whole = new TextDecoder().decode(bytes.subarray(0, at));
         if (at <= MOST_OUTPUT_BYTES) expect(text).toBe(whole);
         else {
@@ -185,7 +185,7 @@ describe('hostile output', () => {
 
 describe('a flood', () => {
   it('is slowed after its burst, for a bounded time, and others are not', () => {
-    const gate = new FloodGate({ burst: 3, perSecond: 2, longestMs: 2000 });
+    const gate = new RateLimiter({ burst: 3, perSecond: 2, longestMs: 2000 });
     const waits = Array.from({ length: 8 }, () => gate.waitMs('guesser', 0));
     expect(waits).toEqual([0, 0, 0, 500, 1000, 1500, 2000, 2000]);
     expect(gate.waitMs('other', 0)).toBe(0);

@@ -10,8 +10,8 @@ import {
   offsetOf,
   type Schedule,
   timesProblem,
-} from '../../src/core/schedule';
-import { clockChange, isTimeZone, momentsOf, wallAt } from '../../src/core/zone-time';
+} from '@/core/schedule/schedule';
+import { clockChange, isTimeZone, momentsOf, wallAt } from '@/core/time/zone-time';
 
 const HOUR = 3_600_000;
 const DAY = 24 * HOUR;

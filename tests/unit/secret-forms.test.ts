@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { Blanker } from '../../src/core/secret-forms';
+import { Blanker } from '@/core/text/secret-forms';
 
 const secret = 'fog/horn & "tide" + 7é';
 

@@ -4,7 +4,7 @@ import {
   signInWaitMs,
   throttledClient,
   type Failures,
-} from '../../src/core/sign-in-throttle';
+} from '@/core/limits/sign-in-throttle';
 
 const now = 10_000_000;
 const owner = { email: 'ines@ternferry.test', client: '192.0.2.7', known: false };

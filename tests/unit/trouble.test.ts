@@ -1,8 +1,8 @@
 import { describe, expect, it } from 'vitest';
-import { causeSentence } from '../../src/core/causes';
-import { newStatus } from '../../src/core/status';
-import type { WatchWithStatus } from '../../src/store/watches';
-import { isSilent, needsHand, troubleOf } from '../../src/views/trouble';
+import { causeSentence } from '@/core/causes/causes';
+import { newStatus } from '@/core/lifecycle/status';
+import type { WatchWithStatus } from '@/store/watches/watches';
+import { isSilent, needsHand, troubleOf } from '@/views/troubles/trouble';
 
 const MADE = Date.parse('2026-11-20T12:00:00Z');
 const HOUR = 3_600_000;

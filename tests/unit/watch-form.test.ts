@@ -6,9 +6,9 @@ import {
   wholeConfig,
   type Levels,
   type OwnConfig,
-} from '../../src/core/cascade';
-import type { WatchConfig } from '../../src/core/watch-config';
-import { shippedForKinds } from '../../src/probes/registry';
+} from '@/core/settings/cascade';
+import type { WatchConfig } from '@/core/settings/watch-config';
+import { shippedForKinds } from '@/probes/kinds/registry';
 import {
   configOf,
   emptyWatchForm,
@@ -20,7 +20,7 @@ import {
   watchFormOf,
   withHeld,
   type WatchFormValues,
-} from '../../src/ui/watch-form-values';
+} from '@/ui/settings/watch-form-values';
 
 const zone = 'Europe/Lisbon';
 const usual = shippedForKinds();

@@ -1,21 +1,21 @@
 import type { TLSSocket } from 'node:tls';
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import type { CauseCode, CauseDetail } from '../../src/core/causes';
-import { compare, comparisonProblem, COMPARISONS, expectedText, failingText } from '../../src/core/compare';
-import type { Rung, RungName, RungResult } from '../../src/core/finding';
-import { allBelow, circleFrom } from '../../src/core/graph';
-import { jsonPathProblem, valuesAt } from '../../src/core/json-path';
-import { troubleAdvice, troubleSentence } from '../../src/core/ladder-text';
-import { judgeReading, limitsProblem, readingText } from '../../src/core/limits';
-import { Pattern, patternProblem } from '../../src/core/pattern';
-import { recordProblem, sameRecords } from '../../src/core/records';
-import { bulkRowsOf, MOST_BULK_ROWS } from '../../src/core/bulk-rows';
-import { uniqueName } from '../../src/core/unique-name';
-import { parseTyped } from '../../src/probes/address';
-import { certificateFailure } from '../../src/probes/certificate-facts';
-import { readPing } from '../../src/probes/pinger';
-import { bytesOf } from '../../src/probes/port';
+import type { CauseCode, CauseDetail } from '@/core/causes/causes';
+import { compare, comparisonProblem, COMPARISONS, expectedText, failingText } from '@/core/expect/compare';
+import type { Rung, RungName, RungResult } from '@/core/causes/finding';
+import { allBelow, circleFrom } from '@/core/settings/graph';
+import { jsonPathProblem, valuesAt } from '@/core/expect/json-path';
+import { troubleAdvice, troubleSentence } from '@/core/causes/ladder-text';
+import { judgeReading, limitsProblem, readingText } from '@/core/expect/limits';
+import { Pattern, patternProblem } from '@/core/expect/pattern';
+import { recordProblem, sameRecords } from '@/core/expect/records';
+import { bulkRowsOf, MOST_BULK_ROWS } from '@/core/imports/bulk-rows';
+import { uniqueName } from '@/core/settings/unique-name';
+import { parseTyped } from '@/probes/frame/address';
+import { certificateFailure } from '@/probes/transport/certificate-facts';
+import { readPing } from '@/probes/transport/pinger';
+import { bytesOf } from '@/probes/kinds/port';
 
 function walk(rungs: Partial<Record<RungName, RungResult>>): Rung[] {
   const labels: Partial<Record<RungName, string>> = { port: 'port 443' };

@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
-import { adviseWords, countWords, type WordsSeen } from '../../src/core/words-advice';
-import { visibleText } from '../../src/probes/page-words';
+import { adviseWords, countWords, type WordsSeen } from '@/core/expect/words-advice';
+import { visibleText } from '@/probes/diagnosis/page-words';
 
 const PAGE =
   '<title>Booking</title><!-- build 4711 --><h1>Choose your crossing</h1><p>Next: <b>09:30</b> sharp</p><script>var crew = "Ines";</script>';

@@ -1,6 +1,6 @@
-import type { Route } from '../route';
+import type { Route } from '@/api/route';
 import { jobRoutes } from './jobs';
-import { lineRoutes } from './line';
+import { uplinkRoutes } from './uplink';
 import { mailRoutes } from './mail';
 import { manyRoutes } from './many';
 import { messageRoutes } from './messages';
@@ -20,7 +20,7 @@ export const ROUTES: readonly Route[] = [
   ...publicRoutes,
   ...jobRoutes,
   ...mailRoutes,
-  ...lineRoutes,
+  ...uplinkRoutes,
   ...sharedRoutes,
   ...tagRoutes,
   ...filterRoutes,

@@ -1,21 +1,26 @@
-import { newCheckinKey, newSecret } from '../../accounts/secrets';
-import { uniqueName } from '../../core/unique-name';
-import { fetchSectionDoors, saveCheckinName, saveNewKey, saveSectionDoor } from '../../store/checkin-doors';
-import { fetchSections } from '../../store/sections';
-import { fetchWatch, fetchWatches, saveNewWatch, type WatchWithStatus } from '../../store/watches';
-import { draftJobs, handingOver, rewritten, textProblem, type ImportWish } from '../job-import';
-import { notFound, Problem, refused } from '../problem';
-import { idOf, type Call, type Route } from '../route';
+import { newCheckinKey, newSecret } from '@/accounts/secrets';
+import { uniqueName } from '@/core/settings/unique-name';
+import {
+  fetchSectionEndpoints,
+  saveCheckinName,
+  saveNewKey,
+  saveSectionEndpoint,
+} from '@/store/watches/checkin-endpoints';
+import { fetchSections } from '@/store/watches/sections';
+import { fetchWatch, fetchWatches, saveNewWatch, type WatchWithStatus } from '@/store/watches/watches';
+import { draftJobs, handingOver, rewritten, textProblem, type ImportWish } from '@/api/job-import';
+import { notFound, Problem, refused } from '@/api/problem';
+import { idOf, type Call, type Route } from '@/api/route';
 import {
   checkinNameSchema,
   daysOffSchema,
   jobDraftSchema,
   jobImportSchema,
   newKeySchema,
-  sectionDoorSchema,
-} from '../schemas/jobs';
-import { watchShape } from '../shapes';
-import { validateBody } from '../validate';
+  sectionEndpointSchema,
+} from '@/api/schemas/jobs';
+import { watchShape } from '@/api/shapes';
+import { validateBody } from '@/api/validate';
 import { tellEngine } from './watch-calls';
 
 async function foundJob(call: Call): Promise<WatchWithStatus> {
@@ -177,7 +182,7 @@ export const jobRoutes: Route[] = [
     path: '/sections/{id}/checkin-address',
     tag: 'Check-ins',
     summary: 'Open or close readable check-in addresses for a section, or give them another secret',
-    body: sectionDoorSchema,
+    body: sectionEndpointSchema,
     status: 200,
     answer: 'Where the jobs of the section report, without the name at its end; null when closed.',
     handle: async (call) => {
@@ -185,12 +190,12 @@ export const jobRoutes: Route[] = [
       const section = (await fetchSections(db)).find((one) => one.id === idOf(call));
       if (!section) throw notFound(`section ${call.params.id}`);
       const wish = await validateBody<{ open: boolean; renew: boolean; mostNew: number }>(
-        sectionDoorSchema,
+        sectionEndpointSchema,
         call.body,
       );
-      const before = (await fetchSectionDoors(db)).get(section.name)!;
+      const before = (await fetchSectionEndpoints(db)).get(section.name)!;
       const secret = wish.open ? ((wish.renew ? null : before.secret) ?? newSecret()) : null;
-      await saveSectionDoor(db, section.id, { secret, mostNew: secret === null ? 0 : wish.mostNew });
+      await saveSectionEndpoint(db, section.id, { secret, mostNew: secret === null ? 0 : wish.mostNew });
       call.context.forgetKeys();
       return { address: secret === null ? null : `${call.base}/in/${secret}/`, mostNew: wish.mostNew };
     },

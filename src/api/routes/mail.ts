@@ -1,10 +1,10 @@
-import type { MailDoorSettings } from '../../core/mail-words';
-import { fetchMailDoor, saveMailDoor } from '../../store/mail-door';
-import { refused } from '../problem';
-import type { Route } from '../route';
-import { mailDoorSchema } from '../schemas/mail';
-import { iso } from '../shapes';
-import { validateBody } from '../validate';
+import type { MailEndpointSettings } from '@/core/reports/mail-words';
+import { fetchMailEndpoint, saveMailEndpoint } from '@/store/messages/mail-endpoint';
+import { refused } from '@/api/problem';
+import type { Route } from '@/api/route';
+import { mailEndpointSchema } from '@/api/schemas/mail';
+import { iso } from '@/api/shapes';
+import { validateBody } from '@/api/validate';
 
 export const mailRoutes: Route[] = [
   {
@@ -14,10 +14,10 @@ export const mailRoutes: Route[] = [
     summary: 'How reports by mail are taken in, and the mails that came last',
     status: 200,
     answer: 'The settings, what stands in the way, and the last mails since the start.',
-    handle: async ({ context: { db, mailDoor } }) => ({
-      ...(await fetchMailDoor(db)),
-      problem: mailDoor.problem,
-      mails: mailDoor.seen.map((mail) => ({ ...mail, at: iso(mail.at) })),
+    handle: async ({ context: { db, mailEndpoint } }) => ({
+      ...(await fetchMailEndpoint(db)),
+      problem: mailEndpoint.problem,
+      mails: mailEndpoint.seen.map((mail) => ({ ...mail, at: iso(mail.at) })),
     }),
   },
   {
@@ -25,17 +25,17 @@ export const mailRoutes: Route[] = [
     path: '/mail-door',
     tag: 'Check-ins',
     summary: 'Take reports by mail, or stop to',
-    body: mailDoorSchema,
+    body: mailEndpointSchema,
     status: 200,
     answer: 'The settings; by then it listens.',
-    handle: async ({ context: { db, mailDoor }, body }) => {
-      const settings = await validateBody<MailDoorSettings>(mailDoorSchema, body);
+    handle: async ({ context: { db, mailEndpoint }, body }) => {
+      const settings = await validateBody<MailEndpointSettings>(mailEndpointSchema, body);
       try {
-        await mailDoor.change(settings);
+        await mailEndpoint.change(settings);
       } catch (error) {
         throw refused([{ field: 'port', message: (error as Error).message }]);
       }
-      await saveMailDoor(db, settings);
+      await saveMailEndpoint(db, settings);
       return settings;
     },
   },

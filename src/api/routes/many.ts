@@ -1,5 +1,5 @@
-import { NO_FILTER, passes, type WatchFilter } from '../../core/watch-filter';
-import { fetchLevels } from '../../store/cascade';
+import { NO_FILTER, passes, type WatchFilter } from '@/core/settings/watch-filter';
+import { fetchLevels } from '@/store/watches/cascade';
 import {
   deleteWatches,
   fetchWatches,
@@ -7,11 +7,11 @@ import {
   saveWatchesPaused,
   type WatchChange,
   type WatchWithStatus,
-} from '../../store/watches';
-import { filterable } from '../../probes/watch-target';
-import { refused } from '../problem';
-import type { Call, Route } from '../route';
-import { manySchema } from '../schemas/shared';
+} from '@/store/watches/watches';
+import { filterable } from '@/probes/diagnosis/watch-target';
+import { refused } from '@/api/problem';
+import type { Call, Route } from '@/api/route';
+import { manySchema } from '@/api/schemas/shared';
 import {
   changedOwn,
   checkRestsOn,
@@ -20,8 +20,8 @@ import {
   type Change,
   type Effect,
   type Moved,
-} from '../sharing';
-import { validateBody } from '../validate';
+} from '@/api/sharing';
+import { validateBody } from '@/api/validate';
 import { tellEngine } from './watch-calls';
 
 interface ManyBody {

@@ -1,6 +1,6 @@
 import type { ObjectSchema } from 'yup';
-import { channelKinds } from '../../channels/registry';
-import { hashSecret, newSecret } from '../../accounts/secrets';
+import { channelKinds } from '@/channels/registry';
+import { hashSecret, newSecret } from '@/accounts/secrets';
 import {
   deleteChannel,
   fetchChannel,
@@ -9,15 +9,15 @@ import {
   saveNewChannel,
   sealSettings,
   type Channel,
-} from '../../store/channels';
-import { fetchDeliveries } from '../../store/outbox';
-import { openWhatOpens } from '../../store/vault';
-import { fetchTokens, revokeToken, saveToken } from '../../store/tokens';
-import { notFound, refused } from '../problem';
-import { idOf, limitOf, type Call, type Route } from '../route';
-import { channelKindIds, channelSchema, tokenSchema } from '../schemas/messages';
-import { channelShape, iso } from '../shapes';
-import { validateBody } from '../validate';
+} from '@/store/messages/channels';
+import { fetchDeliveries } from '@/store/messages/deliveries';
+import { openWhatOpens } from '@/store/db/vault';
+import { fetchTokens, revokeToken, saveToken } from '@/store/access/tokens';
+import { notFound, refused } from '@/api/problem';
+import { idOf, limitOf, type Call, type Route } from '@/api/route';
+import { channelKindIds, channelSchema, tokenSchema } from '@/api/schemas/messages';
+import { channelShape, iso } from '@/api/shapes';
+import { validateBody } from '@/api/validate';
 
 const body = { oneOf: () => channelKinds().map((kind) => channelSchema(kind.id)!) };
 

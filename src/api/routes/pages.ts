@@ -6,8 +6,8 @@ import {
   saveIncidentUpdate,
   saveNewIncident,
   type Incident,
-} from '../../store/incidents';
-import type { Stage } from '../../core/incident';
+} from '@/store/pages/incidents';
+import type { Stage } from '@/core/pages/incident';
 import {
   deletePage,
   fetchPage,
@@ -17,20 +17,20 @@ import {
   savePageChange,
   type Page,
   type PageContent,
-} from '../../store/pages';
-import { fetchWatches } from '../../store/watches';
-import { deleteWindow, fetchWindows, saveNewWindow } from '../../store/windows';
-import { notFound, refused } from '../problem';
-import { idOf, type Call, type Route } from '../route';
+} from '@/store/pages/pages';
+import { fetchWatches } from '@/store/watches/watches';
+import { deleteWindow, fetchWindows, saveNewWindow } from '@/store/pages/windows';
+import { notFound, refused } from '@/api/problem';
+import { idOf, type Call, type Route } from '@/api/route';
 import {
   incidentSchema,
   incidentTitleSchema,
   pageSchema,
   updateSchema,
   windowSchema,
-} from '../schemas/pages';
-import { incidentShape, iso, windowShape } from '../shapes';
-import { validateBody } from '../validate';
+} from '@/api/schemas/pages';
+import { incidentShape, iso, windowShape } from '@/api/shapes';
+import { validateBody } from '@/api/validate';
 
 async function foundPage(call: Call): Promise<Page> {
   const page = await fetchPage(call.context.db, idOf(call));

@@ -1,5 +1,5 @@
-import type { TagColour } from '../../core/tag';
-import { deleteFilter, fetchFilters, saveFilter } from '../../store/filters';
+import type { TagColour } from '@/core/settings/tag';
+import { deleteFilter, fetchFilters, saveFilter } from '@/store/watches/filters';
 import {
   deleteSection,
   fetchSections,
@@ -8,14 +8,14 @@ import {
   saveSectionOrder,
   saveWatchOrder,
   type Section,
-} from '../../store/sections';
-import { deleteTag, fetchTags, saveNewTag, saveTag, type CountedTag } from '../../store/tags';
-import { fetchWatches } from '../../store/watches';
-import type { WatchFilter } from '../../core/watch-filter';
-import { notFound, refused } from '../problem';
-import { idOf, type Call, type Route } from '../route';
-import { keptFilterSchema, orderSchema, sectionSchema, tagSchema } from '../schemas/shared';
-import { validateBody } from '../validate';
+} from '@/store/watches/sections';
+import { deleteTag, fetchTags, saveNewTag, saveTag, type CountedTag } from '@/store/watches/tags';
+import { fetchWatches } from '@/store/watches/watches';
+import type { WatchFilter } from '@/core/settings/watch-filter';
+import { notFound, refused } from '@/api/problem';
+import { idOf, type Call, type Route } from '@/api/route';
+import { keptFilterSchema, orderSchema, sectionSchema, tagSchema } from '@/api/schemas/shared';
+import { validateBody } from '@/api/validate';
 import { tellEngine } from './watch-calls';
 
 async function foundSection(call: Call): Promise<Section> {

@@ -1,14 +1,14 @@
-import { sharedNames, type Levels, type SharedPlace } from '../../core/cascade';
-import { sharedWords } from '../../probes/shared-words';
-import { fetchLevels, saveShared, valuesAt, withValuesAt } from '../../store/cascade';
-import { fetchWatches } from '../../store/watches';
-import { notFound, refused } from '../problem';
-import type { Call, Route } from '../route';
-import { sharedSchema } from '../schemas/shared';
-import { watchKindIds } from '../schemas/watch';
-import { checkRestsOn, effectsOf, mergeValues, saidValues } from '../sharing';
-import { checkInherited } from '../valid-watch';
-import { validateBody } from '../validate';
+import { sharedNames, type Levels, type SharedPlace } from '@/core/settings/cascade';
+import { sharedWords } from '@/probes/diagnosis/shared-words';
+import { fetchLevels, saveShared, valuesAt, withValuesAt } from '@/store/watches/cascade';
+import { fetchWatches } from '@/store/watches/watches';
+import { notFound, refused } from '@/api/problem';
+import type { Call, Route } from '@/api/route';
+import { sharedSchema } from '@/api/schemas/shared';
+import { watchKindIds } from '@/api/schemas/watch';
+import { checkRestsOn, effectsOf, mergeValues, saidValues } from '@/api/sharing';
+import { checkInherited } from '@/api/valid-watch';
+import { validateBody } from '@/api/validate';
 import { tellEngine } from './watch-calls';
 
 interface SharedBody {

@@ -1,14 +1,14 @@
-import { causeSentence, type CauseCode } from '../../core/causes';
-import { uniqueName } from '../../core/unique-name';
-import { probeKinds } from '../../probes/registry';
-import { fetchWatches } from '../../store/watches';
-import { notFound, refused } from '../problem';
-import type { Route } from '../route';
-import { judgeBulk } from '../bulk';
-import { bulkSchema, offerSchema, probeSchema } from '../schemas/watch';
-import { withoutSecrets } from '../secret-settings';
-import { findingShape } from '../shapes';
-import { validateBody } from '../validate';
+import { causeSentence, type CauseCode } from '@/core/causes/causes';
+import { uniqueName } from '@/core/settings/unique-name';
+import { probeKinds } from '@/probes/kinds/registry';
+import { fetchWatches } from '@/store/watches/watches';
+import { notFound, refused } from '@/api/problem';
+import type { Route } from '@/api/route';
+import { judgeBulk } from '@/api/bulk';
+import { bulkSchema, offerSchema, probeSchema } from '@/api/schemas/watch';
+import { withoutSecrets } from '@/api/secret-settings';
+import { findingShape } from '@/api/shapes';
+import { validateBody } from '@/api/validate';
 import { aroundOf, likeWatch, validWatch, watchBody } from './watch-calls';
 
 /** What can be tried before anything is saved, through the code that will run it. */

@@ -1,9 +1,9 @@
-import { fetchLevels } from '../../store/cascade';
-import { fetchWatch, fetchWatches, type WatchWithStatus } from '../../store/watches';
-import { probeKinds } from '../../probes/registry';
-import type { Call } from '../route';
-import { checkinSchema, probeSchema } from '../schemas/watch';
-import { validateWatch, type Around, type ValidWatch } from '../valid-watch';
+import { fetchLevels } from '@/store/watches/cascade';
+import { fetchWatch, fetchWatches, type WatchWithStatus } from '@/store/watches/watches';
+import { probeKinds } from '@/probes/kinds/registry';
+import type { Call } from '@/api/route';
+import { checkinSchema, probeSchema } from '@/api/schemas/watch';
+import { validateWatch, type Around, type ValidWatch } from '@/api/valid-watch';
 
 /** The body that describes a watch: one shape for each kind. */
 export const watchBody = {

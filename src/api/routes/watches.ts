@@ -1,13 +1,13 @@
-import { newCheckinKey } from '../../accounts/secrets';
-import { uniqueName } from '../../core/unique-name';
-import { filterFromQuery, passes } from '../../core/watch-filter';
-import { probeKind } from '../../probes/registry';
-import { filterable } from '../../probes/watch-target';
-import { fetchDeletedWatches, restoreWatch } from '../../store/deleted-watches';
-import { fetchEvidence } from '../../store/evidence';
-import { fetchFindings } from '../../store/findings';
-import { fetchOutages } from '../../store/outages';
-import { fetchReports } from '../../store/reports';
+import { newCheckinKey } from '@/accounts/secrets';
+import { uniqueName } from '@/core/settings/unique-name';
+import { filterFromQuery, passes } from '@/core/settings/watch-filter';
+import { probeKind } from '@/probes/kinds/registry';
+import { filterable } from '@/probes/diagnosis/watch-target';
+import { fetchDeletedWatches, restoreWatch } from '@/store/watches/deleted-watches';
+import { fetchEvidence } from '@/store/history/evidence';
+import { fetchFindings } from '@/store/history/findings';
+import { fetchOutages } from '@/store/history/outages';
+import { fetchReports } from '@/store/history/reports';
 import {
   deleteWatches,
   fetchWatch,
@@ -16,12 +16,12 @@ import {
   saveWatchChange,
   saveWatchesPaused,
   type WatchWithStatus,
-} from '../../store/watches';
-import { notFound, Problem, refused } from '../problem';
-import { idOf, limitOf, type Call, type Route } from '../route';
-import { withoutSecrets } from '../secret-settings';
-import { evidenceShape, findingShape, iso, outageShape, reportShape, watchShape } from '../shapes';
-import { bodyOf, withoutInherited } from '../valid-watch';
+} from '@/store/watches/watches';
+import { notFound, Problem, refused } from '@/api/problem';
+import { idOf, limitOf, type Call, type Route } from '@/api/route';
+import { withoutSecrets } from '@/api/secret-settings';
+import { evidenceShape, findingShape, iso, outageShape, reportShape, watchShape } from '@/api/shapes';
+import { bodyOf, withoutInherited } from '@/api/valid-watch';
 import { likeWatch, tellEngine, validWatch, watchBody } from './watch-calls';
 
 async function found(call: Call): Promise<WatchWithStatus> {

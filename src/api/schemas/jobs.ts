@@ -1,7 +1,7 @@
 import { array, boolean, number, object, string } from 'yup';
-import { CHECKIN_NAME } from '../../core/checkin-name';
-import { USUAL_WRAPPER, wrapperProblem } from '../../core/crontab';
-import { isTimeZone } from '../../core/zone-time';
+import { CHECKIN_NAME } from '@/core/reports/checkin-name';
+import { USUAL_WRAPPER, wrapperProblem } from '@/core/imports/crontab';
+import { isTimeZone } from '@/core/time/zone-time';
 import { strictObject, wholeNumber } from './common';
 
 export const daysOffSchema = strictObject({
@@ -32,7 +32,7 @@ export const checkinNameSchema = strictObject({
     .meta({ description: 'The readable end of the address; null takes it away.' }),
 });
 
-export const sectionDoorSchema = strictObject({
+export const sectionEndpointSchema = strictObject({
   open: boolean().required('Expected open to be true or false, got nothing.'),
   renew: boolean().default(false).meta({ description: 'True gives the section another secret.' }),
   mostNew: wholeNumber('mostNew', '', 0, 1000)

@@ -4,7 +4,7 @@ import { strictObject, wholeNumber } from './common';
 const DOMAIN =
   /^(?=.{1,253}$)[a-z0-9](?:[a-z0-9-]{0,61}[a-z0-9])?(?:\.[a-z0-9](?:[a-z0-9-]{0,61}[a-z0-9])?)*$/i;
 
-export const mailDoorSchema = strictObject({
+export const mailEndpointSchema = strictObject({
   open: boolean().required('Expected open to be true or false, got nothing.'),
   port: wholeNumber('port', '', 1, 65_535)
     .required('Expected a port, got nothing.')

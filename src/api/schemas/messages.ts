@@ -1,5 +1,5 @@
 import { boolean, string, type AnySchema } from 'yup';
-import { channelKind, channelKinds } from '../../channels/registry';
+import { channelKind, channelKinds } from '@/channels/registry';
 import { strictObject, title } from './common';
 
 export function channelSchema(kindId: string): AnySchema | null {

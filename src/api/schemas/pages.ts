@@ -1,5 +1,5 @@
 import { array, number, string } from 'yup';
-import { STAGES } from '../../core/incident';
+import { STAGES } from '@/core/pages/incident';
 import { strictObject, title } from './common';
 
 export const SLUG_PATTERN = /^[a-z0-9](?:[a-z0-9-]{0,58}[a-z0-9])?$/;

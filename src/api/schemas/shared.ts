@@ -1,9 +1,9 @@
 import { array, boolean, number, object, string, type AnySchema, type ObjectShape } from 'yup';
-import { typeOfKind } from '../../core/cascade';
-import { STATES } from '../../core/state';
-import { TAG_COLOURS } from '../../core/tag';
-import type { FieldDescription } from '../../probes/kind';
-import { probeKind, probeKinds } from '../../probes/registry';
+import { typeOfKind } from '@/core/settings/cascade';
+import { STATES } from '@/core/lifecycle/state';
+import { TAG_COLOURS } from '@/core/settings/tag';
+import type { FieldDescription } from '@/probes/frame/kind';
+import { probeKind, probeKinds } from '@/probes/kinds/registry';
 import { strictObject, title } from './common';
 import { checkinTiming, probeTiming } from './timing';
 import { inherit, tagName } from './watch';

@@ -1,7 +1,7 @@
 import { array, mixed, number, string } from 'yup';
-import { listedIn } from '../../core/mail-words';
-import { cronProblem } from '../../core/schedule';
-import { isTimeZone } from '../../core/zone-time';
+import { listedIn } from '@/core/reports/mail-words';
+import { cronProblem } from '@/core/schedule/schedule';
+import { isTimeZone } from '@/core/time/zone-time';
 import { wholeNumber } from './common';
 
 export const SECONDS_30_DAYS = 30 * 86_400;

@@ -1,9 +1,9 @@
 import { array, mixed, string, type AnySchema } from 'yup';
-import { timesProblem } from '../../core/schedule';
-import type { CronDialect } from '../../core/cron-times';
-import { isTimeZone } from '../../core/zone-time';
-import { parseTyped } from '../../probes/address';
-import { probeKind, probeKinds } from '../../probes/registry';
+import { timesProblem } from '@/core/schedule/schedule';
+import type { CronDialect } from '@/core/schedule/cron-times';
+import { isTimeZone } from '@/core/time/zone-time';
+import { parseTyped } from '@/probes/frame/address';
+import { probeKind, probeKinds } from '@/probes/kinds/registry';
 import { strictObject } from './common';
 import { checkinTiming, probeTiming } from './timing';
 

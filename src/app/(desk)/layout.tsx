@@ -1,10 +1,10 @@
 import type { ReactNode } from 'react';
-import { serverContext } from '../../server/context';
-import { fetchNamedWatches } from '../../store/watches';
-import { DeskHeader } from '../../ui/desk-header';
-import { FocusOnArrival } from '../../ui/focus-on-arrival';
-import { Keys } from '../../ui/keys';
-import { requireSession } from '../session';
+import { serverContext } from '@/server/context';
+import { fetchNamedWatches } from '@/store/watches/watches';
+import { DeskHeader } from '@/ui/shell/desk-header';
+import { FocusOnArrival } from '@/ui/basic/focus-on-arrival';
+import { Keys } from '@/ui/shell/keys';
+import { requireSession } from '@/app/session';
 
 export default async function DeskLayout({ children }: { children: ReactNode }) {
   const { account } = await requireSession();

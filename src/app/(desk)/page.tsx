@@ -1,19 +1,19 @@
-import { filterFromQuery, filterToQuery } from '../../core/watch-filter';
-import { requestTime } from '../../server/clock';
-import { serverContext } from '../../server/context';
-import { ButtonLink } from '../../ui/button';
-import { SideBySide } from '../../ui/charts/side-by-side';
-import { Choice } from '../../ui/choice';
-import { FilterBar } from '../../ui/filter-bar';
-import { Live } from '../../ui/live';
-import { LineLost } from '../../ui/line-lost';
-import { MoreRows } from '../../ui/more-rows';
-import { MoreInTrouble, NeedsHand, NeedsHandTogether } from '../../ui/needs-hand';
-import { OwnTroubles } from '../../ui/own-troubles';
-import { Unreached } from '../../ui/unreached';
-import { fetchOverview, RANGES, type RangeName } from '../../views/overview';
-import { queryOf, type AskedQuery } from '../query-of';
-import { requireSession } from '../session';
+import { filterFromQuery, filterToQuery } from '@/core/settings/watch-filter';
+import { requestTime } from '@/server/base/clock';
+import { serverContext } from '@/server/context';
+import { ButtonLink } from '@/ui/basic/button';
+import { SideBySide } from '@/ui/charts/side-by-side';
+import { Choice } from '@/ui/form/choice';
+import { FilterBar } from '@/ui/overview/filter-bar';
+import { Live } from '@/ui/basic/live';
+import { UplinkLost } from '@/ui/overview/uplink-lost';
+import { MoreRows } from '@/ui/basic/more-rows';
+import { MoreInTrouble, NeedsHand, NeedsHandTogether } from '@/ui/overview/needs-hand';
+import { OwnTroubles } from '@/ui/overview/own-troubles';
+import { Unreached } from '@/ui/overview/unreached';
+import { fetchOverview, RANGES, type RangeName } from '@/views/overview/overview';
+import { queryOf, type AskedQuery } from '@/app/query-of';
+import { requireSession } from '@/app/session';
 
 const RANGE_TEXTS: Record<RangeName, string> = {
   '6h': '6 h',
@@ -53,7 +53,7 @@ export default async function Overview({ searchParams }: { searchParams: Promise
       </div>
       {view.unreached && <Unreached what="Every watch" />}
       <OwnTroubles troubles={view.own} now={view.now} />
-      {view.lineLostSince !== null && <LineLost since={view.lineLostSince} now={view.now} />}
+      {view.lineLostSince !== null && <UplinkLost since={view.lineLostSince} now={view.now} />}
       {view.cards.length + view.together.length > 0 && (
         <div className="grid gap-4 lg:grid-cols-2">
           {view.together.map((group) => (

@@ -1,8 +1,8 @@
 import { redirect } from 'next/navigation';
-import { serverContext } from '../../server/context';
-import { hasAccounts } from '../../store/accounts';
-import { CredentialsForm } from '../../ui/credentials-form';
-import { Entrance } from '../../ui/entrance';
+import { serverContext } from '@/server/context';
+import { hasAccounts } from '@/store/access/accounts';
+import { CredentialsForm } from '@/ui/shell/credentials-form';
+import { Entrance } from '@/ui/shell/entrance';
 
 export const metadata = { title: 'Sign in' };
 

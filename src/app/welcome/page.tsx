@@ -1,9 +1,9 @@
 import { redirect } from 'next/navigation';
-import { serverContext } from '../../server/context';
-import { hasAccounts } from '../../store/accounts';
-import { CredentialsForm } from '../../ui/credentials-form';
-import { Entrance } from '../../ui/entrance';
-import { isReaderHere } from '../session';
+import { serverContext } from '@/server/context';
+import { hasAccounts } from '@/store/access/accounts';
+import { CredentialsForm } from '@/ui/shell/credentials-form';
+import { Entrance } from '@/ui/shell/entrance';
+import { isReaderHere } from '@/app/session';
 
 export const metadata = { title: 'Welcome' };
 

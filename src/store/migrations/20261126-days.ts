@@ -1,5 +1,5 @@
 import type { Knex } from 'knex';
-import { decodeHistogram, encodeHistogram, mergeHistograms } from '../../core/histogram';
+import { decodeHistogram, encodeHistogram, mergeHistograms } from '@/core/history/histogram';
 
 const DAY_MS = 86_400_000;
 

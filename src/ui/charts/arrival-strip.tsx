@@ -1,9 +1,9 @@
 'use client';
 
 import { scaleBand, scaleLinear } from 'd3';
-import { formatDuration } from '../../core/duration';
-import type { Arrival } from '../../core/runs';
-import { formatIn, useZone } from '../zone';
+import { formatDuration } from '@/core/time/duration';
+import type { Arrival } from '@/core/reports/runs';
+import { formatIn, useZone } from '@/ui/form/zone';
 import { ReadOut } from './read-out';
 import { useWidth } from './use-width';
 

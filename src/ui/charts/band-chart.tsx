@@ -1,9 +1,9 @@
 'use client';
 
 import { area, curveMonotoneX, line, max, min, scaleLinear } from 'd3';
-import type { Stretch } from '../../core/availability';
-import { lengthTicks, timeTicks } from '../../core/time-ticks';
-import { formatIn, useZone } from '../zone';
+import type { Stretch } from '@/core/history/availability';
+import { lengthTicks, timeTicks } from './time-ticks';
+import { formatIn, useZone } from '@/ui/form/zone';
 import { ReadOut } from './read-out';
 import { useWidth } from './use-width';
 

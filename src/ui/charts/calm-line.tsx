@@ -1,6 +1,6 @@
 import { scaleLinear } from 'd3';
-import type { Stretch } from '../../core/availability';
-import type { StretchKind } from '../../core/state';
+import type { Stretch } from '@/core/history/availability';
+import type { StretchKind } from '@/core/lifecycle/state';
 
 /** Height in pixels and fill of each kind of stretch: trouble stands up from the line. */
 const LOOKS: Record<StretchKind, { height: number; fill: string; edge?: string }> = {

@@ -2,8 +2,8 @@
 
 import { scaleLinear } from 'd3';
 import { useRouter } from 'next/navigation';
-import { clockRows } from '../../core/clock-rows';
-import type { ClockMark } from '../../views/jobs';
+import { clockRows } from './clock-rows';
+import type { ClockMark } from '@/views/jobs/jobs';
 import { useWidth } from './use-width';
 
 const FIRST_WIDTH = 1100;

@@ -1,9 +1,9 @@
 'use client';
 
-import type { Stretch } from '../../core/availability';
-import { formatDuration } from '../../core/duration';
-import { STRETCH_WORDS } from '../../core/line-text';
-import { formatIn, useZone } from '../zone';
+import type { Stretch } from '@/core/history/availability';
+import { formatDuration } from '@/core/time/duration';
+import { STRETCH_WORDS } from '@/core/history/line-text';
+import { formatIn, useZone } from '@/ui/form/zone';
 import { CalmLine } from './calm-line';
 import { ReadOut } from './read-out';
 

@@ -1,8 +1,8 @@
 'use client';
 
-import type { Stretch } from '../../core/availability';
-import { readingText, type Limits } from '../../core/limits';
-import type { ReadingPoint } from '../../views/readings';
+import type { Stretch } from '@/core/history/availability';
+import { readingText, type Limits } from '@/core/expect/limits';
+import type { ReadingPoint } from '@/views/history/readings';
 import { BandChart, type ChartLimit } from './band-chart';
 
 interface ReadingChartProps {

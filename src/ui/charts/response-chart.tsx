@@ -1,8 +1,8 @@
 'use client';
 
-import type { Stretch } from '../../core/availability';
-import { formatMs } from '../../core/duration';
-import type { ChartPoint } from '../../core/response-chart';
+import type { Stretch } from '@/core/history/availability';
+import { formatMs } from '@/core/time/duration';
+import type { ChartPoint } from '@/core/history/response-chart';
 import { BandChart } from './band-chart';
 
 interface ResponseChartProps {

@@ -1,8 +1,8 @@
 'use client';
 
-import type { Stretch } from '../../core/availability';
-import { formatMs } from '../../core/duration';
-import type { RunPoint } from '../../views/runs';
+import type { Stretch } from '@/core/history/availability';
+import { formatMs } from '@/core/time/duration';
+import type { RunPoint } from '@/views/history/runs';
 import { BandChart } from './band-chart';
 
 interface RunChartProps {

@@ -2,15 +2,15 @@
 
 import Link from 'next/link';
 import { useRef, useState, type KeyboardEvent, type PointerEvent } from 'react';
-import { stretchAt } from '../../core/calm-line';
-import { STRETCH_WORDS } from '../../core/line-text';
-import { stateWords } from '../../core/state-text';
-import { SEVERITY } from '../../core/state';
-import { timeTicks } from '../../core/time-ticks';
-import type { OverviewRow } from '../../views/overview';
-import { Lantern } from '../lantern';
-import { formatIn, useZone } from '../zone';
-import { stateTextClass } from '../state-colour';
+import { stretchAt } from '@/core/history/calm-line';
+import { STRETCH_WORDS } from '@/core/history/line-text';
+import { stateWords } from '@/core/history/state-text';
+import { SEVERITY } from '@/core/lifecycle/state';
+import { timeTicks } from './time-ticks';
+import type { OverviewRow } from '@/views/overview/overview';
+import { Lantern } from '@/ui/basic/lantern';
+import { formatIn, useZone } from '@/ui/form/zone';
+import { stateTextClass } from '@/ui/basic/state-colour';
 import { CalmLine, CalmLinePatterns } from './calm-line';
 
 interface SideBySideProps {

@@ -1,4 +1,4 @@
-import type { StretchKind } from '../../../src/core/state';
+import type { StretchKind } from '@/core/lifecycle/state';
 import type { Rest } from './probe-model';
 import type { ToldOutage } from './replay';
 

@@ -1,8 +1,8 @@
-import { availabilityOf, type Stretch } from '../../../src/core/availability';
-import { calmLine, stretchAt } from '../../../src/core/calm-line';
-import { decide } from '../../../src/core/decide';
-import type { Span } from '../../../src/core/spans';
-import { newStatus, type Input, type Rules, type StatusEvent, type Upstream } from '../../../src/core/status';
+import { availabilityOf, type Stretch } from '@/core/history/availability';
+import { calmLine, stretchAt } from '@/core/history/calm-line';
+import { decide } from '@/core/lifecycle/decide';
+import type { Span } from '@/core/history/spans';
+import { newStatus, type Input, type Rules, type StatusEvent, type Upstream } from '@/core/lifecycle/status';
 
 /** What is given to `decide`, in the order of time. */
 export interface Step {

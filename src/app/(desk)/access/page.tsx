@@ -1,9 +1,9 @@
-import { serverContext } from '../../../server/context';
-import { fetchTokens } from '../../../store/tokens';
-import { DeleteThroughApi } from '../../../ui/delete-through-api';
-import { TokenForm } from '../../../ui/token-form';
-import { Time } from '../../../ui/zone';
-import { requireSession } from '../../session';
+import { serverContext } from '@/server/context';
+import { fetchTokens } from '@/store/access/tokens';
+import { DeleteThroughApi } from '@/ui/basic/delete-through-api';
+import { TokenForm } from '@/ui/access/token-form';
+import { Time } from '@/ui/form/zone';
+import { requireSession } from '@/app/session';
 
 export const metadata = { title: 'API tokens' };
 

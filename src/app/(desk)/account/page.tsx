@@ -1,9 +1,9 @@
-import { requestTime } from '../../../server/clock';
-import { serverContext } from '../../../server/context';
-import { fetchSessions } from '../../../store/accounts';
-import { AccountForm } from '../../../ui/account-form';
-import { SessionList } from '../../../ui/session-list';
-import { requireSession } from '../../session';
+import { requestTime } from '@/server/base/clock';
+import { serverContext } from '@/server/context';
+import { fetchSessions } from '@/store/access/accounts';
+import { AccountForm } from '@/ui/access/account-form';
+import { SessionList } from '@/ui/access/session-list';
+import { requireSession } from '@/app/session';
 
 export const metadata = { title: 'Your account' };
 

@@ -1,22 +1,22 @@
 import Link from 'next/link';
-import { requestTime } from '../../../server/clock';
-import { serverContext } from '../../../server/context';
-import { fetchMailDoor } from '../../../store/mail-door';
-import { fetchNamedWatches } from '../../../store/watches';
-import { Live } from '../../../ui/live';
-import { MailDoorForm } from '../../../ui/mail-door-form';
-import { Time } from '../../../ui/zone';
-import { requireSession } from '../../session';
+import { requestTime } from '@/server/base/clock';
+import { serverContext } from '@/server/context';
+import { fetchMailEndpoint } from '@/store/messages/mail-endpoint';
+import { fetchNamedWatches } from '@/store/watches/watches';
+import { Live } from '@/ui/basic/live';
+import { MailEndpointForm } from '@/ui/access/mail-endpoint-form';
+import { Time } from '@/ui/form/zone';
+import { requireSession } from '@/app/session';
 
 export const metadata = { title: 'Reports by mail' };
 
 export default async function MailDoorPage() {
   await requireSession();
-  const { db, environment, mailDoor } = serverContext();
+  const { db, environment, mailEndpoint } = serverContext();
   const here = environment.host === '127.0.0.1' || environment.host === '::1';
-  const settings = await fetchMailDoor(db);
+  const settings = await fetchMailEndpoint(db);
   const names = new Map((await fetchNamedWatches(db)).map((watch) => [watch.id, watch.name]));
-  const { seen, problem } = mailDoor;
+  const { seen, problem } = mailEndpoint;
   return (
     <div className="grid items-start gap-6 lg:grid-cols-[minmax(0,1fr)_24rem]">
       <Live source="/live" readAt={requestTime()} />
@@ -80,7 +80,7 @@ export default async function MailDoorPage() {
           </ol>
         </section>
       </div>
-      <MailDoorForm initial={settings} />
+      <MailEndpointForm initial={settings} />
     </div>
   );
 }

@@ -1,12 +1,12 @@
-import { formatDuration } from '../../../core/duration';
-import { requestTime } from '../../../server/clock';
-import { serverContext } from '../../../server/context';
-import { fetchNamedWatches } from '../../../store/watches';
-import { fetchWindows } from '../../../store/windows';
-import { DeleteThroughApi } from '../../../ui/delete-through-api';
-import { Time } from '../../../ui/zone';
-import { WindowForm } from '../../../ui/window-form';
-import { requireSession } from '../../session';
+import { formatDuration } from '@/core/time/duration';
+import { requestTime } from '@/server/base/clock';
+import { serverContext } from '@/server/context';
+import { fetchNamedWatches } from '@/store/watches/watches';
+import { fetchWindows } from '@/store/pages/windows';
+import { DeleteThroughApi } from '@/ui/basic/delete-through-api';
+import { Time } from '@/ui/form/zone';
+import { WindowForm } from '@/ui/pages/window-form';
+import { requireSession } from '@/app/session';
 
 export const metadata = { title: 'Maintenance' };
 

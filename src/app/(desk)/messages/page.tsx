@@ -1,16 +1,16 @@
 import Link from 'next/link';
-import { shownChannel } from '../../../api/shapes';
-import { channelKind } from '../../../channels/registry';
-import { requestTime } from '../../../server/clock';
-import { serverContext } from '../../../server/context';
-import { fetchChannels } from '../../../store/channels';
-import { fetchDeliveries, type KeptDelivery } from '../../../store/outbox';
-import { ChannelForm } from '../../../ui/channel-form';
-import { ChannelRow } from '../../../ui/channel-row';
-import { Live } from '../../../ui/live';
-import { Time } from '../../../ui/zone';
-import { capitalise, numberWord } from '../../../core/words';
-import { requireSession } from '../../session';
+import { shownChannel } from '@/api/shapes';
+import { channelKind } from '@/channels/registry';
+import { requestTime } from '@/server/base/clock';
+import { serverContext } from '@/server/context';
+import { fetchChannels } from '@/store/messages/channels';
+import { fetchDeliveries, type KeptDelivery } from '@/store/messages/deliveries';
+import { ChannelForm } from '@/ui/messages/channel-form';
+import { ChannelRow } from '@/ui/messages/channel-row';
+import { Live } from '@/ui/basic/live';
+import { Time } from '@/ui/form/zone';
+import { capitalise, numberWord } from '@/core/text/words';
+import { requireSession } from '@/app/session';
 
 export const metadata = { title: 'Messages' };
 

@@ -1,16 +1,16 @@
 import Link from 'next/link';
-import { formatDuration, formatExactDuration } from '../../../core/duration';
-import { troubleSentence } from '../../../core/ladder-text';
-import { capitalise, numberWord } from '../../../core/words';
-import { requestTime } from '../../../server/clock';
-import { serverContext } from '../../../server/context';
-import { fetchOutages, fetchTold } from '../../../store/outages';
-import { fetchNamedWatches } from '../../../store/watches';
-import { Ago } from '../../../ui/ago';
-import { Live } from '../../../ui/live';
-import { Time } from '../../../ui/zone';
-import { needsSeconds } from '../../../core/clock-text';
-import { requireSession } from '../../session';
+import { formatDuration, formatExactDuration } from '@/core/time/duration';
+import { troubleSentence } from '@/core/causes/ladder-text';
+import { capitalise, numberWord } from '@/core/text/words';
+import { requestTime } from '@/server/base/clock';
+import { serverContext } from '@/server/context';
+import { fetchOutages, fetchTold } from '@/store/history/outages';
+import { fetchNamedWatches } from '@/store/watches/watches';
+import { Ago } from '@/ui/basic/ago';
+import { Live } from '@/ui/basic/live';
+import { Time } from '@/ui/form/zone';
+import { needsSeconds } from '@/core/time/clock-text';
+import { requireSession } from '@/app/session';
 
 export const metadata = { title: 'Outages' };
 

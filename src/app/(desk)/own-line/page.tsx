@@ -1,14 +1,14 @@
-import { requestTime } from '../../../server/clock';
-import { serverContext } from '../../../server/context';
-import { fetchLineAddresses, fetchLineLosses } from '../../../store/line';
-import { ownTroubleText } from '../../../core/own-trouble';
-import { fetchOwnTroubles } from '../../../store/own-troubles';
-import { Ago } from '../../../ui/ago';
-import { LineForm } from '../../../ui/line-form';
-import { Live } from '../../../ui/live';
-import { Time } from '../../../ui/zone';
-import { formatExactDuration } from '../../../core/duration';
-import { requireSession } from '../../session';
+import { requestTime } from '@/server/base/clock';
+import { serverContext } from '@/server/context';
+import { fetchUplinkAddresses, fetchUplinkLosses } from '@/store/history/uplink';
+import { ownTroubleText } from '@/core/causes/own-trouble';
+import { fetchOwnTroubles } from '@/store/history/own-troubles';
+import { Ago } from '@/ui/basic/ago';
+import { UplinkForm } from '@/ui/access/uplink-form';
+import { Live } from '@/ui/basic/live';
+import { Time } from '@/ui/form/zone';
+import { formatExactDuration } from '@/core/time/duration';
+import { requireSession } from '@/app/session';
 
 export const metadata = { title: 'This machine' };
 
@@ -16,8 +16,8 @@ export default async function OwnLinePage() {
   await requireSession();
   const { db } = serverContext();
   const now = requestTime();
-  const addresses = await fetchLineAddresses(db);
-  const losses = await fetchLineLosses(db, 20);
+  const addresses = await fetchUplinkAddresses(db);
+  const losses = await fetchUplinkLosses(db, 20);
   const own = await fetchOwnTroubles(db, 20);
   const lost = losses.find((loss) => loss.ended === null);
   return (
@@ -85,7 +85,7 @@ export default async function OwnLinePage() {
           )}
         </section>
       </div>
-      <LineForm initial={addresses} />
+      <UplinkForm initial={addresses} />
     </div>
   );
 }

@@ -1,9 +1,9 @@
 import Link from 'next/link';
-import { capitalise, numberWord } from '../../../core/words';
-import { serverContext } from '../../../server/context';
-import { fetchPages } from '../../../store/pages';
-import { ButtonLink } from '../../../ui/button';
-import { requestBase, requireSession } from '../../session';
+import { capitalise, numberWord } from '@/core/text/words';
+import { serverContext } from '@/server/context';
+import { fetchPages } from '@/store/pages/pages';
+import { ButtonLink } from '@/ui/basic/button';
+import { requestBase, requireSession } from '@/app/session';
 
 export const metadata = { title: 'Public pages' };
 

@@ -1,9 +1,9 @@
-import { capitalise, countWatches } from '../../../core/words';
-import { serverContext } from '../../../server/context';
-import { SectionList } from '../../../ui/section-list';
-import { TagList } from '../../../ui/tag-list';
-import { requestBase, requireSession } from '../../session';
-import { fetchSectionsView } from '../../../views/sections';
+import { capitalise, countWatches } from '@/core/text/words';
+import { serverContext } from '@/server/context';
+import { SectionList } from '@/ui/watches/section-list';
+import { TagList } from '@/ui/watches/tag-list';
+import { requestBase, requireSession } from '@/app/session';
+import { fetchSectionsView } from '@/views/settings/sections';
 
 export const metadata = { title: 'Sections and tags' };
 

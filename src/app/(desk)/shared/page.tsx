@@ -1,12 +1,12 @@
 import { notFound } from 'next/navigation';
-import type { SharedPlace } from '../../../core/cascade';
-import { requestTime } from '../../../server/clock';
-import { capitalise, countWatches } from '../../../core/words';
-import { serverContext } from '../../../server/context';
-import { PlaceList } from '../../../ui/place-list';
-import { SharedSettingsForm } from '../../../ui/shared-settings-form';
-import { fetchSharedView } from '../../../views/shared-settings';
-import { requireSession } from '../../session';
+import type { SharedPlace } from '@/core/settings/cascade';
+import { requestTime } from '@/server/base/clock';
+import { capitalise, countWatches } from '@/core/text/words';
+import { serverContext } from '@/server/context';
+import { PlaceList } from '@/ui/overview/place-list';
+import { SharedSettingsForm } from '@/ui/watches/shared-settings-form';
+import { fetchSharedView } from '@/views/settings/shared-settings';
+import { requireSession } from '@/app/session';
 
 export const metadata = { title: 'Set once' };
 

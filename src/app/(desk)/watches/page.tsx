@@ -1,17 +1,17 @@
-import { capitalise, countWatches } from '../../../core/words';
-import { filterFromQuery, filterToQuery, isFiltering } from '../../../core/watch-filter';
-import { requestTime } from '../../../server/clock';
-import { serverContext } from '../../../server/context';
-import { ButtonLink } from '../../../ui/button';
-import { FilterBar } from '../../../ui/filter-bar';
-import { Live } from '../../../ui/live';
-import { MoreRows } from '../../../ui/more-rows';
-import { WatchTable } from '../../../ui/watch-table';
-import { fetchFormChoices } from '../../../views/form-choices';
-import { fetchSharedView } from '../../../views/shared-settings';
-import { fetchWatchList } from '../../../views/watch-list';
-import { queryOf, type AskedQuery } from '../../query-of';
-import { requireSession } from '../../session';
+import { capitalise, countWatches } from '@/core/text/words';
+import { filterFromQuery, filterToQuery, isFiltering } from '@/core/settings/watch-filter';
+import { requestTime } from '@/server/base/clock';
+import { serverContext } from '@/server/context';
+import { ButtonLink } from '@/ui/basic/button';
+import { FilterBar } from '@/ui/overview/filter-bar';
+import { Live } from '@/ui/basic/live';
+import { MoreRows } from '@/ui/basic/more-rows';
+import { WatchTable } from '@/ui/watches/watch-table';
+import { fetchFormChoices } from '@/views/settings/form-choices';
+import { fetchSharedView } from '@/views/settings/shared-settings';
+import { fetchWatchList } from '@/views/settings/watch-list';
+import { queryOf, type AskedQuery } from '@/app/query-of';
+import { requireSession } from '@/app/session';
 
 export const metadata = { title: 'All watches' };
 

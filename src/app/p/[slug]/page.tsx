@@ -1,20 +1,20 @@
 import type { Metadata } from 'next';
 import { notFound } from 'next/navigation';
-import { STRETCH_WORDS } from '../../../core/line-text';
-import { requestTime } from '../../../server/clock';
-import { serverContext } from '../../../server/context';
-import { fetchPageBySlug, type Page } from '../../../store/pages';
-import { Ago } from '../../../ui/ago';
-import { CalmLinePatterns } from '../../../ui/charts/calm-line';
-import { ReadLine } from '../../../ui/charts/read-line';
-import { Lantern } from '../../../ui/lantern';
-import { Live } from '../../../ui/live';
-import { OpenIncident, PastIncident } from '../../../ui/public-incident';
-import { stateTextClass } from '../../../ui/state-colour';
-import { ThemeSwitch } from '../../../ui/theme-switch';
-import { Time } from '../../../ui/zone';
-import { ZoneName } from '../../../ui/zone-name';
-import { fetchPublicPage, type PublicRow } from '../../../views/public-page';
+import { STRETCH_WORDS } from '@/core/history/line-text';
+import { requestTime } from '@/server/base/clock';
+import { serverContext } from '@/server/context';
+import { fetchPageBySlug, type Page } from '@/store/pages/pages';
+import { Ago } from '@/ui/basic/ago';
+import { CalmLinePatterns } from '@/ui/charts/calm-line';
+import { ReadLine } from '@/ui/charts/read-line';
+import { Lantern } from '@/ui/basic/lantern';
+import { Live } from '@/ui/basic/live';
+import { OpenIncident, PastIncident } from '@/ui/pages/public-incident';
+import { stateTextClass } from '@/ui/basic/state-colour';
+import { ThemeSwitch } from '@/ui/basic/theme-switch';
+import { Time } from '@/ui/form/zone';
+import { ZoneName } from '@/ui/basic/zone-name';
+import { fetchPublicPage, type PublicRow } from '@/views/pages/public-page';
 
 interface PublicPageProps {
   params: Promise<{ slug: string }>;

@@ -1,11 +1,11 @@
-import { serverContext } from '../../../../server/context';
-import { fetchIncidents } from '../../../../store/incidents';
-import { ButtonLink } from '../../../../ui/button';
-import { DeleteThroughApi } from '../../../../ui/delete-through-api';
-import { IncidentUpdates } from '../../../../ui/incident-updates';
-import { IncidentForm } from '../../../../ui/incident-form';
-import { pageOfPath } from '../../../page-of';
-import { requireSession } from '../../../session';
+import { serverContext } from '@/server/context';
+import { fetchIncidents } from '@/store/pages/incidents';
+import { ButtonLink } from '@/ui/basic/button';
+import { DeleteThroughApi } from '@/ui/basic/delete-through-api';
+import { IncidentUpdates } from '@/ui/pages/incident-updates';
+import { IncidentForm } from '@/ui/pages/incident-form';
+import { pageOfPath } from '@/app/page-of';
+import { requireSession } from '@/app/session';
 
 export const metadata = { title: 'Incidents' };
 

@@ -1,8 +1,8 @@
-import { serverContext } from '../../../../server/context';
-import { fetchPages } from '../../../../store/pages';
-import { fetchNamedWatches } from '../../../../store/watches';
-import { PageForm } from '../../../../ui/page-form';
-import { requestBase, requireSession } from '../../../session';
+import { serverContext } from '@/server/context';
+import { fetchPages } from '@/store/pages/pages';
+import { fetchNamedWatches } from '@/store/watches/watches';
+import { PageForm } from '@/ui/pages/page-form';
+import { requestBase, requireSession } from '@/app/session';
 
 export const metadata = { title: 'Make a public page' };
 

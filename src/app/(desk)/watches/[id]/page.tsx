@@ -1,35 +1,35 @@
 import Link from 'next/link';
-import { formatMs } from '../../../../core/duration';
-import type { Limits } from '../../../../core/limits';
-import type { WatchConfig } from '../../../../core/watch-config';
-import { watchSentence } from '../../../../core/state-text';
-import { requestTime } from '../../../../server/clock';
-import { serverContext } from '../../../../server/context';
-import { Ago } from '../../../../ui/ago';
-import { CalmLinePatterns } from '../../../../ui/charts/calm-line';
-import { ReadLine } from '../../../../ui/charts/read-line';
-import { ResponseChart } from '../../../../ui/charts/response-chart';
-import { ReadingChart } from '../../../../ui/charts/reading-chart';
-import { ArrivalStrip } from '../../../../ui/charts/arrival-strip';
-import { RunChart } from '../../../../ui/charts/run-chart';
-import { Choice } from '../../../../ui/choice';
-import { JobAdvice } from '../../../../ui/job-advice';
-import { RunList } from '../../../../ui/run-list';
-import { EvidenceList } from '../../../../ui/evidence';
-import { Ladder } from '../../../../ui/ladder';
-import { Lantern } from '../../../../ui/lantern';
-import { Live } from '../../../../ui/live';
-import { TakeAsRight } from '../../../../ui/take-as-right';
-import { TiesCard } from '../../../../ui/ties';
-import { Unreached } from '../../../../ui/unreached';
-import { WatchActions } from '../../../../ui/watch-actions';
-import { FindingList, OutageList } from '../../../../ui/watch-history';
-import { CheckinAddress, DueTimes, HowItDecides, IfItGoesDown, LastLook } from '../../../../ui/watch-side';
-import { kindText } from '../../../../views/latest';
-import { CHART_RANGES, fetchWatchView, type ChartRange } from '../../../../views/watch';
-import { Time } from '../../../../ui/zone';
-import { requestBase, requireSession } from '../../../session';
-import { watchOfPath } from '../../../watch-of';
+import { formatMs } from '@/core/time/duration';
+import type { Limits } from '@/core/expect/limits';
+import type { WatchConfig } from '@/core/settings/watch-config';
+import { watchSentence } from '@/core/history/state-text';
+import { requestTime } from '@/server/base/clock';
+import { serverContext } from '@/server/context';
+import { Ago } from '@/ui/basic/ago';
+import { CalmLinePatterns } from '@/ui/charts/calm-line';
+import { ReadLine } from '@/ui/charts/read-line';
+import { ResponseChart } from '@/ui/charts/response-chart';
+import { ReadingChart } from '@/ui/charts/reading-chart';
+import { ArrivalStrip } from '@/ui/charts/arrival-strip';
+import { RunChart } from '@/ui/charts/run-chart';
+import { Choice } from '@/ui/form/choice';
+import { JobAdvice } from '@/ui/jobs/job-advice';
+import { RunList } from '@/ui/jobs/run-list';
+import { EvidenceList } from '@/ui/watch/evidence';
+import { Ladder } from '@/ui/watch/ladder';
+import { Lantern } from '@/ui/basic/lantern';
+import { Live } from '@/ui/basic/live';
+import { TakeAsRight } from '@/ui/watch/take-as-right';
+import { TiesCard } from '@/ui/watch/ties';
+import { Unreached } from '@/ui/overview/unreached';
+import { WatchActions } from '@/ui/watch/watch-actions';
+import { FindingList, OutageList } from '@/ui/watch/watch-history';
+import { CheckinAddress, DueTimes, HowItDecides, IfItGoesDown, LastLook } from '@/ui/watch/watch-side';
+import { kindText } from '@/views/troubles/latest';
+import { CHART_RANGES, fetchWatchView, type ChartRange } from '@/views/watch/watch';
+import { Time } from '@/ui/form/zone';
+import { requestBase, requireSession } from '@/app/session';
+import { watchOfPath } from '@/app/watch-of';
 
 const RANGE_TEXTS: Record<ChartRange, string> = {
   '24h': '24 h',
@@ -54,7 +54,7 @@ export default async function WatchPage({ params, searchParams }: WatchPageProps
   const watch = await watchOfPath((await params).id);
   const asked = (await searchParams).range;
   const range: ChartRange = asked && asked in CHART_RANGES ? (asked as ChartRange) : '7d';
-  const { db, environment, mailDoor } = serverContext();
+  const { db, environment, mailEndpoint } = serverContext();
   const view = await fetchWatchView(db, watch, { range, now: requestTime(), zone: environment.zone });
   const { status, config, lastFinding } = watch;
   const probe = config.type === 'probe';
@@ -213,7 +213,7 @@ export default async function WatchPage({ params, searchParams }: WatchPageProps
               watch={watch}
               base={await requestBase()}
               sectionSecret={view.sectionSecret}
-              mailDomain={mailDoor.domain}
+              mailDomain={mailEndpoint.domain}
               now={view.now}
             />
             <DueTimes dues={view.dues} />

@@ -1,9 +1,9 @@
-import { requestTime } from '../../../../server/clock';
-import { serverContext } from '../../../../server/context';
-import { fetchDeletedWatches, KEEP_DELETED_MS } from '../../../../store/deleted-watches';
-import { RestoreWatch } from '../../../../ui/restore-watch';
-import { Time } from '../../../../ui/zone';
-import { requireSession } from '../../../session';
+import { requestTime } from '@/server/base/clock';
+import { serverContext } from '@/server/context';
+import { fetchDeletedWatches, KEEP_DELETED_MS } from '@/store/watches/deleted-watches';
+import { RestoreWatch } from '@/ui/watch/restore-watch';
+import { Time } from '@/ui/form/zone';
+import { requireSession } from '@/app/session';
 
 export const metadata = { title: 'Deleted watches' };
 

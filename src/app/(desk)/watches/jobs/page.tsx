@@ -1,7 +1,7 @@
-import { serverContext } from '../../../../server/context';
-import { fetchSectionNames } from '../../../../store/sections';
-import { JobImport } from '../../../../ui/job-import';
-import { requireSession } from '../../../session';
+import { serverContext } from '@/server/context';
+import { fetchSectionNames } from '@/store/watches/sections';
+import { JobImport } from '@/ui/jobs/job-import';
+import { requireSession } from '@/app/session';
 
 export const metadata = { title: 'Bring your crontab' };
 

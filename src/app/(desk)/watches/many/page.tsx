@@ -1,5 +1,5 @@
-import { BulkAdd } from '../../../../ui/bulk-add';
-import { requireSession } from '../../../session';
+import { BulkAdd } from '@/ui/watches/bulk-add';
+import { requireSession } from '@/app/session';
 
 export const metadata = { title: 'Add many watches' };
 

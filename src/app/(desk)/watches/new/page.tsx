@@ -1,14 +1,14 @@
 import Link from 'next/link';
-import { shownConfig } from '../../../../api/shapes';
-import { uniqueName } from '../../../../core/unique-name';
-import { requestTime } from '../../../../server/clock';
-import { serverContext } from '../../../../server/context';
-import { AddressOffer } from '../../../../ui/address-offer';
-import { WatchForm } from '../../../../ui/watch-form';
-import { emptyWatchForm, watchFormOf } from '../../../../ui/watch-form-values';
-import { fetchFormChoices } from '../../../../views/form-choices';
-import { watchOfPath } from '../../../watch-of';
-import { requireSession } from '../../../session';
+import { shownConfig } from '@/api/shapes';
+import { uniqueName } from '@/core/settings/unique-name';
+import { requestTime } from '@/server/base/clock';
+import { serverContext } from '@/server/context';
+import { AddressOffer } from '@/ui/watch-form/address-offer';
+import { WatchForm } from '@/ui/watch-form/watch-form';
+import { emptyWatchForm, watchFormOf } from '@/ui/settings/watch-form-values';
+import { fetchFormChoices } from '@/views/settings/form-choices';
+import { watchOfPath } from '@/app/watch-of';
+import { requireSession } from '@/app/session';
 
 export const metadata = { title: 'Add a watch' };
 

@@ -1,5 +1,5 @@
-import { dispatch } from '../../../../api/dispatch';
-import { serverContext } from '../../../../server/context';
+import { dispatch } from '@/api/dispatch';
+import { serverContext } from '@/server/context';
 
 async function handle(
   request: Request,

@@ -1,11 +1,11 @@
-import { shownConfig } from '../../../../../api/shapes';
-import { requestTime } from '../../../../../server/clock';
-import { serverContext } from '../../../../../server/context';
-import { WatchForm } from '../../../../../ui/watch-form';
-import { watchFormOf } from '../../../../../ui/watch-form-values';
-import { fetchFormChoices } from '../../../../../views/form-choices';
-import { watchOfPath } from '../../../../watch-of';
-import { requireSession } from '../../../../session';
+import { shownConfig } from '@/api/shapes';
+import { requestTime } from '@/server/base/clock';
+import { serverContext } from '@/server/context';
+import { WatchForm } from '@/ui/watch-form/watch-form';
+import { watchFormOf } from '@/ui/settings/watch-form-values';
+import { fetchFormChoices } from '@/views/settings/form-choices';
+import { watchOfPath } from '@/app/watch-of';
+import { requireSession } from '@/app/session';
 
 export const metadata = { title: 'Change a watch' };
 

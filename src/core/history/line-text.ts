@@ -1,0 +1,38 @@
+import type { Stretch } from './availability';
+import { formatDuration } from '@/core/time/duration';
+import { totalOf } from './spans';
+import type { StretchKind } from '@/core/lifecycle/state';
+
+export const STRETCH_WORDS: Record<StretchKind, string> = {
+  up: 'up',
+  slow: 'slow',
+  doubtful: 'doubtful',
+  overdue: 'overdue',
+  down: 'down',
+  maintenance: 'in maintenance',
+  paused: 'paused',
+  waiting: 'waiting',
+  unobserved: 'not observed',
+};
+
+const TOLD: StretchKind[] = [
+  'down',
+  'overdue',
+  'doubtful',
+  'slow',
+  'maintenance',
+  'paused',
+  'unobserved',
+  'waiting',
+];
+
+/** A line in words, for those who cannot see it: "down 12 min, slow 1 h 20 min; up otherwise". */
+export function lineInWords(line: readonly Stretch[]): string {
+  const parts = TOLD.flatMap((kind) => {
+    const total = totalOf(line.filter((stretch) => stretch.kind === kind));
+    return total > 0 ? [`${STRETCH_WORDS[kind]} ${formatDuration(total)}`] : [];
+  });
+  const up = line.some((stretch) => stretch.kind === 'up');
+  if (parts.length === 0) return up ? 'up all the time' : 'no history yet';
+  return `${parts.join(', ')}${up ? '; up otherwise' : ''}`;
+}

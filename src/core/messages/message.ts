@@ -1,0 +1,115 @@
+import { causeAdvice, type CauseCode, type CauseDetail } from '@/core/causes/causes';
+import { formatClock, needsSeconds } from '@/core/time/clock-text';
+import { formatExactDuration } from '@/core/time/duration';
+import type { Rung } from '@/core/causes/finding';
+import { troubleSentence } from '@/core/causes/ladder-text';
+import { ownTroubleText, type OwnTroubleCode } from '@/core/causes/own-trouble';
+
+/** What happened, as far as a message needs it. */
+export type MessageEvent =
+  | { kind: 'down'; began: number; noticed: number; cause: CauseCode; detail: CauseDetail }
+  | { kind: 'recovered'; began: number; ended: number }
+  | { kind: 'warned'; at: number; cause: CauseCode; detail: CauseDetail }
+  /** This machine cannot reach out; `ended` once it can again. */
+  | { kind: 'line'; began: number; ended: number | null }
+  /** A job made its own check-in by its first contact. */
+  | { kind: 'new-checkin'; section: string; address: string }
+  /** Calm Lantern itself, or its machine, is in trouble; `ended` once it is over. */
+  | { kind: 'own'; code: OwnTroubleCode; detail: CauseDetail; began: number; ended: number | null }
+  | { kind: 'test' };
+
+/** What is said, independent of the channel that carries it. */
+export interface MessageText {
+  title: string;
+  lines: string[];
+  link: string;
+}
+
+export interface MessageSubject {
+  watchName: string;
+  link: string;
+  zone: string;
+  /** The layers walked after the first failure, from which the sentence is made. */
+  walk?: readonly Rung[];
+}
+
+/** Puts an event into words: which watch, what is wrong, since when, what to try, where to read on. */
+export function composeMessage(event: MessageEvent, subject: MessageSubject): MessageText {
+  const { watchName, link, zone } = subject;
+  switch (event.kind) {
+    case 'down':
+      return {
+        title: `${watchName} is down`,
+        lines: [
+          troubleSentence(event.cause, event.detail, subject.walk ?? []),
+          `Since ${formatClock(event.began, zone)} (${zone}).`,
+          `Try this: ${causeAdvice(event.cause, event.detail)}`,
+        ],
+        link,
+      };
+    case 'recovered': {
+      const exact = needsSeconds(event.began, event.ended);
+      return {
+        title: `${watchName} is up again`,
+        lines: [
+          `It was down for ${formatExactDuration(event.ended - event.began)}, from ` +
+            `${formatClock(event.began, zone, exact)} to ${formatClock(event.ended, zone, exact)} (${zone}).`,
+        ],
+        link,
+      };
+    }
+    case 'warned':
+      return {
+        title: `${watchName} wants a hand`,
+        lines: [
+          troubleSentence(event.cause, event.detail, []),
+          `Try this: ${causeAdvice(event.cause, event.detail)}`,
+        ],
+        link,
+      };
+    case 'line': {
+      const since = formatClock(event.began, zone);
+      return {
+        title: 'Calm Lantern cannot reach out',
+        lines: [
+          event.ended === null
+            ? `None of the addresses of its own line answers since ${since} (${zone}).`
+            : `None of the addresses of its own line answered from ${since} to ${formatClock(event.ended, zone)} (${zone}).`,
+          'Nothing is concluded about what could not be looked at; that time stands as not observed.',
+        ],
+        link,
+      };
+    }
+    case 'new-checkin':
+      return {
+        title: `${watchName} reported for the first time`,
+        lines: [
+          `A check-in was made for it in the section ${event.section}; it came from ${event.address}.`,
+          'Say when it is expected, so that you hear when it stays away.',
+        ],
+        link,
+      };
+    case 'own': {
+      const { sentence, advice, over } = ownTroubleText(event.code, event.detail);
+      const since = `Since ${formatClock(event.began, zone)} (${zone}).`;
+      return event.ended === null
+        ? {
+            title: 'Calm Lantern itself wants a hand',
+            lines: [sentence, since, `Try this: ${advice}`],
+            link,
+          }
+        : { title: 'Calm Lantern itself is well again', lines: [over], link };
+    }
+    case 'test':
+      return {
+        title: 'A test from Calm Lantern',
+        lines: ['If you can read this, messages reach you here.'],
+        link,
+      };
+  }
+}
+
+/** A message as plain text. */
+export function messageAsPlainText(message: MessageText): string {
+  return [message.title, ...message.lines, message.link].join('\n');
+}

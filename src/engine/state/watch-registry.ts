@@ -1,0 +1,206 @@
+import type { Knex } from 'knex';
+import { decide } from '@/core/lifecycle/decide';
+import { messageFor, runOf } from '@/core/messages/event-message';
+import { isOurOwnFault } from '@/core/causes/causes';
+import type { FailedFinding, Finding } from '@/core/causes/finding';
+import type { State } from '@/core/lifecycle/state';
+import type { Input, Rules, Status } from '@/core/lifecycle/status';
+import { rulesOf } from '@/core/settings/watch-config';
+import { probeKind } from '@/probes/kinds/registry';
+import { Recorder, type Outcome } from '@/store/history/recorder';
+import { fetchWatches, type WatchWithStatus } from '@/store/watches/watches';
+import type { EngineNews } from '@/engine/link/protocol';
+import { Dependencies } from './dependencies';
+
+export interface RegisteredWatch {
+  watch: WatchWithStatus;
+  rules: Rules;
+  status: Status;
+  /** The host whose share of concurrent looks it uses. */
+  host: string;
+}
+
+export interface WatchRegistryOptions {
+  db: Knex;
+  now: () => number;
+  zone: string;
+  /** The address links in messages begin with. */
+  linkBase: string;
+  onNews: (news: EngineNews) => void;
+  onMessages: () => void;
+  /** A watch went from one state to another. */
+  onState: (id: number, from: State, to: State) => void;
+  onError: (error: unknown) => void;
+  /** The database refused a batch; it is tried again. */
+  onRefused?: (error: unknown) => void;
+  /** There is no room for more than what matters most. */
+  isFull?: () => boolean;
+}
+
+const FLUSH_AFTER_MS = 20;
+const COMPLAIN_MS = 60_000;
+const RETRY_FLUSH_MS = 500;
+/** More than this waits only while nothing can be written; findings are then let go of, the oldest first. */
+const MOST_PENDING = 50_000;
+/** More than this are read with all others. */
+const MOST_NAMED = 500;
+
+/** What every watch is in, in memory; each input goes through `decide`, and what comes of it is written in batches. */
+export class WatchRegistry {
+  private readonly watches = new Map<number, RegisteredWatch>();
+  private readonly recorder: Recorder;
+  readonly ties = new Dependencies();
+  /** The finding with which each failing watch first failed in the way it fails now. */
+  private readonly failing = new Map<number, FailedFinding>();
+  private pending: Outcome[] = [];
+  private flushing: Promise<void> | null = null;
+  private timer: NodeJS.Timeout | null = null;
+  private complainedAt = -Infinity;
+
+  constructor(private readonly options: WatchRegistryOptions) {
+    this.recorder = new Recorder(options.db);
+  }
+
+  async load(): Promise<void> {
+    for (const watch of await fetchWatches(this.options.db)) this.registry(watch);
+  }
+
+  /** Reads watches anew; their status stays the registry's. Null for those that are gone. */
+  async reload(ids: readonly number[]): Promise<(RegisteredWatch | null)[]> {
+    await this.flush();
+    const { db } = this.options;
+    const found = await fetchWatches(db, ids.length <= MOST_NAMED ? ids : undefined);
+    const watches = new Map(found.map((watch) => [watch.id, watch]));
+    return ids.map((id) => {
+      const watch = watches.get(id);
+      if (watch) return this.registry(watch);
+      this.watches.delete(id);
+      this.ties.remove(id);
+      this.failing.delete(id);
+      return null;
+    });
+  }
+
+  private registry(watch: WatchWithStatus): RegisteredWatch {
+    const kept = this.watches.get(watch.id);
+    const registered = {
+      watch,
+      rules: rulesOf(watch.config, this.options.zone),
+      host: watch.config.type === 'probe' ? (probeKind(watch.kind)?.hostOf(watch.config.settings) ?? '') : '',
+      status: kept?.status ?? watch.status,
+    };
+    this.watches.set(watch.id, registered);
+    this.ties.set(watch);
+    return registered;
+  }
+
+  get(id: number): RegisteredWatch | undefined {
+    return this.watches.get(id);
+  }
+
+  all(): RegisteredWatch[] {
+    return [...this.watches.values()];
+  }
+
+  /** Takes one input into a watch's life. Unknown watches are left alone. */
+  apply(id: number, input: Input, origin: { reportId?: number } = {}): void {
+    const registered = this.watches.get(id);
+    if (!registered) return;
+    const now = this.options.now();
+    const upstream = this.ties.upstreamOf(id, (other) => this.watches.get(other)?.status);
+    const { status, events } = decide(registered.rules, registered.status, input, now, upstream);
+    const idle = input.type === 'tick' || input.type === 'gap';
+    const from = registered.status.state;
+    registered.status = status;
+    const keepEvidence = input.type === 'finding' ? this.noteFailing(id, input.finding) : undefined;
+    if (from !== status.state) queueMicrotask(() => this.options.onState(id, from, status.state));
+    if (idle && events.length === 0) return;
+    const message = messageFor(events, status.state === 'paused', {
+      watchName: registered.watch.name,
+      link: `${this.options.linkBase}/watches/${id}`,
+      zone: this.options.zone,
+      walk: this.failing.get(id)?.evidence?.walk,
+    });
+    const began = events.some((event) => event.type === 'outage-began');
+    const run = input.type === 'report' ? runOf(input.report, events) : null;
+    this.pending.push({
+      watchId: id,
+      status,
+      events,
+      ...(input.type === 'finding' && { finding: input.finding }),
+      ...(run && { run }),
+      ...origin,
+      ...(keepEvidence && { keepEvidence }),
+      ...(began && { outageEvidence: this.failing.get(id)?.evidence }),
+      ...(message && { message: { kind: message.kind, text: message.text, at: now } }),
+    });
+    this.timer ??= setTimeout(() => void this.flush(), FLUSH_AFTER_MS);
+  }
+
+  /** Whether a failing look is news: the first, or in another way than the one before. */
+  isNews(id: number, finding: Finding): boolean {
+    return this.failing.get(id)?.cause !== finding.cause;
+  }
+
+  private noteFailing(id: number, finding: Finding): FailedFinding | undefined {
+    if (isOurOwnFault(finding.cause)) return undefined;
+    if (finding.verdict !== 'failed') {
+      this.failing.delete(id);
+      return undefined;
+    }
+    if (!this.isNews(id, finding)) return undefined;
+    this.failing.set(id, finding);
+    return finding;
+  }
+
+  /** Writes what is pending. While the database refuses, nothing is dropped and it is tried again. */
+  async flush(): Promise<void> {
+    if (this.timer) clearTimeout(this.timer);
+    this.timer = null;
+    while (this.flushing) await this.flushing;
+    if (this.pending.length === 0) return;
+    const full = this.options.isFull?.() ?? false;
+    const batch = full ? this.pending.map(withoutFinding) : this.pending;
+    this.pending = [];
+    this.flushing = this.write(batch);
+    await this.flushing;
+  }
+
+  /** A database that refuses does so at every try; it is said once a minute. */
+  private complain(error: unknown): void {
+    if (performance.now() - this.complainedAt < COMPLAIN_MS) return;
+    this.complainedAt = performance.now();
+    this.options.onError(error);
+  }
+
+  private async write(batch: Outcome[]): Promise<void> {
+    try {
+      await this.recorder.save(batch);
+    } catch (error) {
+      this.complain(error);
+      this.options.onRefused?.(error);
+      this.pending = [...batch, ...this.pending];
+      if (this.pending.length > MOST_PENDING) this.pending = this.pending.map(withoutFinding).filter(matters);
+      this.timer ??= setTimeout(() => void this.flush(), RETRY_FLUSH_MS);
+      return;
+    } finally {
+      this.flushing = null;
+    }
+    const states = new Map(batch.map((o) => [o.watchId, o.status.state]));
+    const at = this.options.now();
+    this.options.onNews({
+      watches: [...states].map(([id, state]) => ({ id, state, at })),
+      deliveries: false,
+    });
+    if (batch.some((outcome) => outcome.message)) this.options.onMessages();
+  }
+}
+
+/** What is left of an outcome when there is no room: how the watch stands, what happened, and what to say of it. */
+function withoutFinding({ finding: _, keepEvidence: __, run: ___, ...rest }: Outcome): Outcome {
+  return { ...rest, ...(rest.outageEvidence && { outageEvidence: { ladder: rest.outageEvidence.ladder } }) };
+}
+
+function matters(outcome: Outcome): boolean {
+  return outcome.events.length > 0 || outcome.reportId !== undefined || outcome.message !== undefined;
+}

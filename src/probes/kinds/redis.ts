@@ -1,0 +1,153 @@
+import type { RedisOptions } from 'ioredis';
+import { object } from 'yup';
+import { compare, expectedText, failingText, type Comparison } from '@/core/expect/compare';
+import { formatDuration } from '@/core/time/duration';
+import { limitBytes, openConnection, secureConnection } from '@/probes/transport/connection';
+import { expectedValue } from './database';
+import { hostFields, signInFields } from '@/probes/fields/host-fields';
+import type { LookContext, ProbeKind } from '@/probes/frame/kind';
+import { carryOut, certificateRung } from '@/probes/frame/run';
+import * as s from '@/probes/fields/schema';
+import { tlsFields, tlsShape, tlsWish, type TlsSettings } from '@/probes/fields/tls-wish';
+
+interface RedisSettings extends TlsSettings {
+  host: string;
+  port: number;
+  tls: boolean;
+  user: string;
+  password: string;
+  key: string;
+  comparison: Comparison;
+  value: string;
+}
+
+const schema = object({
+  host: s.host(),
+  port: s.port(6379),
+  tls: s.flag('Speaks TLS from the first byte.'),
+  user: s.text('The account; empty for the default one.', 100),
+  password: s.secret('Its password.'),
+  key: s.text('A key whose value is read; empty for PING alone.', 500),
+  comparison: s.comparison('How its value is compared.', 'is there'),
+  value: expectedValue(),
+  ...tlsShape(),
+});
+
+const loadRedis = () => import('ioredis');
+
+function look(given: RedisSettings, context: LookContext) {
+  const settings = { ...redis.defaults, ...given };
+  const { host, port, key, comparison, value } = settings;
+  return carryOut(
+    context,
+    { host, port, timeoutMs: context.timeoutMs },
+    () => [
+      ['name', 'name'],
+      ['port', `port ${port}`],
+      ...certificateRung(settings.tls),
+      ['reply', 'PING'],
+      ...(key ? [['content', 'value'] as ['content', string]] : []),
+    ],
+    async (run) => {
+      const plain = await openConnection(run, { host, port });
+      const wish = tlsWish(settings, host);
+      const socket = settings.tls ? await secureConnection(run, plain, wish) : plain;
+      // The connection is already there; the library only speaks on it.
+      class Ready {
+        connecting = true;
+        check = () => true;
+        disconnect = () => void socket.destroy();
+        connect = async () => socket;
+      }
+      const options: RedisOptions = {
+        lazyConnect: true,
+        retryStrategy: () => null,
+        maxRetriesPerRequest: 0,
+        enableReadyCheck: false,
+        enableOfflineQueue: false,
+        username: settings.user || undefined,
+        password: settings.password || undefined,
+        Connector: Ready as never,
+      };
+      const { Redis } = await loadRedis();
+      const client = new Redis(options);
+      let said: Error | null = null;
+      client.on('error', (error: Error) => (said = error));
+      run.onEnd(() => client.disconnect());
+      const ask = async <T>(what: string, asking: Promise<T>): Promise<T> => {
+        try {
+          return await asking;
+        } catch (error) {
+          const reason = (said ?? (error as Error)).message;
+          if (/WRONGPASS|NOAUTH|NOPERM|invalid (username|password)/i.test(reason)) {
+            run.fail('sign-in.refused', { said: reason });
+          }
+          if (/^[A-Z]+ /.test(reason)) run.fail('command.refused', { command: what, said: reason });
+          if (/Protocol error/i.test(reason)) {
+            run.fail('reply.unexpected', { got: reason.slice(0, 100), service: 'a Redis server' });
+          }
+          return run.fail('reply.cut-off');
+        }
+      };
+      await ask('AUTH', client.connect());
+      limitBytes(run, socket);
+      const pong = await ask('PING', client.ping());
+      if (pong !== 'PONG') run.fail('reply.unexpected', { got: String(pong), service: 'a Redis server' });
+      run.lap('firstByte', 'reply');
+      if (key !== '') {
+        const got = (await ask('GET', client.get(key))) ?? undefined;
+        if (got !== undefined) run.fact(key, got);
+        if (!compare(got, comparison, value)) {
+          if (got === undefined) return run.fail('value.none', { what: key });
+          const shown = `“${got.slice(0, 120)}”`;
+          run.fail('value.differs', { what: key, got: shown, expected: expectedText(comparison, value) });
+        }
+      }
+      client.disconnect();
+    },
+  );
+}
+
+export const redis: ProbeKind<RedisSettings> = {
+  id: 'redis',
+  title: 'Redis',
+  help: 'Sends PING, and reads a key where you like.',
+  schema,
+  defaults: schema.getDefault() as unknown as RedisSettings,
+  fields: [
+    ...hostFields('cache.ternferry.test', '6379'),
+    ...signInFields(),
+    {
+      name: 'key',
+      label: 'Key to read',
+      help: 'Leave empty for PING alone.',
+      control: 'text',
+      extra: 'A value',
+    },
+    {
+      name: 'comparison',
+      label: 'Its value',
+      help: 'What must hold for it.',
+      control: 'select',
+      options: s.COMPARISON_OPTIONS,
+      extra: 'A value',
+    },
+    { name: 'value', label: 'Value', help: 'What it is compared with.', control: 'text', extra: 'A value' },
+    {
+      name: 'tls',
+      label: 'Speaks TLS',
+      help: 'From the first byte; its certificate is checked.',
+      control: 'switch',
+      extra: 'Certificates',
+    },
+    ...tlsFields({ field: 'tls', is: ['true'] }),
+  ],
+  hostOf: (settings) => settings.host,
+  targetOf: ({ host, port }) => `${host}:${port}`,
+  nameOf: ({ host }) => `${host} (Redis)`,
+  walkTo: ({ host, port, tls, servername }) => ({ host, port, tls, servername: servername || host }),
+  verdictSentence: ({ key, comparison, value }, timeoutMs) =>
+    `Fails when PING is not answered within ${formatDuration(timeoutMs)}${key ? `, or when ${key} ${failingText(comparison, value)}` : ''}.`,
+  prepare: loadRedis,
+  look,
+};

@@ -1,0 +1,166 @@
+import type { EventEmitter } from 'node:events';
+import type { IncomingMessage, ServerResponse } from 'node:http';
+import type { Knex } from 'knex';
+import type { EngineNews } from '@/engine/link/protocol';
+import { fetchPageBySlug, type Page } from '@/store/pages/pages';
+import { whoAsks } from '@/server/access/principal';
+
+const KEEP_ALIVE_MS = 20_000;
+/** The desk has room of its own: however many follow public pages, it is not shut out. */
+const MOST_AT_THE_DESK = 500;
+const MOST_PUBLIC = 2000;
+/** One client follows public pages at most so often at once. A whole office may be one client. */
+const MOST_OF_A_CLIENT = 40;
+/** Whoever does not take what is sent for this long is let go of, by bytes that wait. */
+const MOST_UNSENT_BYTES = 1_000_000;
+
+interface Listener {
+  response: ServerResponse;
+  /** Only these watches, and only that something changed; null for everything. */
+  watchIds: Set<number> | null;
+  pageId: number | null;
+  /** Who follows a public page; null at the desk. */
+  client: string | null;
+}
+
+function shownOn(page: Page): Set<number> {
+  return new Set(page.sections.flatMap((section) => section.items.map((item) => item.watchId)));
+}
+
+/** Server-sent events (WHATWG HTML): what changes is told to every open desk and public page. */
+export class LiveDesk {
+  private readonly listeners = new Set<Listener>();
+  private readonly timer: NodeJS.Timeout;
+  /** When anything last changed; a start counts as a change, for nobody knows what was missed. */
+  private changedAt: number;
+  private readonly watchChangedAt = new Map<number, number>();
+  private readonly pageChangedAt = new Map<number, number>();
+  private plansChangedAt = -Infinity;
+  private readonly startedAt: number;
+
+  constructor(
+    private readonly db: Knex,
+    hub: EventEmitter,
+    private readonly wall: () => number,
+    /** All times in here are by this clock, which nobody sets. */
+    private readonly now: () => number,
+  ) {
+    this.startedAt = this.changedAt = now();
+    hub.on('watches', (watches: EngineNews['watches']) => this.tellWatches(watches));
+    hub.on('deliveries', () => this.tellDesk('deliveries'));
+    hub.on('mails', () => this.tellDesk('changed'));
+    hub.on('plans', () => {
+      this.plansChangedAt = this.changedAt = now();
+      for (const l of this.listeners) this.send(l, 'changed', {});
+    });
+    hub.on('pages', (pageId: number) => {
+      this.changedAt = now();
+      this.pageChangedAt.set(pageId, this.changedAt);
+      for (const l of this.listeners)
+        if (l.pageId === pageId || l.watchIds === null) this.send(l, 'changed', {});
+    });
+    this.timer = setInterval(() => {
+      for (const { response } of this.listeners) response.write(': still here\n\n');
+    }, KEEP_ALIVE_MS);
+    this.timer.unref();
+  }
+
+  /** GET /live for the desk, which needs a session. */
+  async openDesk(request: IncomingMessage, response: ServerResponse): Promise<void> {
+    const who = await whoAsks(this.db, request.headers, this.wall());
+    if (who?.type !== 'account') {
+      response.writeHead(401, { 'content-type': 'text/plain' }).end('Sign in first.\n');
+      return;
+    }
+    this.open(request, response, { watchIds: null, pageId: null, client: null });
+  }
+
+  /** GET /p/<slug>/live for a public page; it says that something changed, and nothing else. */
+  async openPage(
+    request: IncomingMessage,
+    response: ServerResponse,
+    slug: string,
+    client: string,
+  ): Promise<void> {
+    const page = await fetchPageBySlug(this.db, slug);
+    if (!page) {
+      response.writeHead(404, { 'content-type': 'text/plain' }).end('There is no such page.\n');
+      return;
+    }
+    this.open(request, response, { watchIds: shownOn(page), pageId: page.id, client });
+  }
+
+  private hasRoom(client: string | null): boolean {
+    const all = [...this.listeners];
+    if (client === null) return all.filter((l) => l.client === null).length < MOST_AT_THE_DESK;
+    const visitors = all.filter((l) => l.client !== null);
+    return (
+      visitors.length < MOST_PUBLIC && visitors.filter((l) => l.client === client).length < MOST_OF_A_CLIENT
+    );
+  }
+
+  private open(
+    request: IncomingMessage,
+    response: ServerResponse,
+    wanted: Pick<Listener, 'watchIds' | 'pageId' | 'client'>,
+  ): void {
+    if (!this.hasRoom(wanted.client)) {
+      response.writeHead(503, { 'retry-after': '60' }).end();
+      return;
+    }
+    response.writeHead(200, {
+      'content-type': 'text/event-stream',
+      'cache-control': 'no-store',
+      'x-accel-buffering': 'no',
+    });
+    const listener = { response, ...wanted };
+    // As the wall clock has it by now: pages say by it when they were read.
+    const changedAt = this.wall() - (this.now() - this.lastChangeFor(listener));
+    const greeting = JSON.stringify({ changedAt });
+    response.write(`retry: 2000\nevent: hello\ndata: ${greeting}\n\n`);
+    this.listeners.add(listener);
+    request.on('close', () => this.listeners.delete(listener));
+  }
+
+  /** When something that a public page shows last changed, by the clock nobody sets. */
+  changedAtOf(page: Page): number {
+    return this.lastChangeFor({ watchIds: shownOn(page), pageId: page.id });
+  }
+
+  private lastChangeFor({ watchIds, pageId }: Pick<Listener, 'watchIds' | 'pageId'>): number {
+    if (watchIds === null) return this.changedAt;
+    const times = [...watchIds].map((id) => this.watchChangedAt.get(id) ?? -Infinity);
+    return Math.max(
+      this.startedAt,
+      this.plansChangedAt,
+      this.pageChangedAt.get(pageId ?? -1) ?? -Infinity,
+      ...times,
+    );
+  }
+
+  private send(listener: Listener, event: string, data: unknown): void {
+    const { response } = listener;
+    // Who stopped reading comes back by itself and is then told what it missed.
+    if (response.writableLength > MOST_UNSENT_BYTES) response.destroy();
+    else response.write(`event: ${event}\ndata: ${JSON.stringify(data)}\n\n`);
+  }
+
+  private tellDesk(event: string): void {
+    this.changedAt = this.now();
+    for (const l of this.listeners) if (l.watchIds === null) this.send(l, event, {});
+  }
+
+  private tellWatches(watches: EngineNews['watches']): void {
+    this.changedAt = this.now();
+    for (const { id } of watches) this.watchChangedAt.set(id, this.changedAt);
+    for (const l of this.listeners) {
+      if (l.watchIds === null) this.send(l, 'watches', watches);
+      else if (watches.some((w) => l.watchIds!.has(w.id))) this.send(l, 'changed', {});
+    }
+  }
+
+  close(): void {
+    clearInterval(this.timer);
+    for (const { response } of this.listeners) response.end();
+  }
+}

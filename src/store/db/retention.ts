@@ -1,0 +1,49 @@
+import type { Knex } from 'knex';
+import { withRawConnection } from './connection';
+import { inSteps } from './steps';
+
+const ROWS_AT_ONCE = 500;
+/** So many pages are given back in one go, and only where this many are free: they are used again otherwise. */
+const PAGES_AT_ONCE = 200;
+const WORTH_GIVING_BACK = 5000;
+
+/** Deletes rows in small steps; `sql` takes `before` and removes some of them. */
+async function removeAll(db: Knex, sql: string, before: number): Promise<void> {
+  let left = true;
+  function* again() {
+    while (left) yield sql;
+  }
+  await inSteps(db, again(), (raw) => {
+    const statement = raw.prepare(sql);
+    return () => {
+      left = statement.run(before).changes > 0;
+    };
+  });
+}
+
+const some = (table: string, where: string) =>
+  `DELETE FROM ${table} WHERE id IN (SELECT id FROM ${table} WHERE ${where} LIMIT ${ROWS_AT_ONCE})`;
+
+/**
+ * Lets go of messages from before a time with their deliveries and attempts, but for those that still wait; of losses of
+ * the line, and of troubles of our own that are over.
+ */
+export async function deleteMessagesBefore(db: Knex, before: number): Promise<void> {
+  const waits = `EXISTS (SELECT 1 FROM deliveries d WHERE d.message_id = messages.id AND d.state = 'waiting')`;
+  await removeAll(db, some('messages', `created_at < ? AND NOT ${waits}`), before);
+  await removeAll(db, some('line_losses', 'ended < ?'), before);
+  await removeAll(db, some('own_troubles', 'ended < ?'), before);
+}
+
+/**
+ * Makes the file smaller by what is free in it, in small steps. A database that was made before this was thought of
+ * is written anew by an upgrade, so that it can.
+ */
+export async function giveBackSpace(db: Knex): Promise<void> {
+  const pragma = (name: string) => withRawConnection(db, (raw) => Number(raw.pragma(name, { simple: true })));
+  if ((await pragma('auto_vacuum')) !== 2) return;
+  while ((await pragma('freelist_count')) > WORTH_GIVING_BACK) {
+    await withRawConnection(db, (raw) => raw.pragma(`incremental_vacuum(${PAGES_AT_ONCE})`));
+    await new Promise((resolve) => setImmediate(resolve));
+  }
+}

@@ -1,0 +1,99 @@
+import type { CauseCode, CauseDetail } from '@/core/causes/causes';
+import type { Evidence } from '@/core/causes/finding';
+import type { Db } from '@/store/db/connection';
+
+export interface Outage {
+  id: number;
+  watchId: number;
+  began: number;
+  noticed: number;
+  ended: number | null;
+  cause: CauseCode;
+  causes: CauseCode[];
+  detail: CauseDetail;
+  evidence: Evidence | null;
+  /** The watch whose outage it follows from. */
+  follows: number | null;
+}
+
+interface Row {
+  id: number;
+  watch_id: number;
+  began: number;
+  noticed: number;
+  ended: number | null;
+  cause: string;
+  causes: string;
+  detail: string;
+  evidence: string | null;
+  follows: number | null;
+}
+
+function outageOf(row: Row): Outage {
+  return {
+    id: row.id,
+    watchId: row.watch_id,
+    began: row.began,
+    noticed: row.noticed,
+    ended: row.ended,
+    cause: row.cause as CauseCode,
+    causes: JSON.parse(row.causes),
+    detail: JSON.parse(row.detail),
+    evidence: row.evidence ? JSON.parse(row.evidence) : null,
+    follows: row.follows,
+  };
+}
+
+/** An outage as figures need it; none is left out, however many there are. */
+export interface OutageSpan {
+  id: number;
+  watchId: number;
+  began: number;
+  ended: number | null;
+}
+
+/** The outages of some watches that overlap the time from `since` on, the newest first. */
+export async function fetchOutageSpans(
+  db: Db,
+  watchIds: readonly number[],
+  since: number,
+): Promise<OutageSpan[]> {
+  return db('outages')
+    .whereIn('watch_id', watchIds)
+    .andWhere((q) => q.whereNull('ended').orWhere('ended', '>', since))
+    .orderBy('began', 'desc')
+    .select('id', 'watch_id as watchId', 'began', 'ended');
+}
+
+/** Outages that overlap the time from `since` on, the newest first. */
+export async function fetchOutages(
+  db: Db,
+  filter: { watchId?: number; since?: number; open?: true; limit?: number },
+): Promise<Outage[]> {
+  const query = db('outages')
+    .join('watches', 'watches.id', 'outages.watch_id')
+    .whereNull('watches.deleted_at')
+    .orderBy('began', 'desc')
+    .limit(filter.limit ?? 10_000)
+    .select<Row[]>('outages.*');
+  if (filter.watchId !== undefined) query.where('watch_id', filter.watchId);
+  if (filter.open) query.whereNull('ended');
+  if (filter.since !== undefined) {
+    query.where((q) => q.whereNull('ended').orWhere('ended', '>', filter.since!));
+  }
+  return ((await query) as Row[]).map(outageOf);
+}
+
+/** Names of the channels that got a message about each outage. */
+export async function fetchTold(db: Db, outageIds: number[]): Promise<Map<number, string[]>> {
+  const rows = await db('messages')
+    .join('deliveries', 'deliveries.message_id', 'messages.id')
+    .join('channels', 'channels.id', 'deliveries.channel_id')
+    .whereIn('messages.outage_id', outageIds)
+    .andWhere('deliveries.state', 'delivered')
+    .distinct('messages.outage_id as outageId', 'channels.name as name')
+    .orderBy('channels.name');
+  const told = new Map<number, string[]>();
+  for (const row of rows) told.set(row.outageId, [...(told.get(row.outageId) ?? []), row.name]);
+  return told;
+}

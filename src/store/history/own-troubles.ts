@@ -1,0 +1,82 @@
+import type { Knex } from 'knex';
+import type { CauseDetail } from '@/core/causes/causes';
+import type { MessageText } from '@/core/messages/message';
+import type { OwnTroubleCode } from '@/core/causes/own-trouble';
+import { transaction, type Db } from '@/store/db/connection';
+import { queueMessage } from '@/store/messages/queue-message';
+
+export interface OwnTrouble {
+  id: number;
+  code: OwnTroubleCode;
+  /** What it is about, where there may be several: a channel's id. Empty for the whole machine. */
+  subject: string;
+  detail: CauseDetail;
+  began: number;
+  ended: number | null;
+}
+
+interface Row {
+  id: number;
+  code: OwnTroubleCode;
+  subject: string;
+  detail: string;
+  began: number;
+  ended: number | null;
+}
+
+function troubleOf(row: Row): OwnTrouble {
+  const { id, code, subject, began, ended } = row;
+  return { id, code, subject, began, ended, detail: JSON.parse(row.detail) as CauseDetail };
+}
+
+export async function fetchOpenOwnTroubles(db: Db): Promise<OwnTrouble[]> {
+  return ((await db('own_troubles').whereNull('ended').orderBy('began').limit(100)) as Row[]).map(troubleOf);
+}
+
+/** The newest, over or not. */
+export async function fetchOwnTroubles(db: Db, limit: number): Promise<OwnTrouble[]> {
+  return ((await db('own_troubles').orderBy('began', 'desc').limit(limit)) as Row[]).map(troubleOf);
+}
+
+export interface NewOwnTrouble {
+  code: OwnTroubleCode;
+  subject?: string;
+  detail: CauseDetail;
+  at: number;
+  /** Set where it is over as it is noted. */
+  ended?: number;
+  /** Null where it is only noted. */
+  text: MessageText | null;
+}
+
+/** Notes a trouble of our own, with the one message about it; one that is open already is only brought up to date. */
+export async function saveOwnTrouble(db: Knex, trouble: NewOwnTrouble): Promise<boolean> {
+  const { code, subject = '', at, ended = null, text } = trouble;
+  const detail = JSON.stringify(trouble.detail);
+  return transaction(db, async (trx) => {
+    const open = await trx('own_troubles').where({ code, subject }).whereNull('ended').first('id');
+    if (open && ended === null) {
+      await trx('own_troubles').where({ id: open.id }).update({ detail });
+      return false;
+    }
+    if (text) await queueMessage(trx, { kind: 'own', watchId: null, text, at });
+    await trx('own_troubles').insert({ code, subject, detail, began: at, ended });
+    return true;
+  });
+}
+
+/** Notes that a trouble of our own is over, and says so; whether there was one. */
+export async function saveOwnTroubleOver(
+  db: Knex,
+  { code, subject = '', at, text }: { code: OwnTroubleCode; subject?: string; at: number; text: MessageText },
+): Promise<boolean> {
+  return transaction(db, async (trx) => {
+    const open = await trx('own_troubles').where({ code, subject }).whereNull('ended').first('id', 'began');
+    if (!open) return false;
+    await trx('own_troubles')
+      .where({ id: open.id })
+      .update({ ended: Math.max(at, open.began) });
+    await queueMessage(trx, { kind: 'own', watchId: null, text, at });
+    return true;
+  });
+}

@@ -1,0 +1,157 @@
+import type Database from 'better-sqlite3';
+import type { Knex } from 'knex';
+import type { ReportKind } from '@/core/lifecycle/status';
+import { withRawConnection, type Db } from '@/store/db/connection';
+import { inSteps } from '@/store/db/steps';
+
+/** A report as it arrived at the check-in address. */
+export interface NewReport {
+  watchId: number;
+  at: number;
+  kind: ReportKind;
+  code: number | null;
+  run: string | null;
+  method: string;
+  address: string;
+  output: string | null;
+  /** How far a run is, as it says itself. */
+  progress?: number | null;
+  /** How long the run took by its own clock, in ms. */
+  took?: number | null;
+  /** Which program spoke. */
+  agent?: string | null;
+}
+
+export interface KeptReport extends Required<NewReport> {
+  id: number;
+  runMs: number | null;
+}
+
+const inserts = new WeakMap<Database.Database, Database.Statement>();
+
+/** The statement that writes a report, compiled once for each connection. */
+function insertInto(raw: Database.Database): Database.Statement {
+  const known = inserts.get(raw);
+  if (known) return known;
+  const insert = raw.prepare(
+    `INSERT INTO reports (watch_id, at, kind, code, run, method, address, output, progress, took, agent)
+     VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`,
+  );
+  inserts.set(raw, insert);
+  return insert;
+}
+
+/** Writes reports in one transaction; once this resolves they outlast a crash. */
+export async function saveReports(db: Knex, reports: readonly NewReport[]): Promise<void> {
+  await withRawConnection(db, (raw) => {
+    const insert = insertInto(raw);
+    raw
+      .transaction(() => {
+        for (const r of reports) {
+          const { progress = null, took = null, agent = null } = r;
+          insert.run(
+            r.watchId,
+            r.at,
+            r.kind,
+            r.code,
+            r.run,
+            r.method,
+            r.address,
+            r.output,
+            progress,
+            took,
+            agent,
+          );
+        }
+      })
+      .immediate();
+  });
+}
+
+function reportOf(row: Record<string, never>): KeptReport {
+  return {
+    id: row.id!,
+    watchId: row.watch_id!,
+    at: row.at!,
+    kind: row.kind!,
+    code: row.code!,
+    run: row.run!,
+    method: row.method!,
+    address: row.address!,
+    output: row.output!,
+    runMs: row.run_ms!,
+    progress: row.progress ?? null,
+    took: row.took ?? null,
+    agent: row.agent ?? null,
+  };
+}
+
+/** Reports after a cursor, in the order in which they arrived. */
+export async function fetchReportsAfter(db: Db, cursor: number, limit: number): Promise<KeptReport[]> {
+  return (await db('reports').where('id', '>', cursor).orderBy('id').limit(limit)).map(reportOf);
+}
+
+/** One watch's reports, the newest first. */
+export async function fetchReports(db: Db, watchId: number, limit: number): Promise<KeptReport[]> {
+  return (await db('reports').where('watch_id', watchId).orderBy('id', 'desc').limit(limit)).map(reportOf);
+}
+
+const ROWS_AT_ONCE = 500;
+
+/** Lets go of reports before a time, up to the cursor the engine has reached, in small steps. */
+export async function deleteReportsBefore(db: Knex, before: number, cursor: number): Promise<void> {
+  await untilNothing(
+    db,
+    `DELETE FROM reports WHERE at < ? AND id <= ?
+       AND id IN (SELECT id FROM reports ORDER BY id LIMIT ${ROWS_AT_ONCE})`,
+    [before, cursor],
+  );
+}
+
+/** Lets go of the output of runs before a time, in small steps; the runs themselves stay. */
+export async function clearOutputsBefore(db: Knex, before: number): Promise<void> {
+  await untilNothing(
+    db,
+    `UPDATE reports SET output = NULL WHERE id IN
+       (SELECT id FROM reports WHERE output IS NOT NULL AND at < ? ORDER BY at LIMIT ${ROWS_AT_ONCE})`,
+    [before],
+  );
+}
+
+async function untilNothing(db: Knex, sql: string, values: readonly number[]): Promise<void> {
+  let left = true;
+  function* again() {
+    while (left) yield sql;
+  }
+  await inSteps(db, again(), (raw) => {
+    const statement = raw.prepare(sql);
+    return () => {
+      left = statement.run(...values).changes > 0;
+    };
+  });
+}
+
+/** How long the last measured run of each watch took, in milliseconds. */
+export async function fetchLastRuns(db: Db): Promise<Map<number, number>> {
+  const rows = await db('reports')
+    .whereIn('id', db('reports').max('id').whereNotNull('run_ms').groupBy('watch_id'))
+    .select('watch_id', 'run_ms');
+  return new Map(rows.map((row) => [row.watch_id, row.run_ms]));
+}
+
+/** One watch's newest reports since a time, in the order of arrival, without their output. */
+export async function fetchReportTimes(
+  db: Db,
+  watchId: number,
+  since: number,
+  limit: number,
+): Promise<KeptReport[]> {
+  const rows = await db('reports')
+    .where('watch_id', watchId)
+    .andWhere('at', '>=', since)
+    .orderBy('at', 'desc')
+    .orderBy('id', 'desc')
+    .limit(limit)
+    .select('id', 'watch_id', 'at', 'kind', 'code', 'run', 'method', 'address', 'run_ms', 'progress', 'took');
+  return rows.reverse().map((row) => reportOf({ ...row, output: null, agent: null } as never));
+}

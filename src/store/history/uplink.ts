@@ -1,0 +1,55 @@
+import type { Knex } from 'knex';
+import type { MessageText } from '@/core/messages/message';
+import { transaction, type Db } from '@/store/db/connection';
+import { queueMessage } from '@/store/messages/queue-message';
+import { fetchSetting, saveSetting } from '@/store/db/settings';
+
+const SETTING = 'own_line';
+
+/** Up to five addresses, "host" or "host:port", that tell whether this machine can reach out. */
+export async function fetchUplinkAddresses(db: Db): Promise<string[]> {
+  const text = await fetchSetting(db, SETTING);
+  return text ? (JSON.parse(text) as string[]) : [];
+}
+
+export async function saveUplinkAddresses(db: Db, addresses: readonly string[]): Promise<void> {
+  await saveSetting(db, SETTING, JSON.stringify(addresses));
+}
+
+export interface UplinkLoss {
+  id: number;
+  began: number;
+  ended: number | null;
+}
+
+/** Times in which this machine could not reach out, the newest first. */
+export async function fetchUplinkLosses(db: Db, limit: number): Promise<UplinkLoss[]> {
+  return db('line_losses').orderBy('began', 'desc').limit(limit).select('id', 'began', 'ended');
+}
+
+export async function fetchOpenUplinkLoss(db: Db): Promise<UplinkLoss | null> {
+  return (await db('line_losses').whereNull('ended').first('id', 'began', 'ended')) ?? null;
+}
+
+/** Notes that the line is lost, with the one message about it. */
+export async function saveUplinkLost(db: Knex, began: number, text: MessageText): Promise<void> {
+  await transaction(db, async (trx) => {
+    const messageId = await queueMessage(trx, { kind: 'line', watchId: null, text, at: began });
+    await trx('line_losses').insert({ began, ended: null, message_id: messageId });
+  });
+}
+
+/** Notes that the line is back; the message says so too where it has not got through yet, and goes out now. */
+export async function saveUplinkBack(db: Knex, ended: number, text: MessageText): Promise<void> {
+  await transaction(db, async (trx) => {
+    const loss = await trx('line_losses').whereNull('ended').first();
+    if (!loss) return;
+    await trx('line_losses').where({ id: loss.id }).update({ ended });
+    await trx('messages')
+      .where({ id: loss.message_id })
+      .update({ text: JSON.stringify(text) });
+    await trx('deliveries')
+      .where({ message_id: loss.message_id, state: 'waiting' })
+      .update({ next_at: ended });
+  });
+}

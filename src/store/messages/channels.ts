@@ -1,0 +1,78 @@
+import type { Db } from '@/store/db/connection';
+import { isSealed, type Vault } from '@/store/db/vault';
+
+export interface Channel {
+  id: number;
+  kind: string;
+  name: string;
+  /** Its texts are sealed. */
+  settings: object;
+  enabled: boolean;
+  createdAt: number;
+}
+
+function channelOf(row: Record<string, never>): Channel {
+  return {
+    id: row.id!,
+    kind: row.kind!,
+    name: row.name!,
+    settings: JSON.parse(row.settings!) as object,
+    enabled: Boolean(row.enabled),
+    createdAt: row.created_at!,
+  };
+}
+
+export async function fetchChannels(db: Db): Promise<Channel[]> {
+  return (await db('channels').orderBy('id')).map(channelOf);
+}
+
+export async function fetchChannel(db: Db, id: number): Promise<Channel | null> {
+  const row = await db('channels').where({ id }).first();
+  return row ? channelOf(row) : null;
+}
+
+export async function saveNewChannel(
+  db: Db,
+  channel: { kind: string; name: string; settings: object; enabled: boolean; createdAt: number },
+): Promise<number> {
+  const [id] = await db('channels').insert({
+    kind: channel.kind,
+    name: channel.name,
+    settings: JSON.stringify(channel.settings),
+    enabled: channel.enabled,
+    created_at: channel.createdAt,
+  });
+  return id!;
+}
+
+export async function saveChannelChange(
+  db: Db,
+  id: number,
+  change: { name: string; settings: object; enabled: boolean },
+): Promise<void> {
+  await db('channels')
+    .where({ id })
+    .update({ name: change.name, settings: JSON.stringify(change.settings), enabled: change.enabled });
+}
+
+export async function deleteChannel(db: Db, id: number): Promise<boolean> {
+  return (await db('channels').where({ id }).delete()) > 0;
+}
+
+/** Channel settings with every text sealed: an address to post to is a key to the room. */
+export function sealSettings(vault: Vault, settings: object): object {
+  return Object.fromEntries(
+    Object.entries(settings).map(([name, value]) => [
+      name,
+      typeof value === 'string' && !isSealed(value) ? vault.seal(value) : (value as unknown),
+    ]),
+  );
+}
+
+/** Seals what was kept open by an earlier version. */
+export async function sealChannelSettings(db: Db, vault: Vault): Promise<void> {
+  for (const { id, settings } of await fetchChannels(db)) {
+    const sealed = JSON.stringify(sealSettings(vault, settings));
+    if (sealed !== JSON.stringify(settings)) await db('channels').where({ id }).update({ settings: sealed });
+  }
+}

@@ -1,0 +1,39 @@
+import type { Db } from '@/store/db/connection';
+
+/** A planned stretch of maintenance. */
+export interface MaintenanceWindow {
+  id: number;
+  title: string;
+  watchIds: number[];
+  begins: number;
+  ends: number;
+}
+
+function windowOf(row: Record<string, never>): MaintenanceWindow {
+  return {
+    id: row.id!,
+    title: row.title!,
+    watchIds: JSON.parse(row.watch_ids!) as number[],
+    begins: row.begins!,
+    ends: row.ends!,
+  };
+}
+
+/** Windows that end after `since`, the earliest first. */
+export async function fetchWindows(db: Db, since: number): Promise<MaintenanceWindow[]> {
+  return (await db('windows').where('ends', '>', since).orderBy('begins')).map(windowOf);
+}
+
+export async function saveNewWindow(db: Db, window: Omit<MaintenanceWindow, 'id'>): Promise<number> {
+  const [id] = await db('windows').insert({
+    title: window.title,
+    watch_ids: JSON.stringify(window.watchIds),
+    begins: window.begins,
+    ends: window.ends,
+  });
+  return id!;
+}
+
+export async function deleteWindow(db: Db, id: number): Promise<boolean> {
+  return (await db('windows').where({ id }).delete()) > 0;
+}

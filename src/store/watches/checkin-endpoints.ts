@@ -1,0 +1,150 @@
+import type { Knex } from 'knex';
+import { mailRulesOf, type MailRules } from '@/core/reports/mail-words';
+import type { MessageText } from '@/core/messages/message';
+import { transaction, type Db } from '@/store/db/connection';
+import { queueMessage } from '@/store/messages/queue-message';
+import { fetchWatch, insertWatch } from './watches';
+
+/** Where a check-in address leads. */
+export interface CheckinEndpoint {
+  watchId: number;
+  methods: 'any' | 'post';
+  /** How its mails are read. */
+  mail: MailRules;
+  /** It is the key the watch had before; it counts until then. */
+  oldUntil: number | null;
+}
+
+/** A section whose unknown readable names may make check-ins. */
+export interface OpenSection {
+  id: number;
+  name: string;
+  mostNew: number;
+}
+
+async function doorTo(
+  db: Db,
+  row: { id: number } | undefined,
+  oldUntil: number | null,
+): Promise<CheckinEndpoint | null> {
+  const watch = row ? await fetchWatch(db, row.id) : null;
+  if (!watch || watch.config.type !== 'checkin') return null;
+  return {
+    watchId: watch.id,
+    methods: watch.config.methods ?? 'any',
+    mail: mailRulesOf(watch.config),
+    oldUntil,
+  };
+}
+
+/** Where a random key leads, the present one or the one before; null where it leads nowhere. */
+export async function fetchEndpointByKey(db: Db, key: string, now: number): Promise<CheckinEndpoint | null> {
+  const present = await db('watches').where({ checkin_key: key }).whereNull('deleted_at').first('id');
+  if (present) return doorTo(db, present, null);
+  const old = await db('watches')
+    .where({ old_checkin_key: key })
+    .whereNull('deleted_at')
+    .andWhere('old_key_until', '>', now)
+    .first('id', 'old_key_until');
+  return doorTo(db, old, old ? Number(old.old_key_until) : null);
+}
+
+function namedWatch(db: Db, sectionId: number, name: string): Promise<{ id: number } | undefined> {
+  return db('watches')
+    .where({ section_id: sectionId, checkin_name: name })
+    .whereNull('deleted_at')
+    .first('id');
+}
+
+/** Where a readable name under the secret of a section leads, or the section itself where it leads nowhere yet. */
+export async function fetchEndpointByName(
+  db: Db,
+  secret: string,
+  name: string,
+): Promise<CheckinEndpoint | OpenSection | null> {
+  const section = await db('sections')
+    .where({ checkin_secret: secret })
+    .first('id', 'name', 'most_new as mostNew');
+  if (!section) return null;
+  const row = await namedWatch(db, section.id, name);
+  return row ? doorTo(db, row, null) : (section as OpenSection);
+}
+
+export interface FirstContact {
+  checkinName: string;
+  watchName: string;
+  checkinKey: string;
+  at: number;
+  text: (watchId: number) => MessageText;
+}
+
+/** How often a job is taken to report that nobody has said anything about. */
+const USUAL_PERIOD_S = 86_400;
+
+/**
+ * Makes the check-in of a job that reported by itself, and the message about it; null where the section is full. Where
+ * another report of the job was faster, it is the one that report made.
+ */
+export function saveFirstContact(
+  db: Knex,
+  section: OpenSection,
+  contact: FirstContact,
+): Promise<number | null> {
+  return transaction(db, async (trx) => {
+    const made = await namedWatch(trx, section.id, contact.checkinName);
+    if (made) return made.id;
+    const [{ n }] = (await trx('watches')
+      .where({ section_id: section.id })
+      .whereNotNull('checkin_name')
+      .count({ n: '*' })) as unknown as [{ n: number }];
+    if (n >= section.mostNew) return null;
+    const id = await insertWatch(trx, {
+      kind: 'checkin',
+      name: contact.watchName,
+      section: section.name,
+      config: { type: 'checkin', schedule: { type: 'period', every: USUAL_PERIOD_S } },
+      checkinKey: contact.checkinKey,
+      checkinName: contact.checkinName,
+      createdAt: contact.at,
+    });
+    await queueMessage(trx, { kind: 'new-checkin', watchId: id, text: contact.text(id), at: contact.at });
+    return id;
+  });
+}
+
+/** Gives a watch a new key; the one it had counts until `oldUntil`. */
+export async function saveNewKey(db: Db, watchId: number, key: string, oldUntil: number): Promise<void> {
+  const row = await db('watches').where({ id: watchId }).first('checkin_key');
+  await db('watches').where({ id: watchId }).update({
+    checkin_key: key,
+    old_checkin_key: row.checkin_key,
+    old_key_until: oldUntil,
+    old_key_used_at: null,
+  });
+}
+
+export async function saveOldKeyUsed(db: Db, watchId: number, at: number): Promise<void> {
+  await db('watches').where({ id: watchId }).update({ old_key_used_at: at });
+}
+
+/** The readable end of a watch's address; null takes it away. */
+export async function saveCheckinName(db: Db, watchId: number, name: string | null): Promise<void> {
+  await db('watches').where({ id: watchId }).update({ checkin_name: name });
+}
+
+export interface SectionEndpoint {
+  secret: string | null;
+  mostNew: number;
+}
+
+/** The secret under which the jobs of each section may report, by the section's name. */
+export async function fetchSectionEndpoints(db: Db): Promise<Map<string, SectionEndpoint>> {
+  const rows = await db('sections').select('name', 'checkin_secret', 'most_new');
+  return new Map(rows.map((row) => [row.name, { secret: row.checkin_secret, mostNew: row.most_new }]));
+}
+
+export async function saveSectionEndpoint(db: Db, sectionId: number, door: SectionEndpoint): Promise<void> {
+  await db('sections')
+    .where({ id: sectionId })
+    .update({ checkin_secret: door.secret, most_new: door.mostNew });
+}

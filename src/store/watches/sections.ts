@@ -1,0 +1,75 @@
+import type { Knex } from 'knex';
+import { transaction, type Db } from '@/store/db/connection';
+
+export interface Section {
+  id: number;
+  name: string;
+  watches: number;
+}
+
+export async function fetchSectionNames(db: Db): Promise<string[]> {
+  return (await fetchSections(db)).map((section) => section.name);
+}
+
+/** All sections in their order, with the number of their watches. */
+export async function fetchSections(db: Db): Promise<Section[]> {
+  return db('sections')
+    .leftJoin('watches', (join) =>
+      join.on('watches.section_id', 'sections.id').andOnNull('watches.deleted_at'),
+    )
+    .groupBy('sections.id')
+    .orderBy('sections.position')
+    .orderBy('sections.id')
+    .select('sections.id', 'sections.name')
+    .count({ watches: 'watches.id' }) as unknown as Promise<Section[]>;
+}
+
+/** The id of a section; it is made when it is new. Null for no section. */
+export async function sectionId(trx: Db, name: string | null): Promise<number | null> {
+  if (name === null || name === '') return null;
+  const row = await trx('sections').where({ name }).first('id');
+  if (row) return row.id;
+  const last = await trx('sections').max({ position: 'position' }).first();
+  const [id] = await trx('sections').insert({ name, position: Number(last?.position ?? 0) + 1 });
+  return id!;
+}
+
+export function saveNewSection(db: Knex, name: string): Promise<number> {
+  return transaction(db, async (trx) => (await sectionId(trx, name))!);
+}
+
+export async function saveSectionName(db: Db, id: number, name: string): Promise<void> {
+  await db('sections').where({ id }).update({ name });
+}
+
+/** Deletes a section with its settings; its watches stay, without a section. */
+export async function deleteSection(db: Db, id: number): Promise<void> {
+  await db('sections').where({ id }).delete();
+}
+
+/** Puts sections into the order of their ids; those that are not named stay behind them. */
+export async function saveSectionOrder(db: Knex, ids: readonly number[]): Promise<void> {
+  await transaction(db, async (trx) => {
+    const all: number[] = await trx('sections').orderBy('position').orderBy('id').pluck('id');
+    const named = ids.filter((id) => all.includes(id));
+    const order = [...named, ...all.filter((id) => !named.includes(id))];
+    for (const [i, id] of order.entries())
+      await trx('sections')
+        .where({ id })
+        .update({ position: i + 1 });
+  });
+}
+
+/** Orders watches among each other; they keep the places they hold now, so that others stay where they are. */
+export async function saveWatchOrder(db: Knex, ids: readonly number[]): Promise<void> {
+  await transaction(db, async (trx) => {
+    const rows: { id: number; position: number }[] = await trx('watches')
+      .whereIn('id', [...ids])
+      .select('id', 'position');
+    const positions = rows.map((row) => row.position).sort((a, b) => a - b);
+    const known = new Set(rows.map((row) => row.id));
+    for (const [i, id] of ids.filter((one) => known.has(one)).entries()) {
+      await trx('watches').where({ id }).update({ position: positions[i]! });
+    }
+  });
+}

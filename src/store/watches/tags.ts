@@ -1,0 +1,70 @@
+import type { Knex } from 'knex';
+import { nextColour, type Tag, type TagColour } from '@/core/settings/tag';
+import { transaction, type Db } from '@/store/db/connection';
+
+export interface CountedTag extends Tag {
+  watches: number;
+}
+
+/** All tags by name, with the number of watches that carry them. */
+export async function fetchTags(db: Db): Promise<CountedTag[]> {
+  return db('tags')
+    .leftJoin('watch_tags', 'watch_tags.tag_id', 'tags.id')
+    .leftJoin('watches', (join) =>
+      join.on('watches.id', 'watch_tags.watch_id').andOnNull('watches.deleted_at'),
+    )
+    .groupBy('tags.id')
+    .orderByRaw('tags.name COLLATE NOCASE')
+    .select('tags.id', 'tags.name', 'tags.colour')
+    .count({ watches: 'watches.id' }) as unknown as Promise<CountedTag[]>;
+}
+
+/** The tags of watches, by the id of the watch. */
+export async function fetchTagsOf(db: Db, watchId?: number): Promise<Map<number, Tag[]>> {
+  const query = db('watch_tags')
+    .join('tags', 'tags.id', 'watch_tags.tag_id')
+    .orderByRaw('tags.name COLLATE NOCASE')
+    .select('watch_tags.watch_id', 'tags.id', 'tags.name', 'tags.colour');
+  const rows: (Tag & { watch_id: number })[] = await (watchId === undefined
+    ? query
+    : query.where('watch_tags.watch_id', watchId));
+  const tags = new Map<number, Tag[]>();
+  for (const { watch_id: id, ...tag } of rows) tags.set(id, [...(tags.get(id) ?? []), tag]);
+  return tags;
+}
+
+/** The ids of tags by their names; those that are new are made, each with a colour of its own. */
+async function tagIds(trx: Db, names: readonly string[]): Promise<number[]> {
+  const ids: number[] = [];
+  for (const name of new Set(names)) {
+    const row = await trx('tags').where({ name }).first('id');
+    if (row) ids.push(row.id);
+    else {
+      const [id] = await trx('tags').insert({ name, colour: nextColour(await trx('tags').select('colour')) });
+      ids.push(id!);
+    }
+  }
+  return ids;
+}
+
+/** Gives a watch these tags and no others. */
+export async function setTags(trx: Db, watchId: number, names: readonly string[]): Promise<void> {
+  const ids = await tagIds(trx, names);
+  await trx('watch_tags').where({ watch_id: watchId }).whereNotIn('tag_id', ids).delete();
+  for (const id of ids) {
+    await trx('watch_tags').insert({ watch_id: watchId, tag_id: id }).onConflict().ignore();
+  }
+}
+
+export function saveNewTag(db: Knex, name: string): Promise<number> {
+  return transaction(db, async (trx) => (await tagIds(trx, [name]))[0]!);
+}
+
+export async function saveTag(db: Db, id: number, tag: { name: string; colour: TagColour }): Promise<void> {
+  await db('tags').where({ id }).update({ name: tag.name, colour: tag.colour });
+}
+
+/** Deletes a tag; the watches that carried it stay. */
+export async function deleteTag(db: Db, id: number): Promise<void> {
+  await db('tags').where({ id }).delete();
+}

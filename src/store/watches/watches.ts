@@ -1,0 +1,211 @@
+import { transaction, type Db } from '@/store/db/connection';
+import { inChunks } from '@/store/db/chunks';
+import type { Knex } from 'knex';
+import { newStatus, type Status } from '@/core/lifecycle/status';
+import type { Finding } from '@/core/causes/finding';
+import {
+  ownValues,
+  resolve,
+  wholeConfig,
+  type Level,
+  type Levels,
+  type OwnConfig,
+} from '@/core/settings/cascade';
+import type { State } from '@/core/lifecycle/state';
+import type { Tag } from '@/core/settings/tag';
+import type { WatchConfig } from '@/core/settings/watch-config';
+import { fetchLevels } from './cascade';
+import { sectionId } from './sections';
+import { fetchTagsOf, setTags } from './tags';
+
+export interface Watch {
+  id: number;
+  kind: string;
+  name: string;
+  section: string | null;
+  tags: Tag[];
+  /** What holds for it, whoever set it. */
+  config: WatchConfig;
+  /** Only what was set on the watch itself. */
+  own: OwnConfig;
+  /** Where each shared setting comes from. */
+  from: Readonly<Record<string, Level>>;
+  paused: boolean;
+  checkinKey: string | null;
+  /** The readable end of its address under the secret of its section. */
+  checkinName: string | null;
+  /** The key it had before, while that still counts. */
+  oldKey: { until: number; usedAt: number | null } | null;
+  createdAt: number;
+}
+
+export interface WatchWithStatus extends Watch {
+  status: Status;
+  lastFinding: Finding | null;
+}
+
+interface Row {
+  id: number;
+  kind: string;
+  name: string;
+  section_name: string | null;
+  config: string;
+  paused: number;
+  checkin_key: string | null;
+  checkin_name: string | null;
+  old_checkin_key: string | null;
+  old_key_until: number | null;
+  old_key_used_at: number | null;
+  created_at: number;
+  status: string | null;
+  last_finding: string | null;
+}
+
+function watchOf(row: Row, levels: Levels, tags: Tag[]): WatchWithStatus {
+  const { id, kind, section_name: section } = row;
+  const own = JSON.parse(row.config) as OwnConfig;
+  const resolved = resolve({ id, kind, section, own: ownValues(kind, own, levels.usual) }, levels);
+  return {
+    id,
+    kind,
+    name: row.name,
+    section,
+    tags,
+    config: wholeConfig(own, resolved, levels.defaults?.[kind]),
+    own,
+    from: resolved.from,
+    paused: Boolean(row.paused),
+    checkinKey: row.checkin_key,
+    checkinName: row.checkin_name,
+    oldKey: row.old_checkin_key ? { until: row.old_key_until!, usedAt: row.old_key_used_at } : null,
+    createdAt: row.created_at,
+    status: row.status ? (JSON.parse(row.status) as Status) : newStatus(row.created_at),
+    lastFinding: row.last_finding ? (JSON.parse(row.last_finding) as Finding) : null,
+  };
+}
+
+function selectWatches(db: Db) {
+  return db('watches')
+    .leftJoin('sections', 'sections.id', 'watches.section_id')
+    .leftJoin('watch_status', 'watch_status.watch_id', 'watches.id')
+    .whereNull('watches.deleted_at')
+    .select<Row[]>(
+      'watches.*',
+      'sections.name as section_name',
+      'watch_status.status',
+      'watch_status.last_finding',
+    );
+}
+
+async function watchesOf(db: Db, rows: Row[], watchId?: number): Promise<WatchWithStatus[]> {
+  const levels = await fetchLevels(db);
+  const tags = await fetchTagsOf(db, watchId);
+  return rows.map((row) => watchOf(row, levels, tags.get(row.id) ?? []));
+}
+
+const IN_ORDER = 'sections.position IS NULL, sections.position, watches.position, watches.id';
+
+/** All watches in the order of their sections, those without one last; or only some of them. */
+export async function fetchWatches(db: Db, ids?: readonly number[]): Promise<WatchWithStatus[]> {
+  const query = selectWatches(db).orderByRaw(IN_ORDER);
+  if (ids) query.whereIn('watches.id', ids);
+  return watchesOf(db, (await query) as Row[]);
+}
+
+export interface NamedWatch {
+  id: number;
+  name: string;
+  state: State;
+}
+
+/** All watches in the same order, with as little as a list to choose from needs. */
+export async function fetchNamedWatches(db: Db): Promise<NamedWatch[]> {
+  return db('watches')
+    .leftJoin('sections', 'sections.id', 'watches.section_id')
+    .join('watch_status', 'watch_status.watch_id', 'watches.id')
+    .whereNull('watches.deleted_at')
+    .orderByRaw(IN_ORDER)
+    .select('watches.id', 'watches.name', 'watch_status.state');
+}
+
+export async function fetchWatch(db: Db, id: number): Promise<WatchWithStatus | null> {
+  const rows = (await selectWatches(db).where('watches.id', id)) as Row[];
+  return rows.length === 0 ? null : (await watchesOf(db, rows, id))[0]!;
+}
+
+export interface NewWatch {
+  kind: string;
+  name: string;
+  section: string | null;
+  /** Names of tags; those that are new are made. */
+  tags?: readonly string[];
+  config: OwnConfig;
+  checkinKey: string | null;
+  checkinName?: string | null;
+  createdAt: number;
+}
+
+/** Creates a watch of which nothing is known yet. */
+export function saveNewWatch(db: Knex, watch: NewWatch): Promise<number> {
+  return transaction(db, (trx) => insertWatch(trx, watch));
+}
+
+/** The same within a transaction. */
+export async function insertWatch(trx: Knex.Transaction, watch: NewWatch): Promise<number> {
+  const last = await trx('watches').max({ position: 'position' }).first();
+  const [id] = await trx('watches').insert({
+    kind: watch.kind,
+    name: watch.name,
+    section_id: await sectionId(trx, watch.section),
+    config: JSON.stringify(watch.config),
+    checkin_key: watch.checkinKey,
+    checkin_name: watch.checkinName ?? null,
+    position: Number(last?.position ?? 0) + 1,
+    created_at: watch.createdAt,
+  });
+  await setTags(trx, id!, watch.tags ?? []);
+  await trx('watch_status').insert({
+    watch_id: id,
+    state: 'waiting',
+    since: watch.createdAt,
+    status: JSON.stringify(newStatus(watch.createdAt)),
+  });
+  await trx('stretches').insert({ watch_id: id, began: watch.createdAt, kind: 'waiting', ended: null });
+  return id!;
+}
+
+export interface WatchChange {
+  name: string;
+  section: string | null;
+  tags?: readonly string[];
+  config: OwnConfig;
+}
+
+export async function saveWatchChange(db: Knex, id: number, change: WatchChange): Promise<void> {
+  await saveWatchChanges(db, new Map([[id, change]]));
+}
+
+/** Changes several watches in one go: all of them or none. */
+export async function saveWatchChanges(db: Knex, changes: ReadonlyMap<number, WatchChange>): Promise<void> {
+  await transaction(db, async (trx) => {
+    for (const [id, { name, section, tags, config }] of changes) {
+      await trx('watches')
+        .where({ id })
+        .update({ name, section_id: await sectionId(trx, section), config: JSON.stringify(config) });
+      if (tags) await setTags(trx, id, tags);
+    }
+  });
+}
+
+export async function saveWatchesPaused(db: Knex, ids: readonly number[], paused: boolean): Promise<void> {
+  await transaction(db, async (trx) => {
+    for (const some of inChunks(ids)) await trx('watches').whereIn('id', some).update({ paused });
+  });
+}
+
+/** Marks watches as deleted; they can be brought back until retention takes them. */
+export async function deleteWatches(db: Knex, ids: readonly number[], now: number): Promise<void> {
+  await transaction(db, async (trx) => {
+    for (const some of inChunks(ids)) await trx('watches').whereIn('id', some).update({ deleted_at: now });
+  });
+}

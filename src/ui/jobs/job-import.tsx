@@ -1,0 +1,342 @@
+'use client';
+
+import Link from 'next/link';
+import { useRouter } from 'next/navigation';
+import { useState } from 'react';
+import type { JobDraft, JobRow } from '@/core/imports/job-draft';
+import { Button } from '@/ui/basic/button';
+import { callApi, problemText } from '@/ui/basic/call-api';
+import { CopyLine } from '@/ui/basic/copy-line';
+import { ZoneField } from '@/ui/settings/cron-fields';
+import { FileButton } from '@/ui/form/file-button';
+import { countWatches } from '@/core/text/words';
+import { AreaField, Field, FormMessage, INPUT_CLASS, TextField } from '@/ui/form/fields';
+
+interface Ticked extends JobRow {
+  ticked: boolean;
+  minutes: string;
+}
+
+interface Made {
+  made: { id: number; line: number; name: string }[];
+  text: string;
+  /** Types the wrapper into its place. */
+  fetch: string;
+  /** Tries one of the lines as cron would run it. */
+  trial: string | null;
+}
+
+const EXAMPLE = `# nightly
+30 2 * * * /opt/ferry/manifest.sh --all
+*/15 * * * * /opt/ferry/weather-pull`;
+
+const STANDS: Record<JobRow['stands'], string> = {
+  new: 'not watched yet',
+  watched: 'watched',
+  differs: 'expected at other times',
+  'unknown address': 'reports elsewhere',
+};
+
+/** Takes jobs over from a crontab or from timers: read, judged, ticked, made, and handed back with the wrapper. */
+export function JobImport({ zone: usualZone, sections }: { zone: string; sections: readonly string[] }) {
+  const router = useRouter();
+  const [text, setText] = useState('');
+  const [zone, setZone] = useState(usualZone);
+  const [form, setForm] = useState('auto');
+  const [cron, setCron] = useState('auto');
+  const [wrapper, setWrapper] = useState('/usr/local/bin/lantern-run');
+  const [section, setSection] = useState('');
+  const [draft, setDraft] = useState<JobDraft | null>(null);
+  const [rows, setRows] = useState<Ticked[]>([]);
+  const [made, setMade] = useState<Made | null>(null);
+  const [errors, setErrors] = useState<Record<string, string>>({});
+  const [problem, setProblem] = useState<string | null>(null);
+  const [busy, setBusy] = useState(false);
+  const wish = { text, zone, form, cron, wrapper, section: section.trim() || null };
+  const chosen = rows.filter((row) => row.ticked && row.schedule);
+  const change = (line: number, next: Partial<Ticked>) =>
+    setRows((old) => old.map((row) => (row.line === line ? { ...row, ...next } : row)));
+
+  const read = async () => {
+    setBusy(true);
+    setMade(null);
+    const result = await callApi<JobDraft>('POST', '/job-drafts', wish);
+    setBusy(false);
+    setErrors(result.ok ? {} : result.fields);
+    setProblem(result.ok || Object.keys(result.fields).length > 0 ? null : result.detail);
+    if (!result.ok) return setDraft(null);
+    setDraft(result.value);
+    setRows(
+      result.value.rows.map((row) => ({
+        ...row,
+        ticked: row.stands === 'new' && row.problem === null,
+        minutes: String(Math.round(row.leeway / 60)),
+      })),
+    );
+  };
+  const make = async () => {
+    setBusy(true);
+    const jobs = chosen.map(({ line, name, minutes }) => ({ line, name, leeway: Number(minutes) * 60 }));
+    const result = await callApi<Made>('POST', '/job-imports', { ...wish, jobs });
+    setBusy(false);
+    setProblem(result.ok ? null : problemText(result));
+    if (!result.ok) return;
+    setMade(result.value);
+    router.refresh();
+  };
+
+  return (
+    <div className="flex flex-col gap-5">
+      <AreaField
+        label="Crontab or timers"
+        help="As crontab -l prints it, or /etc/crontab; or systemctl list-timers --output=json; or systemctl cat '*.timer'."
+        rows={9}
+        className={`${INPUT_CLASS} figures`}
+        placeholder={EXAMPLE}
+        spellCheck={false}
+        error={errors.text}
+        value={text}
+        onChange={(event) => setText(event.target.value)}
+      />
+      <div className="grid items-start gap-5 sm:grid-cols-3">
+        <ZoneField help="The zone of that machine." error={errors.zone} value={zone} onChange={setZone} />
+        <Field label="Its form" help="A system crontab names a user behind the times." error={errors.form}>
+          {(props) => (
+            <select
+              {...props}
+              className={INPUT_CLASS}
+              value={form}
+              onChange={(event) => setForm(event.target.value)}
+            >
+              <option value="auto">find out, or ask</option>
+              <option value="user">a user’s crontab</option>
+              <option value="system">the system’s, with users</option>
+            </select>
+          )}
+        </Field>
+        <Field
+          label="Whose cron"
+          help="Debian’s does not heed CRON_TZ, and takes a step in one of the days for both."
+          error={errors.cron}
+        >
+          {(props) => (
+            <select
+              {...props}
+              className={INPUT_CLASS}
+              value={cron}
+              onChange={(event) => setCron(event.target.value)}
+            >
+              <option value="auto">ask where it matters</option>
+              <option value="debian">Debian’s</option>
+              <option value="usual">another</option>
+            </select>
+          )}
+        </Field>
+        <TextField
+          label="Wrapper"
+          help="Where it lies on that machine. Without it there the jobs run all the same, and report nothing."
+          className={`${INPUT_CLASS} figures`}
+          error={errors.wrapper}
+          value={wrapper}
+          onChange={(event) => setWrapper(event.target.value)}
+        />
+        <TextField
+          label="Section"
+          help="For the machine; pasted again later, it tells what has drifted apart."
+          list="job-sections"
+          placeholder="Office server"
+          error={errors.section}
+          value={section}
+          onChange={(event) => setSection(event.target.value)}
+        />
+        <datalist id="job-sections">
+          {sections.map((name) => (
+            <option key={name} value={name} />
+          ))}
+        </datalist>
+      </div>
+      <div className="flex flex-wrap gap-2">
+        <Button look="strong" disabled={busy} onClick={() => void read()}>
+          Read it
+        </Button>
+        <FileButton
+          label="Crontab or timers as a file"
+          onRead={(read) => {
+            setErrors({});
+            setText(read);
+          }}
+          onRefused={(text) => setErrors({ text })}
+        >
+          Take it from a file
+        </FileButton>
+      </div>
+      {draft && draft.asks.length > 0 && <Asks asks={draft.asks} />}
+      {draft && rows.length === 0 && <p className="text-muted">There is no job in it.</p>}
+      {draft && rows.length > 0 && !made && (
+        <>
+          <div className="sheet overflow-x-auto p-4">
+            <table className="w-full text-left text-[0.9062rem]">
+              <thead className="text-muted text-[0.8125rem]">
+                <tr>
+                  <th className="w-8 font-normal">
+                    <span className="sr-only">watch it</span>
+                  </th>
+                  <th className="font-normal">name</th>
+                  <th className="font-normal">when</th>
+                  <th className="w-28 font-normal">leeway, min</th>
+                  <th className="font-normal">stands</th>
+                </tr>
+              </thead>
+              <tbody>
+                {rows.map((row) => (
+                  <tr key={row.line} className="border-rule border-t align-top">
+                    <td className="py-2">
+                      <input
+                        type="checkbox"
+                        className="accent-button size-4"
+                        aria-label={`Watch the job of line ${row.line}`}
+                        disabled={row.schedule === null}
+                        checked={row.ticked}
+                        onChange={(event) => change(row.line, { ticked: event.target.checked })}
+                      />
+                    </td>
+                    <td className="py-1.5 pr-3">
+                      <input
+                        className={`${INPUT_CLASS} !py-1`}
+                        aria-label={`Name of line ${row.line}`}
+                        value={row.name}
+                        onChange={(event) => change(row.line, { name: event.target.value })}
+                      />
+                      <code
+                        className="figures text-muted block max-w-96 truncate pt-1 text-[0.7812rem]"
+                        title={row.text}
+                      >
+                        {row.text}
+                      </code>
+                    </td>
+                    <td className="py-2 pr-3">{row.words}</td>
+                    <td className="py-1.5 pr-3">
+                      {row.schedule && (
+                        <input
+                          className={`${INPUT_CLASS} figures !py-1`}
+                          inputMode="numeric"
+                          aria-label={`Leeway of line ${row.line}, in minutes`}
+                          value={row.minutes}
+                          onChange={(event) => change(row.line, { minutes: event.target.value })}
+                        />
+                      )}
+                    </td>
+                    <td className={`py-2 ${row.problem || row.note ? 'text-late-text' : ''}`}>
+                      {row.problem ?? row.note ?? STANDS[row.stands]}
+                      {row.watchId !== null && (
+                        <>
+                          {' '}
+                          <Link href={`/watches/${row.watchId}`} className="underline">
+                            open
+                          </Link>
+                        </>
+                      )}
+                    </td>
+                  </tr>
+                ))}
+              </tbody>
+            </table>
+          </div>
+          {draft.without.length > 0 && (
+            <p className="text-late-text">
+              In this section, but started by no line:{' '}
+              {draft.without.map(({ id, name }, i) => (
+                <span key={id}>
+                  {i > 0 && ', '}
+                  <Link href={`/watches/${id}`} className="underline">
+                    {name}
+                  </Link>
+                </span>
+              ))}
+              .
+            </p>
+          )}
+          <div>
+            <Button
+              look="strong"
+              disabled={busy || chosen.length === 0 || draft.asks.length > 0}
+              onClick={() => void make()}
+            >
+              {busy ? 'Making them…' : `Watch ${chosen.length === 1 ? 'one job' : `${chosen.length} jobs`}`}
+            </Button>
+          </div>
+        </>
+      )}
+      <FormMessage text={problem} />
+      {made && <Handed made={made} before={text} />}
+    </div>
+  );
+}
+
+const QUESTIONS: Record<JobDraft['asks'][number], string> = {
+  form: 'Does an account stand behind the times, or does the command begin there? These lines may be read either way: say which form it is, and read it again.',
+  cron: 'Whose cron runs on that machine? What stands here means one thing to Debian’s and another to others: say whose it is, and read it again.',
+};
+
+/** What has to be said before anything is made of it: nothing is guessed. */
+function Asks({ asks }: { asks: JobDraft['asks'] }) {
+  return (
+    <ul role="status" className="border-late bg-wash rounded-lg border-l-4 px-4 py-3">
+      {asks.map((ask) => (
+        <li key={ask} className="font-semibold">
+          {QUESTIONS[ask]}
+        </li>
+      ))}
+    </ul>
+  );
+}
+
+/** What was made, and the text to put back, with what is different in it. */
+function Handed({ made, before }: { made: Made; before: string }) {
+  const old = before.split('\n');
+  const now = made.text.split('\n');
+  const same = old.length === now.length;
+  const changed = same
+    ? now.flatMap((line, i) => (line === old[i] ? [] : [{ line: i + 1, was: old[i]!, is: line }]))
+    : [];
+  return (
+    <section className="flex flex-col gap-4" aria-label="What was made">
+      <h2>Made {countWatches(made.made.length)}. Now hand this back:</h2>
+      <CopyLine
+        label={same ? 'The crontab, with the wrapper' : 'Drop-ins for the services'}
+        text={made.text}
+      />
+      {changed.length > 0 && (
+        <div>
+          <h3 className="mb-1 font-sans text-[0.875rem] font-semibold">
+            {changed.length === 1 ? 'One line' : `${changed.length} lines`} of {old.length} changed;
+            everything else is as it was
+          </h3>
+          <div className="figures sheet overflow-x-auto p-3 text-[0.7812rem]">
+            {changed.map(({ line, was, is }) => (
+              <div key={line} className="border-rule border-t py-1 first:border-t-0">
+                <p className="text-down-text whitespace-pre">
+                  <span aria-label={`line ${line}, before`}>{line} −</span> {was}
+                </p>
+                <p className="text-fine whitespace-pre">
+                  <span aria-label={`line ${line}, after`}>{line} +</span> {is}
+                </p>
+              </div>
+            ))}
+          </div>
+        </div>
+      )}
+      {same && <CopyLine label="Before that, once, as root: the wrapper" text={made.fetch} />}
+      {made.trial && (
+        <CopyLine
+          label="Then try one of the lines as cron will run it, with nothing of your own shell around it"
+          text={made.trial}
+        />
+      )}
+      <p className="text-muted text-[0.875rem]">
+        Each watch stays “waiting” until its job has reported once. One whose first time passes without a
+        report is told.
+      </p>
+    </section>
+  );
+}

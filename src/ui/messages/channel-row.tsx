@@ -1,0 +1,66 @@
+'use client';
+
+import { useRouter } from 'next/navigation';
+import { useState } from 'react';
+import { Button } from '@/ui/basic/button';
+import { callApi } from '@/ui/basic/call-api';
+import { Confirm } from '@/ui/basic/confirm';
+
+interface ChannelRowProps {
+  id: number;
+  name: string;
+  shown: string;
+  enabled: boolean;
+}
+
+/** One connected channel: test it, rest it, or disconnect it. */
+export function ChannelRow({ id, name, shown, enabled }: ChannelRowProps) {
+  const router = useRouter();
+  const [said, setSaid] = useState<{ text: string; good: boolean } | null>(null);
+  const [busy, setBusy] = useState(false);
+  const test = async () => {
+    setBusy(true);
+    const result = await callApi<{ ok: boolean; said: string }>('POST', `/channels/${id}/test`, {});
+    setBusy(false);
+    if (!result.ok) setSaid({ text: result.detail, good: false });
+    else setSaid({ text: `It answered: ${result.value.said}`, good: result.value.ok });
+  };
+  const flip = async () => {
+    const result = await callApi('PATCH', `/channels/${id}`, { enabled: !enabled });
+    setSaid(result.ok ? null : { text: result.detail, good: false });
+    router.refresh();
+  };
+  return (
+    <li className="border-rule flex flex-wrap items-center gap-x-3 gap-y-2 border-t py-2.5">
+      <div className="min-w-0 flex-1">
+        <p className="font-semibold">{name}</p>
+        <p className="text-muted truncate text-[0.8438rem]">
+          {shown}
+          {!enabled && ' · resting: nothing is sent'}
+        </p>
+      </div>
+      <Button disabled={busy} onClick={() => void test()}>
+        {busy ? 'Sending…' : 'Send a test'}
+      </Button>
+      <Button onClick={() => void flip()}>{enabled ? 'Let it rest' : 'Wake it'}</Button>
+      <Confirm
+        trigger="Disconnect"
+        title={`Disconnect ${name}?`}
+        action="Disconnect it"
+        onConfirm={async () => {
+          const result = await callApi('DELETE', `/channels/${id}`);
+          router.refresh();
+          return result.ok ? null : result.detail;
+        }}
+      >
+        No more messages go there, and what was sent to it is no longer listed.
+      </Confirm>
+      <p
+        role="status"
+        className={`w-full text-[0.875rem] empty:hidden ${said?.good ? 'text-fine' : 'text-down-text'}`}
+      >
+        {said?.text}
+      </p>
+    </li>
+  );
+}

@@ -1,0 +1,128 @@
+'use client';
+
+import { DropdownMenu } from 'radix-ui';
+import {
+  Cable,
+  CircleUser,
+  Folders,
+  KeyRound,
+  Keyboard,
+  Layers,
+  ListChecks,
+  LogOut,
+  Mail,
+  Menu,
+  Plus,
+  Undo2,
+} from 'lucide-react';
+import Link from 'next/link';
+import { usePathname } from 'next/navigation';
+import { callApi } from '@/ui/basic/call-api';
+import { FindWatch, type Findable } from './find-watch';
+import { OPEN_KEYS_EVENT } from './keys';
+import { LanternMark } from '@/ui/basic/lantern';
+import { ThemeSwitch } from '@/ui/basic/theme-switch';
+
+const PLACES = [
+  { href: '/', label: 'Watches', also: '/watches' },
+  { href: '/jobs', label: 'Jobs', also: '/jobs' },
+  { href: '/outages', label: 'Outages', also: '/outages' },
+  { href: '/maintenance', label: 'Maintenance', also: '/maintenance' },
+  { href: '/messages', label: 'Messages', also: '/messages' },
+  { href: '/pages', label: 'Public pages', also: '/pages' },
+];
+
+const MENU = [
+  { href: '/watches', label: 'All watches', Icon: ListChecks },
+  { href: '/sections', label: 'Sections and tags', Icon: Folders },
+  { href: '/shared', label: 'Set once for many', Icon: Layers },
+  { href: '/account', label: 'Your account', Icon: CircleUser },
+  { href: '/access', label: 'API tokens', Icon: KeyRound },
+  { href: '/watches/deleted', label: 'Deleted watches', Icon: Undo2 },
+  { href: '/mail-door', label: 'Reports by mail', Icon: Mail },
+  { href: '/own-line', label: 'This machine', Icon: Cable },
+];
+
+const ITEM =
+  'flex cursor-pointer items-center gap-2 rounded-md px-3 py-2 outline-none data-[highlighted]:bg-quiet';
+
+async function leave() {
+  await callApi('DELETE', '/api/session');
+  window.location.assign('/sign-in');
+}
+
+function AccountMenu({ email }: { email: string }) {
+  return (
+    <DropdownMenu.Root>
+      <DropdownMenu.Trigger
+        aria-label="Account and more"
+        className="text-muted hover:text-ink grid size-9 place-items-center rounded-lg"
+      >
+        <Menu size={19} aria-hidden />
+      </DropdownMenu.Trigger>
+      <DropdownMenu.Portal>
+        <DropdownMenu.Content align="end" className="sheet z-30 min-w-56 p-1.5 shadow-lg">
+          <DropdownMenu.Label className="text-muted px-3 py-1.5 text-[0.8125rem]">{email}</DropdownMenu.Label>
+          {MENU.map(({ href, label, Icon }) => (
+            <DropdownMenu.Item key={href} asChild>
+              <Link href={href} className={ITEM}>
+                <Icon size={16} aria-hidden /> {label}
+              </Link>
+            </DropdownMenu.Item>
+          ))}
+          <DropdownMenu.Item
+            className={ITEM}
+            onSelect={() => window.dispatchEvent(new Event(OPEN_KEYS_EVENT))}
+          >
+            <Keyboard size={16} aria-hidden /> Keys
+          </DropdownMenu.Item>
+          <DropdownMenu.Item className={ITEM} onSelect={() => void leave()}>
+            <LogOut size={16} aria-hidden /> Sign out
+          </DropdownMenu.Item>
+        </DropdownMenu.Content>
+      </DropdownMenu.Portal>
+    </DropdownMenu.Root>
+  );
+}
+
+export function DeskHeader({ email, watches }: { email: string; watches: Findable[] }) {
+  const path = usePathname();
+  const isHere = (place: (typeof PLACES)[number]) =>
+    path === place.href || path.startsWith(`${place.also}/`) || path === place.also;
+  return (
+    <header className="border-rule relative border-b">
+      <div className="mx-auto flex max-w-[1280px] flex-wrap items-center gap-x-6 px-4 md:px-8">
+        <Link href="/" className="flex items-center gap-2 py-3 font-serif text-[1.3rem] font-medium">
+          <LanternMark /> Calm Lantern
+        </Link>
+        <nav
+          aria-label="Main"
+          className="order-last flex w-full gap-5 overflow-x-auto md:order-none md:w-auto"
+        >
+          {PLACES.map((place) => (
+            <Link
+              key={place.href}
+              href={place.href}
+              aria-current={isHere(place) ? 'page' : undefined}
+              className="text-muted hover:text-ink aria-[current]:border-lamp aria-[current]:text-ink border-b-2 border-transparent py-2.5 font-semibold whitespace-nowrap md:py-4"
+            >
+              {place.label}
+            </Link>
+          ))}
+        </nav>
+        <div className="ml-auto flex items-center gap-1.5">
+          <FindWatch watches={watches} />
+          <Link
+            href="/watches/new"
+            className="bg-button text-button-ink border-button ml-2 inline-flex min-h-9 items-center gap-1 rounded-lg border px-3 font-semibold whitespace-nowrap"
+          >
+            <Plus size={17} aria-hidden className="md:hidden" />
+            <span className="max-md:sr-only">Add watch</span>
+          </Link>
+          <ThemeSwitch />
+          <AccountMenu email={email} />
+        </div>
+      </div>
+    </header>
+  );
+}

@@ -1,0 +1,281 @@
+'use client';
+
+import { useRouter } from 'next/navigation';
+import { useCallback, useState, type FormEvent } from 'react';
+import type { Levels } from '@/core/settings/cascade';
+import { knowWithinSentence, looksPerDaySentence } from '@/core/lifecycle/foresight';
+import type { Tag } from '@/core/settings/tag';
+import type { WordsAdvice } from '@/core/expect/words-advice';
+import { rulesOf } from '@/core/settings/watch-config';
+import type { KindChoice } from '@/views/settings/kind-choices';
+import { Button, ButtonLink } from '@/ui/basic/button';
+import { callApi } from '@/ui/basic/call-api';
+import { CheckinFields } from '@/ui/settings/checkin-fields';
+import { DuePreview } from '@/ui/settings/due-preview';
+import { FormMessage, TextField } from '@/ui/form/fields';
+import { KindPicker } from './kind-choice';
+import { ProbeSettings } from '@/ui/settings/probe-settings';
+import { NameSuggestion } from '@/ui/form/name-suggestion';
+import { ProbeTimingFields } from '@/ui/settings/probe-timing-fields';
+import { askPageWords, PageWords, WordsWarning } from './page-words';
+import { isSame, settingValues } from '@/ui/settings/setting-value';
+import { TrialLook } from './trial-look';
+import { SharedField } from '@/ui/settings/shared-field';
+import { sharedForm } from '@/ui/settings/shared-form';
+import { TagField } from '@/ui/settings/tag-field';
+import { useDraft } from '@/ui/form/use-draft';
+import {
+  configOf,
+  heldFor,
+  watchBodyOf,
+  withHeld,
+  type SetValue,
+  type WatchFormValues,
+} from '@/ui/settings/watch-form-values';
+import { WatchPicker, type PickableWatch } from '@/ui/form/watch-picker';
+
+interface WatchFormProps {
+  kinds: KindChoice[];
+  sections: string[];
+  tags: Pick<Tag, 'name' | 'colour'>[];
+  levels: Levels;
+  /** All other watches. */
+  watches: PickableWatch[];
+  initial: WatchFormValues;
+  /** The watch that is changed; a new one is made without. */
+  watchId?: number;
+  /** The watch this one is made like; its secrets go along. */
+  likeId?: number;
+  now: number;
+}
+
+/** The form without what is kept sealed: that is not to lie about in a browser. */
+function withoutSecretSettings(values: WatchFormValues, kinds: readonly KindChoice[]): WatchFormValues {
+  const secret = new Set(
+    kinds.flatMap((kind) => kind.fields.filter((f) => f.control.startsWith('secret')).map((f) => f.name)),
+  );
+  const open = Object.entries(values.settings).filter(([name]) => !secret.has(name));
+  return { ...values, settings: Object.fromEntries(open) };
+}
+
+/** Makes or changes a watch: what to watch, how, and what can be tried before it is saved. */
+export function WatchForm(props: WatchFormProps) {
+  const { kinds, sections, tags, levels, watches, initial, watchId, likeId, now } = props;
+  const router = useRouter();
+  const [values, setValues] = useState(initial);
+  const [errors, setErrors] = useState<Record<string, string>>({});
+  const [problem, setProblem] = useState<string | null>(null);
+  const [busy, setBusy] = useState(false);
+  const [doubted, setDoubted] = useState('');
+  const [advice, setAdvice] = useState<WordsAdvice[]>([]);
+  const keepOpenOnly = useCallback((all: WatchFormValues) => withoutSecretSettings(all, kinds), [kinds]);
+  const draft = useDraft(`watch ${watchId ?? (likeId ? `like ${likeId}` : 'new')}`, values, initial, {
+    keep: keepOpenOnly,
+    restore: (kept) =>
+      setValues({ ...initial, ...kept, settings: { ...initial.settings, ...kept.settings } }),
+  });
+  const set: SetValue = (key, value) => setValues((old) => ({ ...old, [key]: value }));
+  const isCheckin = values.kind === 'checkin';
+  const kind = kinds.find((k) => k.id === values.kind);
+  const held = heldFor(values, levels, watchId);
+  const shown = withHeld(values, held);
+  const config = configOf(values, held);
+  const form = sharedForm({ values, setValues, held, kinds, watches });
+  const body = () => watchBodyOf(values, levels.usual);
+
+  const refuse = (detail: string, fields: Record<string, string>) => {
+    setErrors(fields);
+    setProblem(detail === '' ? null : detail);
+  };
+  const choose = (id: string) => {
+    setValues((old) => ({ ...old, kind: id }));
+    refuse('', {});
+  };
+  /** Words are doubted once before they are saved; saving again keeps them. */
+  const doubtWords = async (): Promise<boolean> => {
+    const { words, address } = values.settings;
+    const key = JSON.stringify([words, address]);
+    const changed = !isSame(words, initial.settings.words) || !isSame(address, initial.settings.address);
+    if (values.kind !== 'web' || !changed || String(words ?? '').trim() === '' || doubted === key)
+      return false;
+    const result = await askPageWords(body(), watchId ?? likeId);
+    setDoubted(key);
+    setAdvice(result.ok ? result.value.advice : []);
+    return result.ok && result.value.advice.length > 0;
+  };
+  const submit = async (event: FormEvent) => {
+    event.preventDefault();
+    setBusy(true);
+    if (await doubtWords()) return setBusy(false);
+    const [method, path] = watchId
+      ? (['PATCH', `/watches/${watchId}`] as const)
+      : (['POST', likeId ? `/watches?watch=${likeId}` : '/watches'] as const);
+    const result = await callApi<{ id: number }>(method, path, body());
+    setBusy(false);
+    if (result.ok) {
+      draft.forget();
+      router.push(`/watches/${result.value.id}`);
+      router.refresh();
+    } else refuse(result.detail, result.fields);
+  };
+
+  const restsOnPicker = (
+    <WatchPicker
+      label="It rests on these"
+      help="A router, a host, a database: while one of them is down, this one’s trouble is recorded and follows from it, and nobody is told of it by itself."
+      error={errors.restsOn}
+      watches={watches}
+      chosen={values.restsOn}
+      onChange={(restsOn) =>
+        setValues((old) => ({ ...old, restsOn, own: [...new Set([...old.own, 'restsOn'])] }))
+      }
+    />
+  );
+
+  return (
+    <form onSubmit={submit} noValidate className="grid items-start gap-6 lg:grid-cols-[minmax(0,1fr)_24rem]">
+      <div className="flex flex-col gap-5">
+        {draft.restored && (
+          <p
+            role="status"
+            className="border-lamp bg-wash flex flex-wrap items-center gap-3 rounded-lg border-l-4 px-4 py-2"
+          >
+            What you had typed here is back; secrets have to be typed again.
+            <Button
+              onClick={() => {
+                draft.forget(true);
+                setValues(initial);
+              }}
+            >
+              Begin anew
+            </Button>
+          </p>
+        )}
+        {!watchId && <KindPicker kinds={kinds} chosen={values.kind} onChoose={choose} />}
+        {kind && !isCheckin && (
+          <ProbeSettings
+            key={values.kind}
+            fields={kind.fields}
+            values={shown.settings}
+            defaults={settingValues(kind.defaults)}
+            onChange={(name, value) =>
+              setValues((old) => ({ ...old, settings: { ...old.settings, [name]: value } }))
+            }
+            errors={errors}
+            watches={watches}
+            form={form}
+            autoFocus={false}
+          >
+            {values.kind === 'web' && (
+              <PageWords
+                body={body}
+                watchId={watchId ?? likeId}
+                onRefused={refuse}
+                onPick={(words) => setValues((old) => ({ ...old, settings: { ...old.settings, words } }))}
+              />
+            )}
+          </ProbeSettings>
+        )}
+        {isCheckin && <CheckinFields {...{ values, form, set, errors }} />}
+        <div className="grid gap-5 sm:grid-cols-2">
+          <div>
+            <TextField
+              label="Name"
+              help={isCheckin ? 'What the job is called.' : 'Made from the address when left empty.'}
+              placeholder={isCheckin ? 'Nightly manifest backup' : 'Booking site'}
+              error={errors.name}
+              value={values.name}
+              onChange={(event) => set('name', event.target.value)}
+            />
+            <NameSuggestion
+              what="watch"
+              name={values.name}
+              names={watches.map((watch) => watch.name)}
+              onTake={(name) => set('name', name)}
+            />
+          </div>
+          <TextField
+            label="Section"
+            help="A new name makes a new section."
+            list="known-sections"
+            placeholder="On the water"
+            error={errors.section}
+            value={values.section}
+            onChange={(event) => set('section', event.target.value)}
+          />
+          <datalist id="known-sections">
+            {sections.map((section) => (
+              <option key={section} value={section} />
+            ))}
+          </datalist>
+        </div>
+        <TagField
+          chosen={values.tags}
+          known={tags}
+          error={errors.tags}
+          onChange={(names) => set('tags', names)}
+        />
+        {!isCheckin && <ProbeTimingFields {...{ values, shown, form, set, errors, now }} />}
+        {watches.length > 0 && (
+          <details className="sheet px-4 py-3" open={'restsOn' in errors || undefined}>
+            <summary className="cursor-pointer font-semibold">
+              Rests on{' '}
+              <span className="text-muted font-normal">
+                {watches
+                  .filter((watch) => shown.restsOn.includes(watch.id))
+                  .map((watch) => watch.name)
+                  .join(', ') || 'nothing'}
+              </span>
+            </summary>
+            <div className="mt-3">
+              {held.from.restsOn === 'product' ? (
+                restsOnPicker
+              ) : (
+                <SharedField name="restsOn" label="It rests on these" form={form}>
+                  {restsOnPicker}
+                </SharedField>
+              )}
+            </div>
+          </details>
+        )}
+        <p className="font-serif text-lg" role="status">
+          {config ? knowWithinSentence(rulesOf(config, values.zone)) : 'Some number is missing above.'}
+          {config?.type === 'probe' && !config.when && (
+            <span className="text-muted block font-sans text-[0.875rem]">
+              {looksPerDaySentence(config.every)}
+            </span>
+          )}
+        </p>
+        <div className="flex items-center gap-3">
+          <Button type="submit" look="strong" disabled={busy}>
+            {busy ? 'Saving…' : watchId ? 'Save changes' : 'Save watch'}
+          </Button>
+          <ButtonLink href={watchId ? `/watches/${watchId}` : '/'}>Leave it</ButtonLink>
+        </div>
+        <WordsWarning advice={advice} />
+        <FormMessage text={problem} />
+      </div>
+      {isCheckin ? (
+        <section className="sheet p-5">
+          {config?.type === 'checkin' && (
+            <DuePreview schedule={config.schedule} now={now} zone={values.zone} />
+          )}
+          {!watchId && (
+            <p className="text-muted mt-3 text-[0.875rem]">
+              Save it to get its check-in address and a line ready to paste into your crontab.
+            </p>
+          )}
+        </section>
+      ) : (
+        <TrialLook
+          body={body}
+          watchId={watchId ?? likeId}
+          onRefused={refuse}
+          onLooked={({ address }) => {
+            if (address) setValues((old) => ({ ...old, settings: { ...old.settings, address } }));
+          }}
+        />
+      )}
+    </form>
+  );
+}

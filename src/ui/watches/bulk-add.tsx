@@ -1,0 +1,139 @@
+'use client';
+
+import { useRouter } from 'next/navigation';
+import { useState } from 'react';
+import { Button, ButtonLink } from '@/ui/basic/button';
+import { callApi, problemText } from '@/ui/basic/call-api';
+import { AreaField, FormMessage } from '@/ui/form/fields';
+
+interface Verdict {
+  line: number;
+  text: string;
+  watch: Record<string, unknown> | null;
+  kind: string;
+  name: string;
+  problem: string | null;
+  note: string | null;
+}
+
+interface Row extends Verdict {
+  ticked: boolean;
+  /** What came of making it. */
+  made: 'yes' | string | null;
+}
+
+const EXAMPLE = `booking.ternferry.test/crossings
+rota.ternferry.test
+kiosk-north.ternferry.test:9100`;
+
+/** Adds many watches from a pasted list: judged line by line, then made with a count of how far it is. */
+export function BulkAdd() {
+  const router = useRouter();
+  const [text, setText] = useState('');
+  const [rows, setRows] = useState<Row[] | null>(null);
+  const [busy, setBusy] = useState('');
+  const [problem, setProblem] = useState<string | null>(null);
+  const judge = async () => {
+    setBusy('Judging…');
+    setProblem(null);
+    const result = await callApi<Verdict[]>('POST', '/bulk-drafts', { text });
+    setBusy('');
+    if (!result.ok) return setProblem(problemText(result));
+    setRows(
+      result.value.map((row) => ({
+        ...row,
+        ticked: row.problem === null && !row.note?.startsWith('It is watched already'),
+        made: null,
+      })),
+    );
+  };
+  const tick = (line: number, ticked: boolean) =>
+    setRows((old) => old?.map((row) => (row.line === line ? { ...row, ticked } : row)) ?? null);
+  const chosen = (rows ?? []).filter((row) => row.ticked && row.watch && row.made !== 'yes');
+  const make = async () => {
+    let done = 0;
+    let failed = 0;
+    for (const row of chosen) {
+      setBusy(`Making ${done + 1} of ${chosen.length}…`);
+      const result = await callApi('POST', '/watches', row.watch!);
+      const made = result.ok ? 'yes' : problemText(result);
+      if (!result.ok) failed += 1;
+      setRows((old) => old?.map((other) => (other.line === row.line ? { ...other, made } : other)) ?? null);
+      done += 1;
+    }
+    setBusy('');
+    if (failed > 0) return setProblem(`${failed} of ${done} could not be made; each says why.`);
+    router.push('/');
+    router.refresh();
+  };
+  return (
+    <div className="flex flex-col gap-4">
+      <AreaField
+        label="Addresses or CSV"
+        help="Lines that begin with # are passed over. A first line may name the columns, in any order: address, name, section, kind, every (in seconds, or as 30 s or 5 min)."
+        rows={8}
+        placeholder={EXAMPLE}
+        spellCheck={false}
+        value={text}
+        onChange={(event) => setText(event.target.value)}
+      />
+      <div className="flex items-center gap-3">
+        <Button look="strong" disabled={busy !== ''} onClick={() => void judge()}>
+          Judge each line
+        </Button>
+        <ButtonLink href="/watches/new">Leave it</ButtonLink>
+      </div>
+      <FormMessage text={problem} />
+      {rows && rows.length === 0 && <p className="text-muted">There is nothing in this list.</p>}
+      {rows && rows.length > 0 && (
+        <>
+          <table className="rows w-full text-left text-[0.9062rem]">
+            <thead className="text-muted text-[0.8125rem]">
+              <tr>
+                <th className="w-8 font-normal">
+                  <span className="sr-only">make it</span>
+                </th>
+                <th className="w-12 font-normal">line</th>
+                <th className="font-normal">name</th>
+                <th className="w-28 font-normal">kind</th>
+                <th className="font-normal">verdict</th>
+              </tr>
+            </thead>
+            <tbody>
+              {rows.map((row) => (
+                <tr key={row.line} className="border-rule border-t align-top">
+                  <td className="py-1.5">
+                    <input
+                      type="checkbox"
+                      className="accent-button size-4"
+                      aria-label={`Make line ${row.line}`}
+                      disabled={row.watch === null || row.made === 'yes'}
+                      checked={row.ticked}
+                      onChange={(event) => tick(row.line, event.target.checked)}
+                    />
+                  </td>
+                  <td className="figures text-muted py-1.5">{row.line}</td>
+                  <td className="py-1.5 pr-3 break-all">{row.name || row.text}</td>
+                  <td className="py-1.5">{row.kind}</td>
+                  <td
+                    className={`py-1.5 ${row.problem || (row.made && row.made !== 'yes') ? 'text-down-text' : ''}`}
+                  >
+                    {row.made === 'yes' ? 'made' : (row.made ?? row.problem ?? row.note ?? 'fits')}
+                  </td>
+                </tr>
+              ))}
+            </tbody>
+          </table>
+          <div className="flex items-center gap-3">
+            <Button look="strong" disabled={busy !== '' || chosen.length === 0} onClick={() => void make()}>
+              {`Make ${chosen.length} ${chosen.length === 1 ? 'watch' : 'watches'}`}
+            </Button>
+            <span role="status" className="text-muted">
+              {busy}
+            </span>
+          </div>
+        </>
+      )}
+    </div>
+  );
+}

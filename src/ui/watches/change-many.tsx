@@ -1,0 +1,247 @@
+'use client';
+
+import { useRouter } from 'next/navigation';
+import { useState } from 'react';
+import { countWatches } from '@/core/text/words';
+import type { Tag } from '@/core/settings/tag';
+import type { FieldDescription } from '@/probes/frame/kind';
+import type { KindChoice } from '@/views/settings/kind-choices';
+import { Button } from '@/ui/basic/button';
+import { callApi } from '@/ui/basic/call-api';
+import { Effects, type Effect } from '@/ui/basic/effects';
+import { FormMessage, TextField } from '@/ui/form/fields';
+import { settingLabel, sharedForm } from '@/ui/settings/shared-form';
+import { sharedFieldNames, SharedSettingsFields } from '@/ui/settings/shared-settings-fields';
+import { TagField } from '@/ui/settings/tag-field';
+import { emptyWatchForm, ownNames, sharedBodyOf } from '@/ui/settings/watch-form-values';
+import type { PickableWatch } from '@/ui/form/watch-picker';
+
+interface ChangeManyProps {
+  chosen: readonly { id: number; paused: boolean }[];
+  onDone: () => void;
+  sections: string[];
+  tags: readonly Tag[];
+  kinds: KindChoice[];
+  fields: FieldDescription[];
+  watches: PickableWatch[];
+  zone: string;
+  now: number;
+}
+
+type Panel = 'move' | 'tags' | 'settings' | 'pause' | 'resume' | 'delete';
+
+const PANELS: Record<Panel, string> = {
+  pause: 'Pause',
+  resume: 'End the pause',
+  move: 'Move',
+  tags: 'Tag',
+  settings: 'Change settings',
+  delete: 'Delete',
+};
+
+const WORDS = { take: 'Set', giveBack: 'Leave alone', set: 'set on all chosen' };
+
+/** What can be done with the watches that are ticked: each change is shown before it is made. */
+export function ChangeMany(props: ChangeManyProps) {
+  const { chosen, onDone, sections, tags, kinds, fields, watches, zone, now } = props;
+  const router = useRouter();
+  const [panel, setPanel] = useState<Panel | null>(null);
+  const [section, setSection] = useState('');
+  const [addTags, setAddTags] = useState<string[]>([]);
+  const [removeTags, setRemoveTags] = useState<string[]>([]);
+  const [values, setValues] = useState(() => ({ ...emptyWatchForm(zone), kind: '' }));
+  const [back, setBack] = useState<string[]>([]);
+  const [shown, setShown] = useState<{ key: string; effects: Effect[] } | null>(null);
+  const [errors, setErrors] = useState<Record<string, string>>({});
+  const [problem, setProblem] = useState<string | null>(null);
+  const [busy, setBusy] = useState(false);
+
+  const names = sharedFieldNames(null, fields);
+  const body = (which: Panel): Record<string, unknown> => {
+    switch (which) {
+      case 'move':
+        return { section: section.trim() || null };
+      case 'tags':
+        return { addTags, removeTags };
+      case 'settings': {
+        const own = ownNames(values);
+        return { ...sharedBodyOf(values, names), inherit: back.filter((name) => !own.includes(name)) };
+      }
+      default:
+        return { action: which };
+    }
+  };
+  /** What was shown holds for just these watches and just this change. */
+  const keyOf = (change: object) => JSON.stringify([chosen.map((watch) => watch.id), change]);
+  const send = async (which: Panel, preview: boolean) => {
+    setBusy(true);
+    const change = body(which);
+    const result = await callApi<{ watches: Effect[] }>('POST', '/watches/changes', {
+      ids: chosen.map((watch) => watch.id),
+      ...change,
+      preview,
+    });
+    setBusy(false);
+    setErrors(result.ok ? {} : result.fields);
+    setProblem(result.ok ? null : result.detail);
+    if (!result.ok) return setShown(null);
+    if (preview) return setShown({ key: keyOf(change), effects: result.value.watches });
+    onDone();
+    router.refresh();
+  };
+  const open = (which: Panel) => {
+    setPanel(which);
+    setShown(null);
+    setProblem(null);
+    if (['pause', 'resume', 'delete'].includes(which)) void send(which, true);
+  };
+  if (chosen.length === 0) {
+    return (
+      <p className="text-muted text-[0.875rem]">
+        Tick some to pause, move, tag or change them together; each change is shown before it is made.
+      </p>
+    );
+  }
+  const offered = (Object.keys(PANELS) as Panel[]).filter(
+    (which) =>
+      (which !== 'pause' || chosen.some((watch) => !watch.paused)) &&
+      (which !== 'resume' || chosen.some((watch) => watch.paused)),
+  );
+  const effects = shown && panel && shown.key === keyOf(body(panel)) ? shown.effects : null;
+  const held = { values: {}, from: {} };
+  const form = {
+    ...sharedForm({ values, setValues, held, kinds, watches }),
+    heldText: () => 'as each has it',
+    heldFrom: () => 'left alone',
+    words: WORDS,
+  };
+  return (
+    <section aria-label="Change the chosen" className="sheet flex flex-col gap-4 p-4">
+      <div className="flex flex-wrap items-center gap-2">
+        <span className="font-semibold" role="status">
+          {countWatches(chosen.length)} chosen
+        </span>
+        {offered.map((which) => (
+          <Button
+            key={which}
+            aria-pressed={panel === which}
+            className="aria-pressed:border-lamp"
+            look={which === 'delete' ? 'danger' : 'plain'}
+            onClick={() => open(which)}
+          >
+            {PANELS[which]}
+          </Button>
+        ))}
+        <Button onClick={onDone}>Choose none</Button>
+      </div>
+      {panel === 'move' && (
+        <div className="max-w-sm">
+          <TextField
+            label="To the section"
+            help="A new name makes a new section. Empty takes them out of theirs."
+            list="many-sections"
+            error={errors.section}
+            value={section}
+            onChange={(event) => setSection(event.target.value)}
+          />
+          <datalist id="many-sections">
+            {sections.map((name) => (
+              <option key={name} value={name} />
+            ))}
+          </datalist>
+        </div>
+      )}
+      {panel === 'tags' && (
+        <div className="grid items-start gap-5 sm:grid-cols-2">
+          <TagField
+            label="Add these tags"
+            chosen={addTags}
+            known={tags}
+            error={errors.addTags}
+            onChange={setAddTags}
+          />
+          <TagField
+            label="Take these off"
+            help="From those that carry them."
+            chosen={removeTags}
+            known={tags}
+            error={errors.removeTags}
+            onChange={setRemoveTags}
+          />
+        </div>
+      )}
+      {panel === 'settings' && (
+        <div className="flex flex-col gap-5">
+          <SharedSettingsFields {...{ type: null, fields, values, setValues, form, errors, watches, now }} />
+          <GiveBack
+            kinds={kinds}
+            names={names.filter((name) => !form.owns(name))}
+            chosen={back}
+            onChange={setBack}
+          />
+        </div>
+      )}
+      {panel && effects && <Effects effects={effects} />}
+      {panel && (
+        <div className="flex flex-wrap items-center gap-3">
+          {effects ? (
+            <Button
+              look={panel === 'delete' ? 'danger' : 'strong'}
+              disabled={busy || effects.length === 0}
+              onClick={() => void send(panel, false)}
+            >
+              {busy ? 'Changing…' : `${PANELS[panel]}: ${countWatches(effects.length)}`}
+            </Button>
+          ) : (
+            <Button look="strong" disabled={busy} onClick={() => void send(panel, true)}>
+              {busy ? 'Working it out…' : 'Show what changes'}
+            </Button>
+          )}
+          {panel === 'delete' && (
+            <span className="text-muted text-[0.875rem]">
+              For seven days they can be brought back, under “Deleted watches” in the menu.
+            </span>
+          )}
+          <FormMessage text={problem} />
+        </div>
+      )}
+    </section>
+  );
+}
+
+interface GiveBackProps {
+  names: readonly string[];
+  kinds: readonly KindChoice[];
+  chosen: readonly string[];
+  onChange: (names: string[]) => void;
+}
+
+/** Own settings that are to go back to what holds for others. */
+function GiveBack({ names, kinds, chosen, onChange }: GiveBackProps) {
+  return (
+    <details className="sheet px-4 py-3">
+      <summary className="cursor-pointer font-semibold">
+        Give back{' '}
+        <span className="text-muted font-normal">
+          {chosen.length === 0 ? 'nothing' : `${chosen.length} settings`}: what is set on the watches
+          themselves goes, and what holds for others counts
+        </span>
+      </summary>
+      <div className="mt-3 grid gap-1 sm:grid-cols-2 lg:grid-cols-3">
+        {names.map((name) => (
+          <label key={name} className="flex items-center gap-2">
+            <input
+              type="checkbox"
+              className="accent-button size-4"
+              checked={chosen.includes(name)}
+              onChange={(event) =>
+                onChange(event.target.checked ? [...chosen, name] : chosen.filter((one) => one !== name))
+              }
+            />
+            {settingLabel(name, kinds)}
+          </label>
+        ))}
+      </div>
+    </details>
+  );
+}

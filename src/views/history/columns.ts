@@ -1,0 +1,13 @@
+import type { Db } from '@/store/db/connection';
+import { fetchRollups, HOUR_MS } from '@/store/history/rollups';
+
+const DAY_MS = 24 * HOUR_MS;
+
+/** Rollups for a chart with columns of `widthMs`: whole days where columns are that wide, hours for the rest. */
+export async function fetchColumns(db: Db, watchId: number, from: number, to: number, widthMs: number) {
+  if (widthMs < DAY_MS) return fetchRollups(db, watchId, from, to);
+  const lastDay = Math.floor(to / DAY_MS) * DAY_MS;
+  const firstDay = Math.ceil(from / DAY_MS) * DAY_MS;
+  const days = await fetchRollups(db, watchId, firstDay, lastDay, 'day');
+  return [...days, ...(await fetchRollups(db, watchId, Math.max(from, lastDay), to))];
+}

@@ -1,0 +1,71 @@
+import { availabilityOf, type Availability, type Stretch } from '@/core/history/availability';
+import { calmLine, coarseLine } from '@/core/history/calm-line';
+import { graceOf } from '@/core/lifecycle/decide-probe';
+import { lineInWords } from '@/core/history/line-text';
+import type { Span } from '@/core/history/spans';
+import { rulesOf } from '@/core/settings/watch-config';
+import type { Db } from '@/store/db/connection';
+import { fetchOutageSpans, type OutageSpan } from '@/store/history/outages';
+import { fetchStretches } from '@/store/history/stretches';
+import type { WatchWithStatus } from '@/store/watches/watches';
+
+const DAY_MS = 86_400_000;
+
+/** The history of some watches up to now, from which every line and figure is worked out. */
+export interface History {
+  now: number;
+  stretches: Map<number, Stretch[]>;
+  outages: OutageSpan[];
+  /** The same outages by watch, as spans of time. */
+  spans: Map<number, Span[]>;
+}
+
+/** Reads the history of the last `days` days. */
+export async function fetchHistory(
+  db: Db,
+  watches: readonly WatchWithStatus[],
+  days: number,
+  now: number,
+): Promise<History> {
+  const ids = watches.map((watch) => watch.id);
+  const since = now - days * DAY_MS;
+  const stretches = await fetchStretches(db, ids, since, now);
+  for (const watch of watches) addUncoveredTail(watch, stretches.get(watch.id)!, now);
+  const outages = await fetchOutageSpans(db, ids, since);
+  const spans = new Map<number, Span[]>(ids.map((id) => [id, []]));
+  for (const { watchId, began, ended } of outages)
+    spans.get(watchId)?.push({ from: began, to: ended ?? now });
+  return { now, stretches, outages, spans };
+}
+
+/** While a look is far overdue, as when the engine is away, the time since counts for nothing yet. */
+function addUncoveredTail(watch: WatchWithStatus, stretches: Stretch[], now: number): void {
+  const { status } = watch;
+  const rules = rulesOf(watch.config, 'UTC');
+  if (rules.type !== 'probe' || status.coveredUntil === null || status.state === 'paused') return;
+  if (now > status.coveredUntil + graceOf(rules)) {
+    stretches.push({ from: status.coveredUntil, to: now, kind: 'unobserved' });
+  }
+}
+
+export function lineOf(history: History, watchId: number, range: Span): Stretch[] {
+  return calmLine(range, history.stretches.get(watchId) ?? [], history.spans.get(watchId) ?? []);
+}
+
+/** A line as it is drawn, and in words as it is. */
+export interface DrawnLine {
+  line: Stretch[];
+  words: string;
+}
+
+export function drawnLine(line: readonly Stretch[], range: Span): DrawnLine {
+  return { line: coarseLine(line, range), words: lineInWords(line) };
+}
+
+export function availabilityFor(history: History, watchId: number, range: Span): Availability {
+  return availabilityOf(range, history.stretches.get(watchId) ?? [], history.spans.get(watchId) ?? []);
+}
+
+export function lastDays(now: number, days: number): Span {
+  return { from: now - days * DAY_MS, to: now };
+}

@@ -1,0 +1,101 @@
+import {
+  arrivalsOf,
+  runsOf,
+  suggestLeeway,
+  suggestLongestRun,
+  withDues,
+  type Arrival,
+  type Run,
+  type Suggestion,
+} from '@/core/reports/runs';
+import { nextDue } from '@/core/schedule/schedule';
+import { scheduleOf } from '@/core/settings/watch-config';
+import type { Db } from '@/store/db/connection';
+import { fetchReports, fetchReportTimes } from '@/store/history/reports';
+import type { WatchWithStatus } from '@/store/watches/watches';
+
+const DAY_MS = 86_400_000;
+const HISTORY_DAYS = 90;
+const MOST_REPORTS = 20_000;
+const SHOWN_REPORTS = 120;
+const SHOWN_RUNS = 40;
+const SHOWN_ARRIVALS = 60;
+const EARLY_MS = 5 * 60_000;
+const BAND_RUNS = 20;
+
+/** How long one run took, between what the runs before it usually took. */
+export interface RunPoint {
+  at: number;
+  ms: number;
+  low: number;
+  high: number;
+}
+
+export interface RunsView {
+  /** The newest first, with their output. */
+  runs: Run[];
+  points: RunPoint[];
+  arrivals: Arrival[];
+  /** The last run that ended well. */
+  lastGood: Run | null;
+  leeway: Suggestion | null;
+  longestRun: Suggestion | null;
+}
+
+/** Due times that were worked out for a screen before, by their schedule. */
+const worked = new Map<string, number[]>();
+const MOST_WORKED = 50;
+/** Working out so many takes about ten milliseconds; check-ins are heard in the breaths between. */
+const DUES_IN_A_STEP = 50;
+
+/** The due times of a job after one moment and up to another; a job that runs often has thousands. */
+async function duesBetween(watch: WatchWithStatus, from: number, to: number): Promise<number[]> {
+  if (watch.config.type !== 'checkin' || watch.config.schedule.type === 'period') return [];
+  const schedule = scheduleOf(watch.config.schedule);
+  const key = JSON.stringify([watch.id, schedule]);
+  const known = worked.get(key) ?? [];
+  // What is known helps only where it reaches back far enough.
+  const dues =
+    known.length > 0 && known[0]! <= (nextDue(schedule, from) ?? 0) ? known.filter((due) => due > from) : [];
+  for (
+    let at = nextDue(schedule, dues.at(-1) ?? from);
+    at !== null && at <= to && dues.length < MOST_REPORTS;
+  ) {
+    dues.push(at);
+    at = nextDue(schedule, at);
+    if (dues.length % DUES_IN_A_STEP === 0) await new Promise((resolve) => setImmediate(resolve));
+  }
+  if (worked.size >= MOST_WORKED) worked.clear();
+  worked.set(key, dues);
+  return dues;
+}
+
+/** The runs before each one say what is usual: from the 5th to the 95th of a hundred. */
+function pointsOf(runs: readonly Run[]): RunPoint[] {
+  const measured = runs.filter((run) => run.ms !== null && run.result === 'done').reverse();
+  return measured.map((run, i) => {
+    const before = measured.slice(Math.max(0, i - BAND_RUNS), i + 1).map((one) => one.ms!);
+    const sorted = before.sort((a, b) => a - b);
+    const at = (q: number) => sorted[Math.min(sorted.length - 1, Math.round(q * (sorted.length - 1)))]!;
+    return { at: run.ended!, ms: run.ms!, low: at(0.05), high: at(0.95) };
+  });
+}
+
+/** What a job did: its runs, their lengths, when they came, and what its history suggests. */
+export async function fetchRunsView(db: Db, watch: WatchWithStatus, now: number): Promise<RunsView> {
+  const since = Math.max(watch.createdAt, now - HISTORY_DAYS * DAY_MS);
+  const reports = await fetchReportTimes(db, watch.id, since, MOST_REPORTS);
+  // Before the first report that is still there nothing is known: no due time of then was missed for certain.
+  const from = reports.length === 0 ? now : reports[0]!.at - EARLY_MS;
+  const dues = await duesBetween(watch, Math.max(since, from), now);
+  const history = withDues(runsOf(reports), dues, EARLY_MS);
+  const shown = runsOf((await fetchReports(db, watch.id, SHOWN_REPORTS)).reverse());
+  return {
+    runs: withDues(shown, dues, EARLY_MS).slice(0, SHOWN_RUNS),
+    points: pointsOf(history),
+    arrivals: arrivalsOf(history, dues.slice(-SHOWN_ARRIVALS)),
+    lastGood: history.find((run) => run.result === 'done') ?? null,
+    leeway: suggestLeeway(history),
+    longestRun: suggestLongestRun(history),
+  };
+}
