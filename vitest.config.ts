@@ -14,6 +14,7 @@ export default defineConfig({
         test: {
           name: 'integration',
           include: ['tests/integration/**/*.test.ts'],
+          setupFiles: ['tests/integration/described.ts'],
           testTimeout: 90_000,
           hookTimeout: 90_000,
           // These start real servers and processes; one after the other they do not starve each other.

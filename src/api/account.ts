@@ -1,97 +1,59 @@
-import { string } from 'yup';
-import { hashPassword, isPassword } from '@/accounts/passwords';
+import * as cases from '@/cases/access/account';
+import { Refusal } from '@/cases/frame/refusal';
 import type { ServerContext } from '@/server/context';
-import type { Principal } from '@/server/access/principal';
-import {
-  endOtherSessions,
-  endSession,
-  fetchAccountByEmail,
-  fetchSessions,
-  saveAccountChange,
-} from '@/store/access/accounts';
-import { clearSignInFailures } from '@/store/access/sign-ins';
-import { notFound, Problem, refused } from './problem';
+import { list, named, text, time, whole, flag } from './answers/build';
+import { asResponse } from './dispatch';
 import { authenticate, readJson } from './request';
-import { strictObject } from '@/api/schemas/common';
-import { iso } from './shapes';
-import { asResponse, email, newPassword, throttleSignIn } from './sign-in';
-import { validateBody } from './validate';
+import { shaped } from './shape';
+import { throttleSignIn } from './sign-in';
 
-const changeSchema = strictObject({
-  current: string().required('Expected your present password, got nothing.').max(500),
-  email: email.notRequired(),
-  password: newPassword.notRequired(),
-});
+const sessions = list(
+  named('OpenSession', {
+    id: whole(),
+    createdAt: time(),
+    usedAt: time(),
+    client: text(),
+    agent: text(),
+    here: flag(),
+  }),
+);
 
-interface Change {
-  current: string;
-  email?: string;
-  password?: string;
-}
-
-type SignedIn = Principal & { type: 'account' };
-
-/** Somebody who signed in: a token has no password and no sessions. */
-async function signedIn(request: Request, context: ServerContext): Promise<SignedIn> {
-  const who = await authenticate(request, context, Date.now());
-  if (who.type !== 'account') throw new Problem(403, 'Refused', 'Sign in for this; a token cannot do it.');
-  return who;
-}
-
-/** Changes the e-mail address or the password of whoever asks; a new password ends all other sessions. */
+/** Changes the e-mail address or the password of whoever asks. */
 export function changeAccount(request: Request, context: ServerContext): Promise<Response> {
-  return asResponse(async () => {
-    const { account, sessionId } = await signedIn(request, context);
-    const valid = await validateBody<Change>(changeSchema, (await readJson(request)) ?? {});
-    await throttleSignIn(request.headers, context, account.email);
-    const kept = await fetchAccountByEmail(context.db, account.email);
-    if (!kept || !(await isPassword(valid.current, kept.passwordHash))) {
-      throw refused([{ field: 'current', message: 'This is not your present password.' }]);
-    }
-    await clearSignInFailures(context.db, account.email);
-    const other = valid.email ? await fetchAccountByEmail(context.db, valid.email) : null;
-    if (other && other.id !== account.id) {
-      throw refused([{ field: 'email', message: 'Another account has this e-mail address.' }]);
-    }
-    const passwordHash = valid.password ? await hashPassword(valid.password) : undefined;
-    await saveAccountChange(context.db, account.id, { email: valid.email, passwordHash });
-    if (passwordHash) await endOtherSessions(context.db, account.id, sessionId);
+  return asResponse('PATCH /api/account', async () => {
+    const who = await authenticate(request, context, context.now());
+    const body = (await readJson(request)) ?? {};
+    const throttle = (email: string) => throttleSignIn(request.headers, context, email);
+    await cases.changeAccount(who, { body, throttle }, context);
     return new Response(null, { status: 204 });
   });
 }
 
 /** Where the account is signed in. */
 export function listSessions(request: Request, context: ServerContext): Promise<Response> {
-  return asResponse(async () => {
-    const { account, sessionId } = await signedIn(request, context);
-    const sessions = await fetchSessions(context.db, account.id, Date.now());
-    return Response.json(
-      sessions.map(({ createdAt, usedAt, ...session }) => ({
-        ...session,
-        createdAt: iso(createdAt),
-        usedAt: iso(usedAt),
-        here: session.id === sessionId,
-      })),
-      { headers: { 'cache-control': 'no-store' } },
-    );
+  return asResponse('GET /api/sessions', async () => {
+    const who = await authenticate(request, context, context.now());
+    const found = await cases.listSessions(who, {}, context);
+    return Response.json(shaped(sessions, found), { headers: { 'cache-control': 'no-store' } });
   });
 }
 
 /** Signs out everywhere but here. */
 export function endSessions(request: Request, context: ServerContext): Promise<Response> {
-  return asResponse(async () => {
-    const { account, sessionId } = await signedIn(request, context);
-    await endOtherSessions(context.db, account.id, sessionId);
+  return asResponse('DELETE /api/sessions', async () => {
+    await cases.endSessions(await authenticate(request, context, context.now()), {}, context);
     return new Response(null, { status: 204 });
   });
 }
 
 /** Ends one session of one's own. */
 export function endOneSession(request: Request, context: ServerContext, id: string): Promise<Response> {
-  return asResponse(async () => {
-    const { account } = await signedIn(request, context);
-    const known = /^[1-9]\d{0,14}$/.test(id) && (await endSession(context.db, account.id, Number(id)));
-    if (!known) throw notFound(`session ${id.slice(0, 20)}`);
+  return asResponse('DELETE /api/sessions/{id}', async () => {
+    const who = await authenticate(request, context, context.now());
+    if (!/^[1-9]\d{0,14}$/.test(id)) {
+      throw new Refusal('not.found', `There is no session ${id.slice(0, 20)}.`);
+    }
+    await cases.endSession(who, { id: Number(id) }, context);
     return new Response(null, { status: 204 });
   });
 }

@@ -1,8 +1,5 @@
-/** One field that was refused, by its path in the body: "settings.address". */
-export interface FieldProblem {
-  field: string;
-  message: string;
-}
+import type { Refusal } from '@/cases/frame/refusal';
+import { refusalKind, type RefusalCode } from '@/cases/frame/refusals';
 
 /** A refusal repeats what came, and is not to grow with it. */
 const MOST_FIELDS = 50;
@@ -14,47 +11,34 @@ function cut(text: string, most: number): string {
   return text.length <= most ? text : `${text.slice(0, most)}…`;
 }
 
+/** Where a code is explained. */
+export function problemType(code: RefusalCode): string {
+  return `/reference#refusal-${code}`;
+}
+
 /** A refusal as RFC 9457 problem details. */
-export class Problem extends Error {
-  constructor(
-    readonly status: number,
-    readonly title: string,
-    readonly detail: string,
-    readonly fields: FieldProblem[] = [],
-    readonly headers: Record<string, string> = {},
-  ) {
-    super(detail);
-  }
-
-  toResponse(): Response {
-    const errors = this.fields.slice(0, MOST_FIELDS).map(({ field, message }) => ({
-      field: cut(field, LONGEST_FIELD),
-      message: cut(message, LONGEST_MESSAGE),
-    }));
-    return new Response(
-      JSON.stringify({
-        type: 'about:blank',
-        status: this.status,
-        title: this.title,
-        detail: cut(this.detail, LONGEST_DETAIL),
-        ...(errors.length > 0 && { errors }),
-      }),
-      {
-        status: this.status,
-        headers: {
-          'content-type': 'application/problem+json',
-          'cache-control': 'no-store',
-          ...this.headers,
-        },
-      },
-    );
-  }
-}
-
-export function notFound(what: string): Problem {
-  return new Problem(404, 'Not found', `There is no ${what}.`);
-}
-
-export function refused(fields: FieldProblem[]): Problem {
-  return new Problem(422, 'Not accepted', fields.map((f) => f.message).join(' '), fields);
+export function problemResponse(refusal: Refusal, headers: Record<string, string> = {}): Response {
+  const { status, title } = refusalKind(refusal.code);
+  const errors = refusal.fields.slice(0, MOST_FIELDS).map(({ field, message }) => ({
+    field: cut(field, LONGEST_FIELD),
+    message: cut(message, LONGEST_MESSAGE),
+  }));
+  const body = {
+    type: problemType(refusal.code),
+    code: refusal.code,
+    status,
+    title,
+    detail: cut(refusal.detail, LONGEST_DETAIL),
+    ...(errors.length > 0 && { errors }),
+  };
+  return new Response(JSON.stringify(body), {
+    status,
+    headers: {
+      'content-type': 'application/problem+json',
+      'cache-control': 'no-store',
+      ...(refusal.code === 'signin.needed' && { 'www-authenticate': 'Bearer' }),
+      ...(refusal.retryAfter !== null && { 'retry-after': String(refusal.retryAfter) }),
+      ...headers,
+    },
+  });
 }

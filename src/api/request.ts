@@ -2,8 +2,9 @@ import { OutsideError, readBounded } from '@/outside/read';
 import { CLIENT_HEADER, LOCAL_HEADER } from '@/server/access/proxy';
 import { linkBase, type Environment } from '@/core/settings/environment';
 import type { ServerContext } from '@/server/context';
-import { whoAsks, type Principal } from '@/server/access/principal';
-import { Problem } from './problem';
+import type { Principal } from '@/cases/frame/principal';
+import { Refusal } from '@/cases/frame/refusal';
+import { whoAsks } from '@/server/access/principal';
 
 /** The host the client asked for; forwarded headers were cleaned by the front door. */
 function askedHost(headers: Headers): string | null {
@@ -54,7 +55,7 @@ export function refuseCrossSite(request: Request): void {
   const origin = headers.get('origin');
   if (site === null && origin !== null && URL.canParse(origin) && new URL(origin).host === askedHost(headers))
     return;
-  throw new Problem(403, 'Refused', 'This request did not come from the desk itself.');
+  throw new Refusal('origin.foreign', 'This request did not come from the desk itself.');
 }
 
 /** Who asks; throws a problem where that is nobody, or another site made the browser ask. */
@@ -78,8 +79,8 @@ export async function authenticate(
   return who;
 }
 
-function unauthorised(detail: string): Problem {
-  return new Problem(401, 'Not signed in', detail, [], { 'www-authenticate': 'Bearer' });
+function unauthorised(detail: string): Refusal {
+  return new Refusal('signin.needed', detail);
 }
 
 const MOST_BODY_BYTES = 1_000_000;
@@ -87,7 +88,7 @@ const BODY_LIMIT_MS = 20_000;
 /** What people and programs write is a few levels deep; a reader that follows any depth can be made to work long. */
 const MOST_LEVELS = 32;
 
-const TOO_LONG = new Problem(413, 'Too long', 'Expected at most 1 MB.');
+const TOO_LONG = new Refusal('body.long', 'Expected at most 1 MB.');
 
 async function readText(request: Request): Promise<string> {
   if (Number(request.headers.get('content-length') ?? 0) > MOST_BODY_BYTES) throw TOO_LONG;
@@ -95,10 +96,10 @@ async function readText(request: Request): Promise<string> {
     const bounds = { mostBytes: MOST_BODY_BYTES, withinMs: BODY_LIMIT_MS, signal: request.signal };
     return (await readBounded(request.body as ReadableStream<Uint8Array> | null, bounds)).toString('utf8');
   } catch (error) {
-    if (!(error instanceof OutsideError)) throw new Problem(400, 'Not readable', 'The body broke off.');
+    if (!(error instanceof OutsideError)) throw new Refusal('input.unreadable', 'The body broke off.');
     throw error.why === 'too-long'
       ? TOO_LONG
-      : new Problem(408, 'Too slow', `Expected the whole body within ${BODY_LIMIT_MS / 1000} s.`);
+      : new Refusal('body.slow', `Expected the whole body within ${BODY_LIMIT_MS / 1000} s.`);
   }
 }
 
@@ -122,14 +123,19 @@ export async function readJson(request: Request): Promise<unknown> {
   const text = await readText(request);
   if (text === '') return undefined;
   if (!/^application\/json\b/i.test(request.headers.get('content-type') ?? '')) {
-    throw new Problem(415, 'Not JSON', 'Expected a body of type application/json.');
+    throw new Refusal('body.type', 'Expected a body of type application/json.');
   }
   if (isTooDeep(text)) {
-    throw new Problem(400, 'Not readable', `Expected at most ${MOST_LEVELS} levels of lists and objects.`);
+    throw new Refusal('input.unreadable', `Expected at most ${MOST_LEVELS} levels of lists and objects.`);
   }
   try {
     return JSON.parse(text);
   } catch (error) {
-    throw new Problem(400, 'Not readable', `Expected JSON: ${(error as Error).message.slice(0, 200)}.`);
+    // Where it stops being JSON, and nothing of what stands there: it may be a secret.
+    const at = /position (\d+)/.exec((error as Error).message)?.[1];
+    throw new Refusal(
+      'input.unreadable',
+      `Expected JSON; ${at === undefined ? 'this is none' : `it stops being that at character ${at}`}.`,
+    );
   }
 }

@@ -1,142 +1,161 @@
 import { causeAdvice, causeSentence } from '@/core/causes/causes';
-import type { Finding } from '@/core/causes/finding';
-import { asKnown } from '@/core/settings/known-state';
-import { mailAddressOf } from '@/core/reports/mail-words';
-import type { WatchConfig } from '@/core/settings/watch-config';
+import type { Evidence, Finding } from '@/core/causes/finding';
 import { troubleAdvice, troubleSentence } from '@/core/causes/ladder-text';
+import { mailAddressOf } from '@/core/reports/mail-words';
+import { asKnown } from '@/core/settings/known-state';
+import { wireName, wireOf } from '@/core/settings/wire-names';
 import { channelKind } from '@/channels/registry';
-import { probeKind } from '@/probes/kinds/registry';
 import { openSecrets, type Vault } from '@/store/db/vault';
-import { withoutSecrets } from './secret-settings';
-import type { Channel } from '@/store/messages/channels';
 import type { KeptEvidence } from '@/store/history/evidence';
 import type { KeptFinding } from '@/store/history/findings';
-import type { Incident } from '@/store/pages/incidents';
 import type { Outage } from '@/store/history/outages';
 import type { KeptReport } from '@/store/history/reports';
-import type { WatchWithStatus } from '@/store/watches/watches';
+import type { Channel } from '@/store/messages/channels';
+import type { Incident } from '@/store/pages/incidents';
 import type { MaintenanceWindow } from '@/store/pages/windows';
+import type { WatchWithStatus } from '@/store/watches/watches';
+import { channelVersion } from '@/cases/messages/channels';
+import { incidentVersion } from '@/cases/pages/incidents';
+import { windowVersion } from '@/cases/pages/windows';
+import { watchVersion } from '@/cases/watches/around';
+import type { Figures } from '@/cases/watches/history';
+import { shownConfig } from '@/cases/watches/secret-settings';
 
-/** How things look in the API: times as ISO 8601, causes with their sentence and advice. */
+/**
+ * What is kept as the API tells it: times end in `At`, units stand in names, causes come with their sentence and advice.
+ * What is told, and how times look, is up to the answer's own description.
+ */
 
-export function iso(at: number | null): string | null {
-  return at === null ? null : new Date(at).toISOString();
+function evidenceOf(evidence: Evidence | null | undefined) {
+  if (!evidence) return evidence;
+  const { phases, certificate, steps, seenSince, ...rest } = evidence;
+  return {
+    ...rest,
+    ...(phases && {
+      phases: Object.fromEntries(Object.entries(phases).map(([name, ms]) => [`${name}Ms`, ms])),
+    }),
+    ...(certificate && {
+      certificate: {
+        ...certificate,
+        validFromAt: certificate.validFrom,
+        validUntilAt: certificate.validTo,
+      },
+    }),
+    ...(steps && { steps: steps.map(({ ms, ...step }) => ({ ...step, tookMs: ms })) }),
+    ...(seenSince !== undefined && { seenSinceAt: seenSince }),
+  };
 }
 
 export function findingShape(finding: Finding | KeptFinding) {
   const cause = finding.cause ?? null;
   return {
-    at: iso(finding.at),
+    at: finding.at,
     verdict: finding.verdict,
-    ms: finding.ms === null ? null : Math.round(finding.ms * 1000) / 1000,
+    tookMs: finding.ms === null ? null : Math.round(finding.ms * 1000) / 1000,
     cause,
     ...(cause && {
       sentence: causeSentence(cause, finding.detail ?? {}),
       advice: causeAdvice(cause, finding.detail ?? {}),
     }),
     ...('value' in finding && finding.value !== null && { value: finding.value }),
-    ...('evidence' in finding && finding.evidence && { evidence: finding.evidence }),
+    ...('evidence' in finding && finding.evidence && { evidence: evidenceOf(finding.evidence) }),
   };
 }
 
-/** The settings of a watch as they may leave the server. */
-export function shownConfig({ kind, config }: WatchWithStatus): WatchConfig {
-  if (config.type !== 'probe') return config;
-  return { ...config, settings: withoutSecrets(probeKind(kind), config.settings) };
-}
-
-/** Where links and mail addresses lead. */
-interface Places {
+/** Where links and mail addresses lead, and what is called by an id. */
+export interface Places {
   base: string;
   mailDomain: string | null;
   now: number;
+  sectionIds: ReadonlyMap<string, number>;
 }
 
-export function watchShape(kept: WatchWithStatus, { base, mailDomain, now }: Places) {
+export function watchShape(kept: WatchWithStatus, { base, mailDomain, now, sectionIds }: Places) {
   const watch = asKnown(kept, now);
-  const { type: _, ...config } = shownConfig(watch);
+  const { type: _, ...settings } = shownConfig(watch);
   return {
     id: watch.id,
+    version: watchVersion(kept),
     kind: watch.kind,
     name: watch.name,
-    section: watch.section,
+    section: watch.section === null ? null : { id: sectionIds.get(watch.section), name: watch.section },
     tags: watch.tags.map((tag) => tag.name),
-    ...config,
-    from: watch.from,
+    ...wireOf(settings),
+    sources: Object.fromEntries(Object.entries(watch.from).map(([name, level]) => [wireName(name), level])),
     paused: watch.paused,
     state: watch.status.state,
-    since: iso(watch.status.since),
-    createdAt: iso(watch.createdAt),
+    stateSinceAt: watch.status.since,
+    createdAt: watch.createdAt,
     ...(watch.checkinKey && {
       checkinAddress: `${base}/in/${watch.checkinKey}`,
       mailAddress: mailDomain && mailAddressOf(watch.checkinKey, mailDomain),
       checkinName: watch.checkinName,
-      oldAddress: watch.oldKey && { until: iso(watch.oldKey.until), usedAt: iso(watch.oldKey.usedAt) },
+      oldAddress: watch.oldKey && { until: watch.oldKey.until, lastUsedAt: watch.oldKey.usedAt },
     }),
     lastFinding: watch.lastFinding ? findingShape(watch.lastFinding) : null,
   };
 }
 
-export function outageShape(outage: Outage) {
+export function outageShape({ began, noticed, ended, detail, evidence, follows, ...outage }: Outage) {
   return {
-    id: outage.id,
-    watchId: outage.watchId,
-    began: iso(outage.began),
-    noticed: iso(outage.noticed),
-    ended: iso(outage.ended),
-    cause: outage.cause,
-    causes: outage.causes,
-    sentence: troubleSentence(outage.cause, outage.detail, outage.evidence?.walk ?? []),
-    advice: troubleAdvice(outage.cause, outage.evidence?.walk ?? []),
-    evidence: outage.evidence,
-    follows: outage.follows,
+    ...outage,
+    beganAt: began,
+    noticedAt: noticed,
+    endedAt: ended,
+    sentence: troubleSentence(outage.cause, detail, evidence?.walk ?? []),
+    advice: troubleAdvice(outage.cause, evidence?.walk ?? []),
+    evidence: evidenceOf(evidence),
+    followsWatchId: follows,
   };
 }
 
-export function evidenceShape({ at, cause, detail, evidence }: KeptEvidence) {
-  const sentence = troubleSentence(cause, detail, evidence.walk ?? []);
-  return { at: iso(at), cause, sentence, advice: troubleAdvice(cause, evidence.walk ?? []), evidence };
+export function evidenceShape({ detail, evidence, ...kept }: KeptEvidence) {
+  const walk = evidence.walk ?? [];
+  return {
+    ...kept,
+    sentence: troubleSentence(kept.cause, detail, walk),
+    advice: troubleAdvice(kept.cause, walk),
+    evidence: evidenceOf(evidence),
+  };
 }
 
-export function reportShape(report: KeptReport) {
+export function reportShape({ took, address, ...report }: KeptReport) {
+  return { ...report, tookMs: took, client: address };
+}
+
+const seconds = (ms: number | null) => (ms === null ? null : ms / 1000);
+
+export function figuresShape({ from, until, availability, outages, times }: Figures) {
   return {
-    id: report.id,
-    at: iso(report.at),
-    is: report.kind,
-    code: report.code,
-    run: report.run,
-    runMs: report.runMs,
-    progress: report.progress,
-    from: report.address,
-    agent: report.agent,
-    output: report.output,
+    from,
+    until,
+    spanSeconds: seconds(availability.spanMs),
+    observedSeconds: seconds(availability.observedMs),
+    downSeconds: seconds(availability.downMs),
+    uptime: availability.uptime,
+    outages: {
+      count: outages.count,
+      totalSeconds: seconds(outages.totalMs),
+      longestSeconds: seconds(outages.longestMs),
+      meanBetweenSeconds: seconds(outages.meanBetweenMs),
+      meanToMendSeconds: seconds(outages.meanToMendMs),
+    },
+    times,
   };
 }
 
 export function channelShape(channel: Channel, vault: Vault) {
-  return {
-    id: channel.id,
-    kind: channel.kind,
-    name: channel.name,
-    enabled: channel.enabled,
-    shown: shownChannel(channel, vault),
-    createdAt: iso(channel.createdAt),
-  };
+  return { ...channel, version: channelVersion(channel), shown: shownChannel(channel, vault) };
 }
 
 export function incidentShape(incident: Incident) {
-  return {
-    id: incident.id,
-    pageId: incident.pageId,
-    title: incident.title,
-    began: iso(incident.began),
-    ended: iso(incident.ended),
-    updates: incident.updates.map((update) => ({ ...update, at: iso(update.at) })),
-  };
+  const { began, ended, ...rest } = incident;
+  return { ...rest, version: incidentVersion(incident), beganAt: began, endedAt: ended };
 }
 
 export function windowShape(window: MaintenanceWindow) {
-  return { ...window, begins: iso(window.begins), ends: iso(window.ends) };
+  const { begins, ends, ...rest } = window;
+  return { ...rest, version: windowVersion(window), from: begins, until: ends };
 }
 
 /** The settings of a channel as they may be shown again. */

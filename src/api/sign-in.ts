@@ -1,7 +1,5 @@
 import { timingSafeEqual } from 'node:crypto';
-import { string } from 'yup';
 import { cookieValue, SESSION_COOKIE, SESSION_MS } from '@/accounts/cookie';
-import { TooBusyError } from '@/accounts/hash-limiter';
 import { hashPassword, isPassword } from '@/accounts/passwords';
 import { hashSecret, newSecret } from '@/accounts/secrets';
 import { FORGET_FAILURES_MS, signInWaitMs, throttledClient } from '@/core/limits/sign-in-throttle';
@@ -16,38 +14,11 @@ import {
   type Account,
 } from '@/store/access/accounts';
 import { fetchSignInFailures, isKnownClient, saveSignIn, saveSignInFailure } from '@/store/access/sign-ins';
-import { Problem, refused } from './problem';
+import { Refusal, refused } from '@/cases/frame/refusal';
 import { clientOf, isLocal, isSecure, readJson, refuseCrossSite } from './request';
-import { strictObject } from '@/api/schemas/common';
-import { validateBody } from './validate';
-
-const SHORTEST_PASSWORD = 10;
-
-export const email = string()
-  .trim()
-  .required('Expected your e-mail address, got nothing.')
-  .max(200, 'Expected an e-mail address of at most 200 characters.')
-  .email(({ value }) => `Expected an e-mail address such as ines@ternferry.test, got "${String(value)}".`);
-
-export const newPassword = string()
-  .required('Expected a password, got nothing.')
-  .min(
-    SHORTEST_PASSWORD,
-    ({ value }) =>
-      `Expected a password of at least ${SHORTEST_PASSWORD} characters, got ${String(value).length}.`,
-  )
-  .max(500, 'Expected a password of at most 500 characters.');
-
-const firstAccountSchema = strictObject({
-  email,
-  password: newPassword,
-  code: string().default('').max(100),
-});
-
-const signInSchema = strictObject({
-  email: string().trim().required('Expected your e-mail address, got nothing.').max(200),
-  password: string().required('Expected your password, got nothing.').max(500),
-});
+import { firstAccountSchema, signInSchema } from '@/cases/schemas/account';
+import { asResponse } from './dispatch';
+import { validateBody } from '@/cases/frame/validate';
 
 interface Credentials {
   email: string;
@@ -82,20 +53,6 @@ async function openSession(request: Request, context: ServerContext, account: Ac
   });
 }
 
-export async function asResponse(work: () => Promise<Response>): Promise<Response> {
-  try {
-    return await work();
-  } catch (error) {
-    if (error instanceof Problem) return error.toResponse();
-    if (error instanceof TooBusyError) {
-      return new Problem(503, 'Busy', 'Too many sign-ins at once. Try again in a few seconds.', [], {
-        'retry-after': '5',
-      }).toResponse();
-    }
-    throw error;
-  }
-}
-
 /** Compares what was typed with a secret in a time that tells nothing of it. */
 function isSame(typed: string, secret: string): boolean {
   return timingSafeEqual(Buffer.from(hashSecret(typed)), Buffer.from(hashSecret(secret)));
@@ -108,10 +65,10 @@ function isSame(typed: string, secret: string): boolean {
 export function makeFirstAccount(request: Request, context: ServerContext): Promise<Response> {
   const refuseSecond = async () => {
     if (await hasAccounts(context.db)) {
-      throw new Problem(409, 'Already set up', 'There is an account already. Sign in instead.');
+      throw new Refusal('account.exists', 'There is an account already. Sign in instead.');
     }
   };
-  return asResponse(async () => {
+  return asResponse('sign-in: first account', async () => {
     refuseCrossSite(request);
     // Before anything that takes time: this door stays open to everybody for good.
     await refuseSecond();
@@ -149,7 +106,7 @@ export async function throttleSignIn(headers: Headers, context: ServerContext, e
   if (waitMs > 0) {
     const seconds = Math.ceil(waitMs / 1000);
     const detail = `Too many tries. Wait ${formatDuration(seconds * 1000)}, then try again.`;
-    throw new Problem(429, 'Too many tries', detail, [], { 'retry-after': String(seconds) });
+    throw new Refusal('signin.throttled', detail, [], seconds);
   }
   // Many tries at once do not slip through between counting and knowing.
   await saveSignInFailure(db, { email, client, at: now });
@@ -157,7 +114,7 @@ export async function throttleSignIn(headers: Headers, context: ServerContext, e
 
 /** Signs in. After some failures each further try has to wait. */
 export function signIn(request: Request, context: ServerContext): Promise<Response> {
-  return asResponse(async () => {
+  return asResponse('sign-in', async () => {
     refuseCrossSite(request);
     const valid = await validateBody<Credentials>(signInSchema, await readJson(request));
     await throttleSignIn(request.headers, context, valid.email.toLowerCase());
@@ -175,7 +132,7 @@ export function signIn(request: Request, context: ServerContext): Promise<Respon
 
 /** Signs out: the session ends, here and for whoever else may have its cookie. */
 export function signOut(request: Request, context: ServerContext): Promise<Response> {
-  return asResponse(async () => {
+  return asResponse('sign-out', async () => {
     refuseCrossSite(request);
     const token = cookieValue(request.headers.get('cookie'), SESSION_COOKIE);
     if (token) await deleteSession(context.db, hashSecret(token));

@@ -54,6 +54,7 @@ async function route(
     return plain(response, why === null ? 200 : 503, why ?? 'ready');
   }
   if (path === '/live') return parts.live.openDesk(request, response);
+  if (path === '/api/v1/events' && request.method === 'GET') return parts.live.openEvents(request, response);
   const live = PAGE_LIVE.exec(path);
   if (live) return parts.live.openPage(request, response, live[1]!, client);
   dropUnknownHeaders(request, ['x-lantern-client']);

@@ -72,7 +72,7 @@ async function main(): Promise<void> {
 
   const hub = new EventEmitter();
   hub.setMaxListeners(50);
-  const housekeeping = new EngineSupervisor({
+  const supervisor = new EngineSupervisor({
     script: join(import.meta.dirname, 'engine.js'),
     dataFolder: environment.dataFolder,
     say: log,
@@ -86,9 +86,9 @@ async function main(): Promise<void> {
     now,
     zone: environment.zone,
     linkBase: linkBase(environment),
-    onCommitted: () => void housekeeping.tellInbox(),
+    onCommitted: () => void supervisor.tellInbox(),
     onMade: async (watchId) => {
-      await housekeeping.link.call('watchesChanged', { watchIds: [watchId] }).catch(() => undefined);
+      await supervisor.link.call('watchesChanged', { watchIds: [watchId] }).catch(() => undefined);
     },
   });
   const mailReader = new MailReader(join(import.meta.dirname, 'mail-worker.js'));
@@ -105,12 +105,13 @@ async function main(): Promise<void> {
   setServerContext({
     db,
     firstCode,
-    engine: housekeeping.link,
+    engine: supervisor.link,
     vault,
     environment,
     mailEndpoint,
     calendars,
     hub,
+    now,
     forgetKeys: () => inbox.forgetKeys(),
   });
 
@@ -130,7 +131,7 @@ async function main(): Promise<void> {
     db,
     now,
     inbox,
-    onGap: () => void housekeeping.tellInbox(),
+    onGap: () => void supervisor.tellInbox(),
     onError: (error) => {
       // Tried again every two seconds; said once a minute.
       if (performance.now() - complainedAt < COMPLAIN_MS) return;
@@ -157,7 +158,7 @@ async function main(): Promise<void> {
         return 'The database does not answer.';
       }
       if (!hearing.canKeep) return 'Check-ins cannot be kept: the database takes nothing in.';
-      return (await housekeeping.isAnswering(READY_LIMIT_MS)) ? null : 'The engine does not answer.';
+      return (await supervisor.isAnswering(READY_LIMIT_MS)) ? null : 'The engine does not answer.';
     },
   });
   await new Promise<void>((resolve, reject) => {
@@ -189,7 +190,7 @@ async function main(): Promise<void> {
     clearTimeout(limit);
     await inbox.close();
     await savePulse(db, now()).catch((error: unknown) => logError('the last pulse', error));
-    await housekeeping.stop();
+    await supervisor.stop();
     await db.destroy();
     hold.release();
     log('closed');
@@ -199,13 +200,13 @@ async function main(): Promise<void> {
   process.on('SIGTERM', () => void stop());
 
   // Both at once: the engine is a process of its own, and looks are not to wait for pages.
-  await housekeeping.wake();
+  await supervisor.wake();
   const handler = await preparePages(environment).catch(async (error: unknown) => {
-    await housekeeping.stop();
+    await supervisor.stop();
     throw error;
   });
   pagesAreReady(handler);
-  await housekeeping.start();
+  await supervisor.start();
   log(`open at ${linkBase(environment)}`);
   if (!(await hasAccounts(db))) {
     log(`there is no account yet; made from another machine, the first one asks for this code: ${firstCode}`);

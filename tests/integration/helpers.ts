@@ -112,7 +112,12 @@ export interface Product {
   output: () => string;
   process: ChildProcess;
   /** Calls the API with the token. */
-  api: (method: string, path: string, body?: unknown) => Promise<{ status: number; body: never }>;
+  api: (
+    method: string,
+    path: string,
+    body?: unknown,
+    headers?: Record<string, string>,
+  ) => Promise<{ status: number; body: never; headers: Headers }>;
   /** Ends it in good order and resolves to its exit code. */
   stop: () => Promise<number | null>;
   kill: () => Promise<void>;
@@ -170,14 +175,19 @@ export async function startProduct(options: ProductOptions = {}): Promise<Produc
     folder,
     process: child,
     output: () => text,
-    api: async (method, path, body) => {
+    api: async (method, path, body, headers = {}) => {
       const response = await fetch(`${base}/api/v1${path}`, {
         method,
-        headers: { authorization: `Bearer ${TOKEN}`, 'content-type': 'application/json' },
+        headers: { authorization: `Bearer ${TOKEN}`, 'content-type': 'application/json', ...headers },
         ...(body !== undefined && { body: typeof body === 'string' ? body : JSON.stringify(body) }),
       });
       const answer = await response.text();
-      return { status: response.status, body: (answer === '' ? null : JSON.parse(answer)) as never };
+      const { status } = response;
+      return {
+        status,
+        headers: response.headers,
+        body: (answer === '' ? null : JSON.parse(answer)) as never,
+      };
     },
     stop: () => {
       child.kill('SIGTERM');

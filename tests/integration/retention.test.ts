@@ -125,13 +125,13 @@ describe('what is kept for a time', () => {
       Array.from({ length: 1200 }, (_, i) => report(Math.floor(i / 100))),
     );
     await clearOutputsBefore(store.db, at(5));
-    const kept = await fetchReports(store.db, id, 5000);
+    const kept = await fetchReports(store.db, id, { limit: 5000 });
     expect(kept).toHaveLength(1200);
     expect(kept.filter((one) => one.output === null)).toHaveLength(500);
     await deleteReportsBefore(store.db, at(3), 250);
-    expect(await fetchReports(store.db, id, 5000)).toHaveLength(950);
+    expect(await fetchReports(store.db, id, { limit: 5000 })).toHaveLength(950);
     await deleteReportsBefore(store.db, at(3), 5000);
-    expect(await fetchReports(store.db, id, 5000)).toHaveLength(900);
+    expect(await fetchReports(store.db, id, { limit: 5000 })).toHaveLength(900);
     expect(await fetchReportTimes(store.db, id, at(10), 50)).toHaveLength(50);
   });
 

@@ -292,15 +292,15 @@ describe('an engine that hangs', () => {
     const said: string[] = [];
     const before = { ...process.env };
     Object.assign(process.env, { LANTERN_DATA: folder, PORT: '0' });
-    const housekeeping = new EngineSupervisor({
+    const supervisor = new EngineSupervisor({
       script: join(ROOT, 'dist/engine.js'),
       dataFolder: folder,
       onNews: () => undefined,
       say: (text) => said.push(text),
       frozenAfterMs: 1500,
     });
-    await housekeeping.start();
-    const pid = async () => (await housekeeping.link.call('ping', {})).pid;
+    await supervisor.start();
+    const pid = async () => (await supervisor.link.call('ping', {})).pid;
     const first = await until(() => pid().catch(() => null), 'the engine answers');
     process.kill(first, 'SIGSTOP');
     const second = await until(async () => {
@@ -309,7 +309,7 @@ describe('an engine that hangs', () => {
     }, 'another one answers');
     expect(isAlive(first)).toBe(false);
     expect(said.join('\n')).toContain('the engine has not answered for 2 s; replacing it');
-    await housekeeping.stop();
+    await supervisor.stop();
     await until(() => !isAlive(second), 'it ended');
     for (const name of ['LANTERN_DATA', 'PORT']) delete process.env[name];
     Object.assign(process.env, before);

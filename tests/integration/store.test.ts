@@ -235,8 +235,8 @@ describe('the store', () => {
       cause: 'port.refused',
       causes: ['port.refused', 'reply.status'],
     });
-    expect(await fetchOutages(store.db, { since: T0 + 9000 })).toEqual([]);
-    expect(await fetchOutages(store.db, { since: T0 + 8999 })).toHaveLength(1);
+    expect(await fetchOutages(store.db, {}, { since: T0 + 9000, limit: 9 })).toEqual([]);
+    expect(await fetchOutages(store.db, {}, { since: T0 + 8999, limit: 9 })).toHaveLength(1);
   });
 
   it('keeps reports in order, and the cursor with what they brought about', async () => {
@@ -266,7 +266,7 @@ describe('the store', () => {
       },
     ]);
     expect(await fetchSetting(store.db, REPORT_CURSOR)).toBe(String(second!.id));
-    expect((await fetchReports(store.db, id, 1))[0]).toMatchObject({
+    expect((await fetchReports(store.db, id, { limit: 1 }))[0]).toMatchObject({
       runMs: 231_000,
       output: 'all stations read',
     });
@@ -300,7 +300,7 @@ describe('the store', () => {
     await recorder.save([1, 2, 3, 4].map((n) => fineOutcome(id, T0 + n)));
     const first = await fetchFindings(store.db, id, { limit: 2 });
     expect(first.map((f) => f.at - T0)).toEqual([4, 3]);
-    const rest = await fetchFindings(store.db, id, { before: first.at(-1)!.at, limit: 2 });
+    const rest = await fetchFindings(store.db, id, { until: first.at(-1)!.at, limit: 2 });
     expect(rest.map((f) => f.at - T0)).toEqual([2, 1]);
   });
 
@@ -332,7 +332,7 @@ describe('the store', () => {
       state: 'delivered',
       nextAt: 0,
     });
-    expect((await fetchDeliveries(store.db, 10)).map((d) => [d.state, d.attempts, d.lastSaid])).toEqual([
+    expect((await fetchDeliveries(store.db, { limit: 10 })).map((d) => [d.state, d.attempts, d.lastSaid])).toEqual([
       ['waiting', 0, null],
       ['delivered', 2, '200 received'],
     ]);
@@ -352,7 +352,7 @@ describe('the store', () => {
     await recorder.save([downOutcome(id, T0 + 1000)]);
     expect(await deleteChannel(store.db, channel)).toBe(true);
     expect(await deleteChannel(store.db, channel)).toBe(false);
-    expect(await fetchDeliveries(store.db, 10)).toEqual([]);
+    expect(await fetchDeliveries(store.db, { limit: 10 })).toEqual([]);
   });
 
   it('notes the time the front door was closed, until it was taken in', async () => {
@@ -399,9 +399,9 @@ describe('the store', () => {
         { stage: 'looking', body: 'a' },
       ],
     });
-    expect(await fetchIncidents(store.db, pageId, T0 + 1001)).toEqual([]);
+    expect(await fetchIncidents(store.db, { pageId }, { since: T0 + 1001, limit: 9 })).toEqual([]);
     await saveIncidentUpdate(store.db, id, { at: T0 + 2000, stage: 'watching', body: 'c' });
-    expect((await fetchIncidents(store.db, pageId, T0 + 5000))[0]!.ended).toBeNull();
+    expect((await fetchIncidents(store.db, { pageId }, { since: T0 + 5000, limit: 9 }))[0]!.ended).toBeNull();
   });
 
   it('lists windows that are not over, the earliest first', async () => {

@@ -195,7 +195,7 @@ describe('why it broke, in the engine', () => {
       return kinds.includes('unobserved');
     }, 'time that stands as not observed');
     expect(await fetchOutages(store.db, { watchId: id })).toEqual([]);
-    const [loss] = await fetchUplinkLosses(store.db, 5);
+    const [loss] = await fetchUplinkLosses(store.db, { limit: 5 });
     expect(loss!.ended).toBeGreaterThanOrEqual(loss!.began);
     await new Promise((resolve) => setTimeout(resolve, 300));
     expect(titles()).toEqual(['Calm Lantern cannot reach out']);

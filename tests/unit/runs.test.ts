@@ -137,13 +137,13 @@ describe('output', () => {
     const bytes = new TextEncoder().encode('0123456789'.repeat(25_000));
     fc.assert(
       fc.property(fc.array(fc.integer({ min: 1, max: 90_000 }), { minLength: 1, maxLength: 40 }), (sizes) => {
-        const housekeeping = new OutputKeeper();
+        const keeper = new OutputKeeper();
         let at = 0;
         for (const size of sizes) {
-          housekeeping.add(bytes.subarray(at, at + size));
+          keeper.add(bytes.subarray(at, at + size));
           at = Math.min(bytes.length, at + size);
         }
-        const text = housekeeping.asText()!;
+        const text = keeper.asText()!;
         const whole = new TextDecoder().decode(bytes.subarray(0, at));
         if (at <= MOST_OUTPUT_BYTES) expect(text).toBe(whole);
         else {

@@ -1,27 +1,23 @@
 import type { Route } from '@/api/route';
+import { accessRoutes } from './access';
+import { historyRoutes } from './history';
 import { jobRoutes } from './jobs';
-import { uplinkRoutes } from './uplink';
-import { mailRoutes } from './mail';
-import { manyRoutes } from './many';
+import { lookRoutes } from './looks';
+import { machineRoutes } from './machine';
 import { messageRoutes } from './messages';
 import { publicRoutes } from './pages';
-import { filterRoutes, sectionRoutes, tagRoutes } from './sections';
-import { sharedRoutes } from './shared';
-import { trialRoutes } from './trials';
+import { sectionAndTagRoutes } from './sections';
 import { watchRoutes } from './watches';
 
-/** Every operation of the API. */
+/** Every operation of the API. What has a fixed word in its path stands before what has an id there. */
 export const ROUTES: readonly Route[] = [
-  ...manyRoutes,
-  ...sectionRoutes,
   ...watchRoutes,
-  ...trialRoutes,
+  ...lookRoutes,
+  ...historyRoutes,
+  ...sectionAndTagRoutes,
+  ...jobRoutes,
   ...messageRoutes,
   ...publicRoutes,
-  ...jobRoutes,
-  ...mailRoutes,
-  ...uplinkRoutes,
-  ...sharedRoutes,
-  ...tagRoutes,
-  ...filterRoutes,
+  ...machineRoutes,
+  ...accessRoutes,
 ];

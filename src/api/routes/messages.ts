@@ -1,202 +1,154 @@
-import type { ObjectSchema } from 'yup';
 import { channelKinds } from '@/channels/registry';
-import { hashSecret, newSecret } from '@/accounts/secrets';
-import {
-  deleteChannel,
-  fetchChannel,
-  fetchChannels,
-  saveChannelChange,
-  saveNewChannel,
-  sealSettings,
-  type Channel,
-} from '@/store/messages/channels';
-import { fetchDeliveries } from '@/store/messages/deliveries';
-import { openWhatOpens } from '@/store/db/vault';
-import { fetchTokens, revokeToken, saveToken } from '@/store/access/tokens';
-import { notFound, refused } from '@/api/problem';
-import { idOf, limitOf, type Call, type Route } from '@/api/route';
-import { channelKindIds, channelSchema, tokenSchema } from '@/api/schemas/messages';
-import { channelShape, iso } from '@/api/shapes';
-import { validateBody } from '@/api/validate';
+import * as channels from '@/cases/messages/channels';
+import * as deliveries from '@/cases/messages/deliveries';
+import { channelSchema } from '@/cases/schemas/messages';
+import type { Channel } from '@/store/messages/channels';
+import type { KeptDelivery } from '@/store/messages/deliveries';
+import { channel, channelAnswer, delivery } from '@/api/answers/others';
+import { route, type Call, type Route } from '@/api/route';
+import { channelShape } from '@/api/shapes';
 
-const body = { oneOf: () => channelKinds().map((kind) => channelSchema(kind.id)!) };
+const TAG = 'Messages';
 
-interface ValidChannel {
-  kind: string;
-  name: string;
-  enabled: boolean;
-  settings: object;
-}
+const channelBody = { oneOf: () => channelKinds().map((kind) => channelSchema(kind.id)!) };
+const EXAMPLE = {
+  kind: 'webhook',
+  name: 'Crew room',
+  settings: { address: 'https://chat.ternferry.test/hooks/crew' },
+};
 
-async function validateChannel(given: unknown): Promise<ValidChannel> {
-  const kind = (given as { kind?: unknown } | null)?.kind ?? 'webhook';
-  const schema = typeof kind === 'string' ? channelSchema(kind) : undefined;
-  if (!schema) {
-    const message = `Expected kind to be one of ${channelKindIds().join(', ')}, got ${JSON.stringify(kind)}.`;
-    throw refused([{ field: 'kind', message }]);
-  }
-  return validateBody<ValidChannel>(schema, { ...(given as object), kind });
-}
-
-async function found(call: Call): Promise<Channel> {
-  const channel = await fetchChannel(call.context.db, idOf(call));
-  if (!channel) throw notFound(`channel ${call.params.id}`);
-  return channel;
-}
-
-/** What waits for a channel goes out as soon as it may. */
-async function tellEngine(call: Call): Promise<void> {
-  await call.context.engine.call('channelsChanged', {}).catch(() => undefined);
-}
+const one = ({ ids }: Call) => ({ id: ids.id! });
+const body = (call: Call) => ({ body: call.body });
+const tellChannel = ({ world }: Call, out: Channel) => channelShape(out, world.vault);
+/** Only what waits has a next try. */
+const tellDelivery = (out: KeptDelivery) => ({ ...out, nextAt: out.state === 'waiting' ? out.nextAt : null });
 
 export const messageRoutes: Route[] = [
-  {
+  route({
     method: 'GET',
     path: '/channels',
-    tag: 'Messages',
-    summary: 'All channels; their secrets are not shown',
+    tag: TAG,
+    summary: 'The channels',
+    does: channels.listChannels,
+    list: { by: 'order' },
     status: 200,
-    answer: 'An array of channels.',
-    handle: async (call) =>
-      (await fetchChannels(call.context.db)).map((channel) => channelShape(channel, call.context.vault)),
-  },
-  {
+    answer: 'Channels; their secrets are not shown.',
+    shape: { each: channel },
+    input: () => ({}),
+    tell: (call, out) => out.map((channel) => tellChannel(call, channel)),
+  }),
+  route({
     method: 'POST',
     path: '/channels',
-    tag: 'Messages',
+    tag: TAG,
     summary: 'Connect a channel',
-    body,
+    does: channels.createChannel,
+    body: channelBody,
     status: 201,
     answer: 'The channel.',
-    handle: async (call) => {
-      const valid = await validateChannel(call.body);
-      const { db, vault } = call.context;
-      const settings = sealSettings(vault, valid.settings);
-      const id = await saveNewChannel(db, { ...valid, settings, createdAt: call.now });
-      await tellEngine(call);
-      return channelShape((await fetchChannel(db, id))!, vault);
-    },
-  },
-  {
-    method: 'POST',
-    path: '/channel-tests',
-    tag: 'Messages',
-    summary: 'Send a test with settings that are not saved',
-    body,
+    shape: channel,
+    versioned: true,
+    refusals: ['input.invalid'],
+    location: ({ id }) => `/channels/${id}`,
+    example: EXAMPLE,
+    input: body,
+    tell: tellChannel,
+  }),
+  route({
+    method: 'GET',
+    path: '/channels/{id}',
+    tag: TAG,
+    summary: 'One channel',
+    does: channels.getChannel,
     status: 200,
-    answer: 'The other side’s answer: ok, and what it said.',
-    handle: async (call) => {
-      const { kind, settings: open } = await validateChannel({ name: 'test', ...(call.body as object) });
-      const settings = sealSettings(call.context.vault, open);
-      return call.context.engine.call('testChannel', { kind, settings });
-    },
-  },
-  {
+    answer: 'The channel.',
+    shape: channel,
+    versioned: true,
+    input: one,
+    tell: tellChannel,
+  }),
+  route({
     method: 'PATCH',
     path: '/channels/{id}',
-    tag: 'Messages',
-    summary: 'Change a channel; fields that are left out stay as they are',
-    body,
+    tag: TAG,
+    summary: 'Change a channel',
+    description: 'Fields that are left out stay as they are.',
+    does: channels.changeChannel,
+    body: channelBody,
+    partial: true,
     status: 200,
     answer: 'The channel.',
-    handle: async (call) => {
-      const channel = await found(call);
-      const change = call.body as Partial<ValidChannel>;
-      const { kind, name, enabled } = channel;
-      const { vault } = call.context;
-      if (change.settings === undefined) {
-        // What is sealed stays so: it may be that no key opens it.
-        const schema = (channelSchema(kind) as ObjectSchema<object>).omit(['settings' as never]);
-        const valid = await validateBody<ValidChannel>(schema, { kind, name, enabled, ...change });
-        await saveChannelChange(call.context.db, channel.id, { ...valid, settings: channel.settings });
-      } else {
-        const settings = { ...openWhatOpens(vault, channel.settings), ...change.settings };
-        const valid = await validateChannel({ kind, name, enabled, ...change, settings });
-        const sealed = sealSettings(vault, valid.settings);
-        await saveChannelChange(call.context.db, channel.id, { ...valid, settings: sealed });
-      }
-      await tellEngine(call);
-      return channelShape(await found(call), call.context.vault);
-    },
-  },
-  {
+    shape: channel,
+    versioned: true,
+    refusals: ['input.invalid', 'state.changed'],
+    example: { enabled: false },
+    input: ({ ids, body: sent, expected }) => ({ id: ids.id!, body: sent, expected }),
+    tell: tellChannel,
+  }),
+  route({
     method: 'DELETE',
     path: '/channels/{id}',
-    tag: 'Messages',
+    tag: TAG,
     summary: 'Disconnect a channel and forget its deliveries',
+    does: channels.deleteChannel,
     status: 204,
     answer: 'Nothing.',
-    handle: async (call) => {
-      await deleteChannel(call.context.db, (await found(call)).id);
-    },
-  },
-  {
+    shape: null,
+    refusals: ['state.changed'],
+    input: ({ ids, expected }) => ({ id: ids.id!, expected }),
+  }),
+  route({
+    method: 'POST',
+    path: '/channel-tests',
+    tag: TAG,
+    summary: 'Send a test with settings that are not saved',
+    does: channels.tryChannel,
+    body: channelBody,
+    status: 200,
+    answer: 'The other side’s answer.',
+    shape: channelAnswer,
+    refusals: ['input.invalid', 'engine.away'],
+    example: EXAMPLE,
+    input: body,
+  }),
+  route({
     method: 'POST',
     path: '/channels/{id}/test',
-    tag: 'Messages',
+    tag: TAG,
     summary: 'Send a test',
+    does: channels.testChannel,
     status: 200,
-    answer: 'The other side’s answer: ok, and what it said.',
-    handle: async (call) => {
-      const { kind, settings } = await found(call);
-      return call.context.engine.call('testChannel', { kind, settings });
-    },
-  },
-  {
+    answer: 'The other side’s answer.',
+    shape: channelAnswer,
+    refusals: ['engine.away'],
+    input: one,
+  }),
+  route({
     method: 'GET',
     path: '/deliveries',
-    tag: 'Messages',
-    summary: 'What was sent, the newest first, with the last answer',
-    query: [{ name: 'limit', description: 'At most this many (100; up to 1000).' }],
+    tag: TAG,
+    summary: 'What was sent',
+    does: deliveries.listDeliveries,
+    list: {
+      by: 'time',
+      keyOf: (item: { createdAt: number; id: number }) => [item.createdAt, item.id] as const,
+    },
     status: 200,
-    answer: 'An array of deliveries.',
-    handle: async (call) =>
-      (await fetchDeliveries(call.context.db, limitOf(call, 100, 1000))).map((delivery) => ({
-        ...delivery,
-        nextAt: iso(delivery.nextAt),
-        createdAt: iso(delivery.createdAt),
-        lastAt: iso(delivery.lastAt),
-      })),
-  },
-  {
+    answer: 'Deliveries with the last answer each got, the newest first.',
+    shape: { each: delivery },
+    input: ({ page }) => ({ page }),
+    tell: (_, out) => out.map(tellDelivery),
+  }),
+  route({
     method: 'GET',
-    path: '/tokens',
-    tag: 'Access',
-    summary: 'API tokens, without their secrets',
+    path: '/deliveries/{id}',
+    tag: TAG,
+    summary: 'One delivery',
+    does: deliveries.getDelivery,
     status: 200,
-    answer: 'An array of tokens.',
-    handle: async (call) =>
-      (await fetchTokens(call.context.db)).map((token) => ({
-        ...token,
-        createdAt: iso(token.createdAt),
-        lastUsedAt: iso(token.lastUsedAt),
-      })),
-  },
-  {
-    method: 'POST',
-    path: '/tokens',
-    tag: 'Access',
-    summary: 'Make an API token',
-    body: tokenSchema,
-    status: 201,
-    answer: 'The token; its secret is shown this once.',
-    handle: async (call) => {
-      const { name } = await validateBody<{ name: string }>(tokenSchema, call.body);
-      const secret = newSecret();
-      await saveToken(call.context.db, { name, tokenHash: hashSecret(secret), createdAt: call.now });
-      return { name, secret };
-    },
-  },
-  {
-    method: 'DELETE',
-    path: '/tokens/{id}',
-    tag: 'Access',
-    summary: 'Revoke an API token',
-    status: 204,
-    answer: 'Nothing.',
-    handle: async (call) => {
-      if (!(await revokeToken(call.context.db, idOf(call), call.now)))
-        throw notFound(`token ${call.params.id}`);
-    },
-  },
+    answer: 'The delivery.',
+    shape: delivery,
+    input: one,
+    tell: (_, out) => tellDelivery(out),
+  }),
 ];

@@ -1,271 +1,317 @@
-import {
-  deleteIncident,
-  fetchIncident,
-  fetchIncidents,
-  saveIncidentTitle,
-  saveIncidentUpdate,
-  saveNewIncident,
-  type Incident,
-} from '@/store/pages/incidents';
-import type { Stage } from '@/core/pages/incident';
-import {
-  deletePage,
-  fetchPage,
-  fetchPageBySlug,
-  fetchPages,
-  saveNewPage,
-  savePageChange,
-  type Page,
-  type PageContent,
-} from '@/store/pages/pages';
-import { fetchWatches } from '@/store/watches/watches';
-import { deleteWindow, fetchWindows, saveNewWindow } from '@/store/pages/windows';
-import { notFound, refused } from '@/api/problem';
-import { idOf, type Call, type Route } from '@/api/route';
+import { object } from 'yup';
+import * as incidents from '@/cases/pages/incidents';
+import * as pages from '@/cases/pages/pages';
+import * as windows from '@/cases/pages/windows';
 import {
   incidentSchema,
   incidentTitleSchema,
   pageSchema,
   updateSchema,
   windowSchema,
-} from '@/api/schemas/pages';
-import { incidentShape, iso, windowShape } from '@/api/shapes';
-import { validateBody } from '@/api/validate';
+} from '@/cases/schemas/pages';
+import type { Page } from '@/store/pages/pages';
+import { incident, page, window } from '@/api/answers/others';
+import { flagQuery } from '@/api/query';
+import { route, type Call, type Listing, type Route } from '@/api/route';
+import { incidentShape, windowShape } from '@/api/shapes';
+import { openOf } from './history';
 
-async function foundPage(call: Call): Promise<Page> {
-  const page = await fetchPage(call.context.db, idOf(call));
-  if (!page) throw notFound(`page ${call.params.id}`);
-  return page;
-}
+const one = ({ ids }: Call) => ({ id: ids.id! });
+const body = (call: Call) => ({ body: call.body });
+const change = ({ ids, body: sent, expected }: Call) => ({ id: ids.id!, body: sent, expected });
+const removal = ({ ids, expected }: Call) => ({ id: ids.id!, expected });
 
-async function foundIncident(call: Call): Promise<Incident> {
-  const incident = await fetchIncident(call.context.db, idOf(call));
-  if (!incident) throw notFound(`incident ${call.params.id}`);
-  return incident;
-}
+const tellPage = ({ base }: Call, out: Page) => ({
+  ...out,
+  version: pages.pageVersion(out),
+  address: `${base}/p/${out.slug}`,
+});
 
-function pageShape(page: Page, base: string) {
-  return { ...page, createdAt: iso(page.createdAt), address: `${base}/p/${page.slug}` };
-}
-
-async function knownWatches(call: Call, ids: number[], field: string): Promise<void> {
-  const known = new Set((await fetchWatches(call.context.db)).map((watch) => watch.id));
-  const unknown = ids.find((id) => !known.has(id));
-  if (unknown !== undefined) throw refused([{ field, message: `Expected known watches, got ${unknown}.` }]);
-}
-
-async function validatePage(call: Call, given: unknown, ownId: number | null): Promise<PageContent> {
-  const page = await validateBody<PageContent>(pageSchema, given);
-  const taken = await fetchPageBySlug(call.context.db, page.slug);
-  if (taken && taken.id !== ownId) {
-    const message = `Expected an address name of its own, but "${page.slug}" belongs to “${taken.title}”.`;
-    throw refused([{ field: 'slug', message }]);
-  }
-  const ids = page.sections.flatMap((section) => section.items.map((item) => item.watchId));
-  await knownWatches(call, ids, 'sections');
-  return page;
-}
+const PAGES = 'Public pages';
 
 const pageRoutes: Route[] = [
-  {
+  route({
     method: 'GET',
     path: '/pages',
-    tag: 'Public pages',
-    summary: 'All public pages',
+    tag: PAGES,
+    summary: 'The public pages',
+    does: pages.listPages,
+    list: { by: 'order' },
     status: 200,
-    answer: 'An array of pages.',
-    handle: async (call) => (await fetchPages(call.context.db)).map((page) => pageShape(page, call.base)),
-  },
-  {
+    answer: 'Pages.',
+    shape: { each: page },
+    input: () => ({}),
+    tell: (call, out) => out.map((page) => tellPage(call, page)),
+  }),
+  route({
     method: 'POST',
     path: '/pages',
-    tag: 'Public pages',
+    tag: PAGES,
     summary: 'Make a public page',
+    does: pages.createPage,
     body: pageSchema,
     status: 201,
     answer: 'The page.',
-    handle: async (call) => {
-      const valid = await validatePage(call, call.body, null);
-      const id = await saveNewPage(call.context.db, { ...valid, createdAt: call.now });
-      return pageShape((await fetchPage(call.context.db, id))!, call.base);
+    shape: page,
+    versioned: true,
+    refusals: ['input.invalid'],
+    location: ({ id }) => `/pages/${id}`,
+    example: {
+      title: 'Tern Island Ferries',
+      slug: 'ferries',
+      sections: [{ title: 'On the web', items: [] }],
     },
-  },
-  {
+    input: body,
+    tell: tellPage,
+  }),
+  route({
     method: 'GET',
     path: '/pages/{id}',
-    tag: 'Public pages',
+    tag: PAGES,
     summary: 'One public page',
+    does: pages.getPage,
     status: 200,
     answer: 'The page.',
-    handle: async (call) => pageShape(await foundPage(call), call.base),
-  },
-  {
+    shape: page,
+    versioned: true,
+    still: true,
+    input: one,
+    tell: tellPage,
+  }),
+  route({
     method: 'PATCH',
     path: '/pages/{id}',
-    tag: 'Public pages',
-    summary: 'Change a public page; fields that are left out stay as they are',
+    tag: PAGES,
+    summary: 'Change a public page',
+    description: 'Fields that are left out stay as they are.',
+    does: pages.changePage,
     body: pageSchema,
+    partial: true,
     status: 200,
     answer: 'The page.',
-    handle: async (call) => {
-      const { id, createdAt: _, ...content } = await foundPage(call);
-      const valid = await validatePage(call, { ...content, ...(call.body as object) }, id);
-      await savePageChange(call.context.db, id, valid);
-      call.context.hub.emit('pages', id);
-      return pageShape(await foundPage(call), call.base);
-    },
-  },
-  {
+    shape: page,
+    versioned: true,
+    refusals: ['input.invalid', 'state.changed'],
+    example: { intro: 'How our services are doing.' },
+    input: change,
+    tell: tellPage,
+  }),
+  route({
     method: 'DELETE',
     path: '/pages/{id}',
-    tag: 'Public pages',
+    tag: PAGES,
     summary: 'Delete a public page with its incidents',
+    does: pages.deletePage,
     status: 204,
     answer: 'Nothing.',
-    handle: async (call) => {
-      const { id } = await foundPage(call);
-      await deletePage(call.context.db, id);
-      call.context.hub.emit('pages', id);
-    },
-  },
+    shape: null,
+    refusals: ['state.changed'],
+    input: removal,
+  }),
 ];
 
-/** Public pages show what is planned; the engine opens and closes the windows. */
-async function plansChanged({ hub, engine }: Call['context']): Promise<void> {
-  await engine.call('windowsChanged', {}).catch(() => undefined);
-  hub.emit('plans');
-}
+const INCIDENTS = 'Incidents';
+
+const byIncident: Listing = {
+  by: 'time',
+  lasts: true,
+  keyOf: (item: { id: number; beganAt: number }) => [item.beganAt, item.id] as const,
+};
 
 const incidentRoutes: Route[] = [
-  {
+  route({
+    method: 'GET',
+    path: '/incidents',
+    tag: INCIDENTS,
+    summary: 'The incidents of all pages',
+    does: incidents.listIncidents,
+    query: object({ open: flagQuery('True: only what is not over. False: only what is.') }),
+    list: byIncident,
+    status: 200,
+    answer: 'Incidents with their updates, the newest first.',
+    shape: { each: incident },
+    input: (call) => ({ page: call.page, ...openOf(call) }),
+    tell: (_, out) => out.map(incidentShape),
+  }),
+  route({
     method: 'GET',
     path: '/pages/{id}/incidents',
-    tag: 'Incidents',
-    summary: 'The incidents of a page, the newest first',
+    tag: INCIDENTS,
+    summary: 'The incidents of a page',
+    does: incidents.listIncidentsOfPage,
+    list: byIncident,
     status: 200,
-    answer: 'An array of incidents with their updates.',
-    handle: async (call) => {
-      const page = await foundPage(call);
-      return (await fetchIncidents(call.context.db, page.id)).map(incidentShape);
-    },
-  },
-  {
+    answer: 'Incidents with their updates, the newest first.',
+    shape: { each: incident },
+    input: ({ ids, page: wanted }) => ({ id: ids.id!, page: wanted }),
+    tell: (_, out) => out.map(incidentShape),
+  }),
+  route({
     method: 'POST',
     path: '/pages/{id}/incidents',
-    tag: 'Incidents',
+    tag: INCIDENTS,
     summary: 'Write an incident with its first update',
+    does: incidents.createIncident,
     body: incidentSchema,
     status: 201,
     answer: 'The incident.',
-    handle: async (call) => {
-      const page = await foundPage(call);
-      const valid = await validateBody<{ title: string; stage: Stage; body: string }>(
-        incidentSchema,
-        call.body,
-      );
-      const id = await saveNewIncident(call.context.db, { ...valid, pageId: page.id, at: call.now });
-      call.context.hub.emit('pages', page.id);
-      return incidentShape((await fetchIncident(call.context.db, id))!);
-    },
-  },
-  {
+    shape: incident,
+    versioned: true,
+    refusals: ['input.invalid'],
+    location: ({ id }) => `/incidents/${id}`,
+    example: { title: 'Booking is slow', stage: 'looking', body: 'We are looking into it.' },
+    input: ({ ids, body: sent }) => ({ id: ids.id!, body: sent }),
+    tell: (_, out) => incidentShape(out),
+  }),
+  route({
     method: 'GET',
     path: '/incidents/{id}',
-    tag: 'Incidents',
+    tag: INCIDENTS,
     summary: 'One incident',
+    does: incidents.getIncident,
     status: 200,
     answer: 'The incident with its updates, the newest first.',
-    handle: async (call) => incidentShape(await foundIncident(call)),
-  },
-  {
+    shape: incident,
+    versioned: true,
+    still: true,
+    input: one,
+    tell: (_, out) => incidentShape(out),
+  }),
+  route({
     method: 'PATCH',
     path: '/incidents/{id}',
-    tag: 'Incidents',
+    tag: INCIDENTS,
     summary: 'Change the title of an incident',
+    does: incidents.changeIncident,
     body: incidentTitleSchema,
+    partial: true,
     status: 200,
     answer: 'The incident.',
-    handle: async (call) => {
-      const incident = await foundIncident(call);
-      const { title } = await validateBody<{ title: string }>(incidentTitleSchema, call.body);
-      await saveIncidentTitle(call.context.db, incident.id, title);
-      call.context.hub.emit('pages', incident.pageId);
-      return incidentShape(await foundIncident(call));
-    },
-  },
-  {
+    shape: incident,
+    versioned: true,
+    refusals: ['input.invalid', 'state.changed'],
+    example: { title: 'Booking does not open' },
+    input: change,
+    tell: (_, out) => incidentShape(out),
+  }),
+  route({
     method: 'DELETE',
     path: '/incidents/{id}',
-    tag: 'Incidents',
+    tag: INCIDENTS,
     summary: 'Delete an incident',
+    does: incidents.deleteIncident,
     status: 204,
     answer: 'Nothing.',
-    handle: async (call) => {
-      const incident = await foundIncident(call);
-      await deleteIncident(call.context.db, incident.id);
-      call.context.hub.emit('pages', incident.pageId);
-    },
-  },
-  {
+    shape: null,
+    refusals: ['state.changed'],
+    input: removal,
+  }),
+  route({
     method: 'POST',
     path: '/incidents/{id}/updates',
-    tag: 'Incidents',
-    summary: 'Add an update; the stage "over" closes the incident',
+    tag: INCIDENTS,
+    summary: 'Add an update',
+    description: 'The stage "over" closes the incident; where none is named it stays in the one it is in.',
+    does: incidents.addIncidentUpdate,
     body: updateSchema,
     status: 201,
     answer: 'The incident.',
-    handle: async (call) => {
-      const incident = await foundIncident(call);
-      const valid = await validateBody<{ stage: Stage; body: string }>(updateSchema, call.body);
-      await saveIncidentUpdate(call.context.db, incident.id, { ...valid, at: call.now });
-      call.context.hub.emit('pages', incident.pageId);
-      return incidentShape(await foundIncident(call));
-    },
-  },
+    shape: incident,
+    versioned: true,
+    refusals: ['input.invalid', 'state.changed'],
+    location: ({ id }) => `/incidents/${id}`,
+    example: { stage: 'over', body: 'It works again.' },
+    input: change,
+    tell: (_, out) => incidentShape(out),
+  }),
 ];
 
+const MAINTENANCE = 'Maintenance';
+
 const windowRoutes: Route[] = [
-  {
+  route({
     method: 'GET',
     path: '/windows',
-    tag: 'Maintenance',
-    summary: 'Maintenance windows that are not over, the earliest first',
+    tag: MAINTENANCE,
+    summary: 'Maintenance windows, past and planned',
+    does: windows.listWindows,
+    list: {
+      by: 'time',
+      lasts: true,
+      keyOf: (item: { id: number; from: number }) => [item.from, item.id] as const,
+    },
     status: 200,
-    answer: 'An array of windows.',
-    handle: async (call) => (await fetchWindows(call.context.db, call.now)).map(windowShape),
-  },
-  {
+    answer: 'Windows, the one that begins last first. With since, only those that are not over by then.',
+    shape: { each: window },
+    input: ({ page: wanted }) => ({ page: wanted }),
+    tell: (_, out) => out.map(windowShape),
+  }),
+  route({
     method: 'POST',
     path: '/windows',
-    tag: 'Maintenance',
+    tag: MAINTENANCE,
     summary: 'Plan maintenance',
+    does: windows.createWindow,
     body: windowSchema,
     status: 201,
     answer: 'The window.',
-    handle: async (call) => {
-      const valid = await validateBody<{ title: string; watchIds: number[]; begins: string; ends: string }>(
-        windowSchema,
-        call.body,
-      );
-      await knownWatches(call, valid.watchIds, 'watchIds');
-      const window = { ...valid, begins: Date.parse(valid.begins), ends: Date.parse(valid.ends) };
-      const id = await saveNewWindow(call.context.db, window);
-      await plansChanged(call.context);
-      return windowShape({ id, ...window });
+    shape: window,
+    versioned: true,
+    refusals: ['input.invalid'],
+    location: ({ id }) => `/windows/${id}`,
+    example: {
+      title: 'New mast at the north pier',
+      watchIds: [1],
+      from: '2026-12-01T06:00:00Z',
+      until: '2026-12-01T08:00:00Z',
     },
-  },
-  {
+    input: body,
+    tell: (_, out) => windowShape(out),
+  }),
+  route({
+    method: 'GET',
+    path: '/windows/{id}',
+    tag: MAINTENANCE,
+    summary: 'One maintenance window',
+    does: windows.getWindow,
+    status: 200,
+    answer: 'The window.',
+    shape: window,
+    versioned: true,
+    still: true,
+    input: one,
+    tell: (_, out) => windowShape(out),
+  }),
+  route({
+    method: 'PATCH',
+    path: '/windows/{id}',
+    tag: MAINTENANCE,
+    summary: 'Change a maintenance window',
+    description: 'Fields that are left out stay as they are.',
+    does: windows.changeWindow,
+    body: windowSchema,
+    partial: true,
+    status: 200,
+    answer: 'The window.',
+    shape: window,
+    versioned: true,
+    refusals: ['input.invalid', 'state.changed'],
+    example: { until: '2026-12-01T09:00:00Z' },
+    input: change,
+    tell: (_, out) => windowShape(out),
+  }),
+  route({
     method: 'DELETE',
     path: '/windows/{id}',
-    tag: 'Maintenance',
+    tag: MAINTENANCE,
     summary: 'Call maintenance off',
+    does: windows.deleteWindow,
     status: 204,
     answer: 'Nothing.',
-    handle: async (call) => {
-      if (!(await deleteWindow(call.context.db, idOf(call)))) throw notFound(`window ${call.params.id}`);
-      await plansChanged(call.context);
-    },
-  },
+    shape: null,
+    refusals: ['state.changed'],
+    input: removal,
+  }),
 ];
 
 export const publicRoutes: Route[] = [...pageRoutes, ...incidentRoutes, ...windowRoutes];

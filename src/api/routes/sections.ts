@@ -1,225 +1,258 @@
-import type { TagColour } from '@/core/settings/tag';
-import { deleteFilter, fetchFilters, saveFilter } from '@/store/watches/filters';
-import {
-  deleteSection,
-  fetchSections,
-  saveNewSection,
-  saveSectionName,
-  saveSectionOrder,
-  saveWatchOrder,
-  type Section,
-} from '@/store/watches/sections';
-import { deleteTag, fetchTags, saveNewTag, saveTag, type CountedTag } from '@/store/watches/tags';
-import { fetchWatches } from '@/store/watches/watches';
-import type { WatchFilter } from '@/core/settings/watch-filter';
-import { notFound, refused } from '@/api/problem';
-import { idOf, type Call, type Route } from '@/api/route';
-import { keptFilterSchema, orderSchema, sectionSchema, tagSchema } from '@/api/schemas/shared';
-import { validateBody } from '@/api/validate';
-import { tellEngine } from './watch-calls';
-
-async function foundSection(call: Call): Promise<Section> {
-  const section = (await fetchSections(call.context.db)).find((one) => one.id === idOf(call));
-  if (!section) throw notFound(`section ${call.params.id}`);
-  return section;
-}
-
-async function foundTag(call: Call): Promise<CountedTag> {
-  const tag = (await fetchTags(call.context.db)).find((one) => one.id === idOf(call));
-  if (!tag) throw notFound(`tag ${call.params.id}`);
-  return tag;
-}
-
-/** Names of sections, tags and filters are told apart by every letter. */
-function refuseTwice(name: string, others: readonly { id: number; name: string }[], id?: number): void {
-  if (!others.some((other) => other.name === name && other.id !== id)) return;
-  throw refused([{ field: 'name', message: `Expected a name of its own; there is one called “${name}”.` }]);
-}
+import * as sections from '@/cases/sections/sections';
+import * as tags from '@/cases/sections/tags';
+import { sectionEndpointSchema } from '@/cases/schemas/jobs';
+import { keptFilterSchema, orderSchema, sectionSchema, tagSchema } from '@/cases/schemas/shared';
+import type { Section } from '@/store/watches/sections';
+import type { CountedTag } from '@/store/watches/tags';
+import { filter, section, sectionAddress, tag } from '@/api/answers/watch';
+import { route, type Call, type Route } from '@/api/route';
 
 const TAG = 'Sections, tags, filters';
 
-export const sectionRoutes: Route[] = [
-  {
+const one = ({ ids }: Call) => ({ id: ids.id! });
+const body = (call: Call) => ({ body: call.body });
+const change = ({ ids, body: sent, expected }: Call) => ({ id: ids.id!, body: sent, expected });
+const removal = ({ ids, expected }: Call) => ({ id: ids.id!, expected });
+const tellSection = (_: Call, out: Section) => ({ ...out, version: sections.sectionVersion(out) });
+const tellTag = (_: Call, out: CountedTag) => ({ ...out, version: tags.tagVersion(out) });
+
+const sectionRoutes: Route[] = [
+  route({
     method: 'GET',
     path: '/sections',
     tag: TAG,
-    summary: 'The sections in their order, with the number of their watches',
+    summary: 'The sections',
+    does: sections.listSections,
+    list: { by: 'order' },
     status: 200,
-    answer: 'An array of sections.',
-    handle: async ({ context: { db } }) => fetchSections(db),
-  },
-  {
+    answer: 'Sections in their order, with the number of their watches.',
+    shape: { each: section },
+    input: () => ({}),
+    tell: (call, out) => out.map((section) => tellSection(call, section)),
+  }),
+  route({
     method: 'POST',
     path: '/sections',
     tag: TAG,
     summary: 'Make a section',
+    does: sections.createSection,
     body: sectionSchema,
     status: 201,
     answer: 'The section; it stands behind all others.',
-    handle: async (call) => {
-      const { db } = call.context;
-      const { name } = await validateBody<{ name: string }>(sectionSchema, call.body);
-      refuseTwice(name, await fetchSections(db));
-      const id = await saveNewSection(db, name);
-      return (await fetchSections(db)).find((section) => section.id === id);
-    },
-  },
-  {
+    shape: section,
+    versioned: true,
+    refusals: ['input.invalid'],
+    location: ({ id }) => `/sections/${id}`,
+    example: { name: 'Piers' },
+    input: body,
+    tell: tellSection,
+  }),
+  route({
+    method: 'GET',
+    path: '/sections/{id}',
+    tag: TAG,
+    summary: 'One section',
+    does: sections.getSection,
+    status: 200,
+    answer: 'The section.',
+    shape: section,
+    versioned: true,
+    input: one,
+    tell: tellSection,
+  }),
+  route({
     method: 'PATCH',
     path: '/sections/{id}',
     tag: TAG,
     summary: 'Give a section another name',
+    does: sections.changeSection,
     body: sectionSchema,
+    partial: true,
     status: 200,
     answer: 'The section.',
-    handle: async (call) => {
-      const { db } = call.context;
-      const { id } = await foundSection(call);
-      const { name } = await validateBody<{ name: string }>(sectionSchema, call.body);
-      refuseTwice(name, await fetchSections(db), id);
-      await saveSectionName(db, id, name);
-      return foundSection(call);
-    },
-  },
-  {
+    shape: section,
+    versioned: true,
+    refusals: ['input.invalid', 'state.changed'],
+    example: { name: 'Both piers' },
+    input: change,
+    tell: tellSection,
+  }),
+  route({
     method: 'DELETE',
     path: '/sections/{id}',
     tag: TAG,
-    summary: 'Delete a section with its settings; its watches stay, without a section',
+    summary: 'Delete a section with its settings',
+    description: 'Its watches stay, without a section.',
+    does: sections.deleteSection,
     status: 204,
     answer: 'Nothing.',
-    handle: async (call) => {
-      const { id, name } = await foundSection(call);
-      const watches = (await fetchWatches(call.context.db)).filter((watch) => watch.section === name);
-      await deleteSection(call.context.db, id);
-      await tellEngine(
-        call,
-        watches.map((watch) => watch.id),
-      );
-    },
-  },
-  {
+    shape: null,
+    refusals: ['state.changed'],
+    input: removal,
+  }),
+  route({
     method: 'POST',
     path: '/sections/order',
     tag: TAG,
     summary: 'Put the sections into another order',
+    does: sections.orderSections,
     body: orderSchema,
     status: 200,
     answer: 'The sections in their order.',
-    handle: async ({ context: { db }, body }) => {
-      const { ids } = await validateBody<{ ids: number[] }>(orderSchema, body);
-      await saveSectionOrder(db, ids);
-      return fetchSections(db);
-    },
-  },
-  {
+    shape: { each: section },
+    refusals: ['input.invalid'],
+    example: { ids: [2, 1] },
+    input: body,
+    tell: (call, out) => out.map((section) => tellSection(call, section)),
+  }),
+  route({
     method: 'POST',
-    path: '/watches/order',
+    path: '/sections/{id}/checkin-address',
     tag: TAG,
-    summary: 'Put watches of a section into another order',
-    body: orderSchema,
-    status: 204,
-    answer: 'Nothing.',
-    handle: async ({ context: { db }, body }) => {
-      const { ids } = await validateBody<{ ids: number[] }>(orderSchema, body);
-      await saveWatchOrder(db, ids);
-    },
-  },
+    summary: 'Open or close readable check-in addresses for a section, or give them another secret',
+    does: sections.openSectionAddress,
+    body: sectionEndpointSchema,
+    status: 200,
+    answer: 'Where the jobs of the section report, without the name at its end; null when closed.',
+    shape: sectionAddress,
+    refusals: ['input.invalid'],
+    example: { open: true, mostNew: 10 },
+    input: ({ ids, body: sent }) => ({ id: ids.id!, body: sent }),
+    tell: ({ base }, { secret, mostNew }) => ({
+      address: secret === null ? null : `${base}/in/${secret}/`,
+      mostNew,
+    }),
+  }),
 ];
 
-export const tagRoutes: Route[] = [
-  {
+const tagRoutes: Route[] = [
+  route({
     method: 'GET',
     path: '/tags',
     tag: TAG,
-    summary: 'The tags by name, with the number of watches that carry them',
+    summary: 'The tags',
+    does: tags.listTags,
+    list: { by: 'order' },
     status: 200,
-    answer: 'An array of tags.',
-    handle: async ({ context: { db } }) => fetchTags(db),
-  },
-  {
+    answer: 'Tags by name, with the number of watches that carry them.',
+    shape: { each: tag },
+    input: () => ({}),
+    tell: (call, out) => out.map((tag) => tellTag(call, tag)),
+  }),
+  route({
     method: 'POST',
     path: '/tags',
     tag: TAG,
     summary: 'Make a tag',
+    does: tags.createTag,
     body: tagSchema,
     status: 201,
     answer: 'The tag.',
-    handle: async (call) => {
-      const { db } = call.context;
-      const { name, colour } = await validateBody<{ name: string; colour?: TagColour }>(tagSchema, call.body);
-      refuseTwice(name, await fetchTags(db));
-      const id = await saveNewTag(db, name);
-      if (colour) await saveTag(db, id, { name, colour });
-      return (await fetchTags(db)).find((tag) => tag.id === id);
-    },
-  },
-  {
+    shape: tag,
+    versioned: true,
+    refusals: ['input.invalid'],
+    location: ({ id }) => `/tags/${id}`,
+    example: { name: 'pier' },
+    input: body,
+    tell: tellTag,
+  }),
+  route({
+    method: 'GET',
+    path: '/tags/{id}',
+    tag: TAG,
+    summary: 'One tag',
+    does: tags.getTag,
+    status: 200,
+    answer: 'The tag.',
+    shape: tag,
+    versioned: true,
+    input: one,
+    tell: tellTag,
+  }),
+  route({
     method: 'PATCH',
     path: '/tags/{id}',
     tag: TAG,
     summary: 'Give a tag another name or colour',
+    does: tags.changeTag,
     body: tagSchema,
+    partial: true,
     status: 200,
     answer: 'The tag.',
-    handle: async (call) => {
-      const { db } = call.context;
-      const tag = await foundTag(call);
-      const change = await validateBody<{ name: string; colour?: TagColour }>(tagSchema, {
-        name: tag.name,
-        ...(call.body as object),
-      });
-      refuseTwice(change.name, await fetchTags(db), tag.id);
-      await saveTag(db, tag.id, { name: change.name, colour: change.colour ?? tag.colour });
-      return foundTag(call);
-    },
-  },
-  {
+    shape: tag,
+    versioned: true,
+    refusals: ['input.invalid', 'state.changed'],
+    example: { colour: 'sea' },
+    input: change,
+    tell: tellTag,
+  }),
+  route({
     method: 'DELETE',
     path: '/tags/{id}',
     tag: TAG,
-    summary: 'Delete a tag; the watches that carry it stay',
+    summary: 'Delete a tag',
+    description: 'The watches that carry it stay.',
+    does: tags.deleteTag,
     status: 204,
     answer: 'Nothing.',
-    handle: async (call) => deleteTag(call.context.db, (await foundTag(call)).id),
-  },
+    shape: null,
+    refusals: ['state.changed'],
+    input: removal,
+  }),
 ];
 
-export const filterRoutes: Route[] = [
-  {
+const filterRoutes: Route[] = [
+  route({
     method: 'GET',
     path: '/filters',
     tag: TAG,
     summary: 'Filters that were kept under a name',
+    does: tags.listFilters,
+    list: { by: 'order' },
     status: 200,
-    answer: 'An array of filters.',
-    handle: async ({ context: { db } }) => fetchFilters(db),
-  },
-  {
+    answer: 'Filters by name.',
+    shape: { each: filter },
+    input: () => ({}),
+  }),
+  route({
     method: 'POST',
     path: '/filters',
     tag: TAG,
-    summary: 'Keep a filter under a name; one that had the name gives way',
+    summary: 'Keep a filter under a name',
+    description: 'One that had the name gives way.',
+    does: tags.keepFilter,
     body: keptFilterSchema,
     status: 201,
     answer: 'The filter.',
-    handle: async ({ context: { db }, body }) => {
-      const { name, filter } = await validateBody<{ name: string; filter: WatchFilter }>(
-        keptFilterSchema,
-        body,
-      );
-      return { id: await saveFilter(db, name, filter), name, filter };
-    },
-  },
-  {
+    shape: filter,
+    refusals: ['input.invalid'],
+    location: ({ id }) => `/filters/${id}`,
+    example: { name: 'Down at the piers', filter: { states: ['down'], sections: ['Piers'] } },
+    input: body,
+  }),
+  route({
+    method: 'GET',
+    path: '/filters/{id}',
+    tag: TAG,
+    summary: 'One filter',
+    does: tags.getFilter,
+    status: 200,
+    answer: 'The filter.',
+    shape: filter,
+    still: true,
+    input: one,
+  }),
+  route({
     method: 'DELETE',
     path: '/filters/{id}',
     tag: TAG,
     summary: 'Delete a filter',
+    does: tags.deleteFilter,
     status: 204,
     answer: 'Nothing.',
-    handle: async (call) => {
-      if (!(await deleteFilter(call.context.db, idOf(call)))) throw notFound(`filter ${call.params.id}`);
-    },
-  },
+    shape: null,
+    input: one,
+  }),
 ];
+
+export const sectionAndTagRoutes: Route[] = [...sectionRoutes, ...tagRoutes, ...filterRoutes];

@@ -4,10 +4,10 @@ import { fetchNamedWatches } from '@/store/watches/watches';
 import { DeskHeader } from '@/ui/shell/desk-header';
 import { FocusOnArrival } from '@/ui/basic/focus-on-arrival';
 import { Keys } from '@/ui/shell/keys';
-import { requireSession } from '@/app/session';
+import { requireRight } from '@/app/session';
 
 export default async function DeskLayout({ children }: { children: ReactNode }) {
-  const { account } = await requireSession();
+  const { account } = await requireRight('look');
   const watches = await fetchNamedWatches(serverContext().db);
   return (
     <>

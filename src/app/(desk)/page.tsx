@@ -13,7 +13,7 @@ import { OwnTroubles } from '@/ui/overview/own-troubles';
 import { Unreached } from '@/ui/overview/unreached';
 import { fetchOverview, RANGES, type RangeName } from '@/views/overview/overview';
 import { queryOf, type AskedQuery } from '@/app/query-of';
-import { requireSession } from '@/app/session';
+import { requireRight } from '@/app/session';
 
 const RANGE_TEXTS: Record<RangeName, string> = {
   '6h': '6 h',
@@ -24,7 +24,7 @@ const RANGE_TEXTS: Record<RangeName, string> = {
 };
 
 export default async function Overview({ searchParams }: { searchParams: Promise<AskedQuery> }) {
-  await requireSession();
+  await requireRight('look');
   const asked = queryOf(await searchParams);
   const wanted = asked.get('range') ?? '';
   const range: RangeName = wanted in RANGES ? (wanted as RangeName) : '24h';

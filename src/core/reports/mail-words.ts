@@ -91,12 +91,12 @@ export interface MailEndpointSettings {
   /** What the addresses end in. */
   domain: string;
   /** The largest mail that is taken, in kB of 1000 bytes. */
-  largest: number;
+  largestKb: number;
 }
 
 export const USUAL_MAIL_ENDPOINT: MailEndpointSettings = {
   open: false,
   port: 2525,
   domain: '',
-  largest: 1000,
+  largestKb: 1000,
 };

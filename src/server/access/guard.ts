@@ -2,6 +2,7 @@ import type { IncomingMessage, ServerResponse } from 'node:http';
 import type { Environment } from '@/core/settings/environment';
 import { hasAccounts } from '@/store/access/accounts';
 import type { Db } from '@/store/db/connection';
+import { refusalKind, type RefusalCode } from '@/cases/frame/refusals';
 import { whoAsks } from './principal';
 
 const READS = ['GET', 'HEAD'];
@@ -19,7 +20,7 @@ const PUBLIC: readonly [pattern: RegExp, methods: readonly string[]][] = [
 ];
 
 /** Tokens open the API, and nothing else. */
-const FOR_TOKENS = /^\/api\/v1\//;
+const FOR_TOKENS = /^\/api\/v\d+(\/|$)/;
 const API = /^\/api\//;
 /** Nothing here is resized on the way; the framework's own door for that stays shut. */
 const SHUT = /^\/_next\/(?!static\/)/;
@@ -108,6 +109,19 @@ export class Guard {
   }
 }
 
+const CODES: Readonly<Record<number, RefusalCode>> = {
+  400: 'input.unreadable',
+  401: 'signin.needed',
+  404: 'not.found',
+  405: 'method.unknown',
+  421: 'host.foreign',
+};
+
+function problemBody(status: number, detail: string): object {
+  const code = CODES[status] ?? 'not.found';
+  return { type: `/reference#refusal-${code}`, code, status, title: refusalKind(code).title, detail };
+}
+
 /** Says a refusal: to programs as problem details (RFC 9457), to people in a line. */
 export function sayRefusal(
   request: IncomingMessage,
@@ -115,12 +129,7 @@ export function sayRefusal(
   { status, detail, headers }: Verdict & { pass: false },
 ): void {
   const problem = API.test(request.url ?? '');
-  const title = { 400: 'Not readable', 401: 'Not signed in', 405: 'Not allowed', 421: 'Another name' }[
-    status
-  ];
-  const body = problem
-    ? JSON.stringify({ type: 'about:blank', status, title: title ?? 'Refused', detail })
-    : `${detail}\n`;
+  const body = problem ? JSON.stringify(problemBody(status, detail)) : `${detail}\n`;
   response.writeHead(status, {
     'content-type': problem ? 'application/problem+json' : 'text/plain; charset=utf-8',
     'cache-control': 'no-store',

@@ -1,13 +1,14 @@
 import type { IncomingHttpHeaders } from 'node:http';
 import { cookieValue, SESSION_COOKIE } from '@/accounts/cookie';
 import { hashSecret } from '@/accounts/secrets';
-import { fetchSession, type Account } from '@/store/access/accounts';
+import type { Principal } from '@/cases/frame/principal';
+import { RIGHTS, type Right } from '@/cases/frame/right';
+import { fetchSession } from '@/store/access/accounts';
 import type { Db } from '@/store/db/connection';
 import { acceptToken } from '@/store/access/tokens';
 
-/** Who asks: somebody who signed in, or a program with a token. */
-export type Principal =
-  { type: 'account'; account: Account; sessionId: number } | { type: 'token'; tokenId: number };
+/** Everybody there is has every right yet. */
+const ALL: ReadonlySet<Right> = new Set(RIGHTS);
 
 type Credentials = Pick<IncomingHttpHeaders, 'authorization' | 'cookie'>;
 
@@ -19,10 +20,10 @@ export async function whoAsks(db: Db, credentials: Credentials, now: number): Pr
   const { authorization, cookie } = credentials;
   if (authorization !== undefined) {
     const token = /^Bearer\s+(\S{1,500})$/i.exec(authorization)?.[1];
-    const tokenId = token ? await acceptToken(db, hashSecret(token), now) : null;
-    return tokenId === null ? null : { type: 'token', tokenId };
+    const known = token ? await acceptToken(db, hashSecret(token), now) : null;
+    return known && { type: 'token', tokenId: known.id, tokenName: known.name, rights: ALL };
   }
   const secret = cookieValue(cookie, SESSION_COOKIE);
   const session = secret ? await fetchSession(db, hashSecret(secret), now) : null;
-  return session && { type: 'account', account: session.account, sessionId: session.id };
+  return session && { type: 'account', account: session.account, sessionId: session.id, rights: ALL };
 }

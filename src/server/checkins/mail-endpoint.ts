@@ -1,6 +1,7 @@
 import { SMTPServer, type SMTPServerError, type SMTPServerSession } from 'smtp-server';
 import { blankSecrets } from '@/core/text/blank-secrets';
-import { maySend, readMail, type MailEndpointSettings, type MailReading } from '@/core/reports/mail-words';
+import type { MailEndpointPort, SeenMail } from '@/cases/frame/world';
+import { maySend, readMail, type MailEndpointSettings } from '@/core/reports/mail-words';
 import { OutputKeeper } from '@/core/reports/output';
 import type { CheckinEndpoint } from '@/store/watches/checkin-endpoints';
 import type { ReportIntake } from './report-intake';
@@ -13,28 +14,6 @@ const SILENCE_MS = 60_000;
 const CLOSE_MS = 2_000;
 const MOST_SEEN = 30;
 const LONGEST_SEEN = 200;
-
-/** A mail that came, and what became of it. */
-export interface SeenMail {
-  at: number;
-  from: string;
-  client: string;
-  subject: string | null;
-  /** What it was taken for by each watch it is for; empty where it was refused. */
-  taken: (MailReading & { watchId: number })[];
-  refused: string | null;
-}
-
-/** What the pages need of the mail door. */
-export interface MailEndpointPort {
-  readonly problem: string | null;
-  /** What the addresses of check-ins end in; null while no mail is taken in. */
-  readonly domain: string | null;
-  /** The mails that came since the start, the newest first. */
-  readonly seen: readonly SeenMail[];
-  /** Opens, moves or shuts it; rejects with what was wrong, and then it is as it was before. */
-  change: (settings: MailEndpointSettings) => Promise<void>;
-}
 
 export interface MailEndpointOptions {
   inbox: ReportIntake;
@@ -107,7 +86,7 @@ export class MailEndpoint implements MailEndpointPort {
   }
 
   private listen(settings: MailEndpointSettings): Promise<SMTPServer> {
-    const { port, domain, largest } = settings;
+    const { port, domain, largestKb } = settings;
     const perClient = new Map<string, number>();
     const server = new SMTPServer({
       name: domain,
@@ -115,7 +94,7 @@ export class MailEndpoint implements MailEndpointPort {
       disabledCommands: ['AUTH', 'STARTTLS'],
       authOptional: true,
       disableReverseLookup: true,
-      size: largest * 1000,
+      size: largestKb * 1000,
       maxClients: MOST_CONNECTIONS,
       socketTimeout: SILENCE_MS,
       closeTimeout: CLOSE_MS,
@@ -197,14 +176,14 @@ export class MailEndpoint implements MailEndpointPort {
   private async take(
     raw: Buffer | null,
     session: SMTPServerSession,
-    { largest }: MailEndpointSettings,
+    { largestKb }: MailEndpointSettings,
   ): Promise<string> {
     const { inbox, reader } = this.options;
     const refuse = (code: number, text: string) => {
       this.note(session, { subject: null, taken: [], refused: text });
       return refusal(code, text);
     };
-    if (raw === null) throw refuse(552, `5.3.4 Expected at most ${largest} kB.`);
+    if (raw === null) throw refuse(552, `5.3.4 Expected at most ${largestKb} kB.`);
     const mail = await reader.read(raw);
     if ('problem' in mail) throw refuse(554, `5.6.0 Expected a mail that can be read: ${mail.problem}.`);
     const kept = new OutputKeeper();

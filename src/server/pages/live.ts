@@ -3,6 +3,7 @@ import type { IncomingMessage, ServerResponse } from 'node:http';
 import type { Knex } from 'knex';
 import type { EngineNews } from '@/engine/link/protocol';
 import { fetchPageBySlug, type Page } from '@/store/pages/pages';
+import { sayRefusal } from '@/server/access/guard';
 import { whoAsks } from '@/server/access/principal';
 
 const KEEP_ALIVE_MS = 20_000;
@@ -71,6 +72,17 @@ export class LiveDesk {
     if (who?.type !== 'account') {
       response.writeHead(401, { 'content-type': 'text/plain' }).end('Sign in first.\n');
       return;
+    }
+    this.open(request, response, { watchIds: null, pageId: null, client: null });
+  }
+
+  /** GET /api/v1/events for programs with a token, and for whoever signed in. */
+  async openEvents(request: IncomingMessage, response: ServerResponse): Promise<void> {
+    const who = await whoAsks(this.db, request.headers, this.wall());
+    if (!who?.rights.has('look')) {
+      const detail = 'Send a token (Authorization: Bearer …), or sign in.';
+      const headers = { 'www-authenticate': 'Bearer' };
+      return sayRefusal(request, response, { pass: false, status: 401, detail, headers });
     }
     this.open(request, response, { watchIds: null, pageId: null, client: null });
   }

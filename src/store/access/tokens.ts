@@ -17,30 +17,38 @@ export async function fetchTokens(db: Db): Promise<ApiToken[]> {
   }));
 }
 
-/** Keeps a token by its hash; saving the same one again changes nothing, and brings none back that was revoked. */
+/**
+ * Keeps a token by its hash, and answers its id; saving the same one again changes nothing, and brings none back that
+ * was revoked.
+ */
 export async function saveToken(
   db: Db,
   token: { name: string; tokenHash: string; createdAt: number },
-): Promise<void> {
+): Promise<number> {
   await db('api_tokens')
     .insert({ name: token.name, token_hash: token.tokenHash, created_at: token.createdAt })
     .onConflict('token_hash')
     .ignore();
+  return (await db('api_tokens').where({ token_hash: token.tokenHash }).first('id')).id as number;
 }
 
 const TOUCH_EVERY_MS = 60_000;
 
-/** The id of a token that is known and was not revoked, else null; notes its use, at most once a minute. */
-export async function acceptToken(db: Db, tokenHash: string, now: number): Promise<number | null> {
+/** A token that is known and was not revoked, else null; notes its use, at most once a minute. */
+export async function acceptToken(
+  db: Db,
+  tokenHash: string,
+  now: number,
+): Promise<{ id: number; name: string } | null> {
   const row = await db('api_tokens')
     .where({ token_hash: tokenHash })
     .whereNull('revoked_at')
-    .first('id', 'last_used_at');
+    .first('id', 'name', 'last_used_at');
   if (!row) return null;
   if (row.last_used_at === null || now - row.last_used_at > TOUCH_EVERY_MS) {
     await db('api_tokens').where({ id: row.id }).update({ last_used_at: now });
   }
-  return row.id as number;
+  return { id: row.id, name: row.name };
 }
 
 export async function isRevoked(db: Db, tokenHash: string): Promise<boolean> {

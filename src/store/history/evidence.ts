@@ -3,6 +3,7 @@ import type { CauseCode, CauseDetail } from '@/core/causes/causes';
 import type { Evidence } from '@/core/causes/finding';
 import { inChunks } from '@/store/db/chunks';
 import type { Db } from '@/store/db/connection';
+import { turnTo, type ListPage } from '@/store/db/list-page';
 import { fetchSetting, saveSetting } from '@/store/db/settings';
 import { inSteps } from '@/store/db/steps';
 
@@ -15,14 +16,9 @@ export interface KeptEvidence {
   evidence: Evidence;
 }
 
-/** The evidence of one watch since a time, the newest first. */
-export async function fetchEvidence(
-  db: Db,
-  watchId: number,
-  page: { since?: number; limit: number },
-): Promise<KeptEvidence[]> {
-  const query = db('evidence').where('watch_id', watchId).orderBy('at', 'desc').limit(page.limit);
-  if (page.since !== undefined) query.where('at', '>=', page.since);
+/** The evidence of one watch. */
+export async function fetchEvidence(db: Db, watchId: number, page: ListPage): Promise<KeptEvidence[]> {
+  const query = turnTo(db('evidence').where('watch_id', watchId), page, { at: 'at', id: 'at' });
   return ((await query) as Row[]).map(keptOf);
 }
 

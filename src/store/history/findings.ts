@@ -2,6 +2,7 @@ import type { CauseCode, CauseDetail } from '@/core/causes/causes';
 import type { Knex } from 'knex';
 import type { Finding } from '@/core/causes/finding';
 import type { Db } from '@/store/db/connection';
+import { turnTo, type ListPage } from '@/store/db/list-page';
 import { VERDICTS } from './recorder';
 import { inSteps, spansOf } from '@/store/db/steps';
 
@@ -17,14 +18,9 @@ export interface KeptFinding {
   value: number | null;
 }
 
-/** The findings of one watch before a time, the newest first. */
-export async function fetchFindings(
-  db: Db,
-  watchId: number,
-  page: { before?: number; limit: number },
-): Promise<KeptFinding[]> {
-  const query = db('findings').where('watch_id', watchId).orderBy('at', 'desc').limit(page.limit);
-  if (page.before !== undefined) query.where('at', '<', page.before);
+/** The findings of one watch. */
+export async function fetchFindings(db: Db, watchId: number, page: ListPage): Promise<KeptFinding[]> {
+  const query = turnTo(db('findings').where('watch_id', watchId), page, { at: 'at', id: 'at' });
   return (await query).map((row) => ({
     at: row.at,
     verdict: VERDICTS[row.verdict as 0] ?? 'failed',

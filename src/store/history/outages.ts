@@ -1,6 +1,7 @@
 import type { CauseCode, CauseDetail } from '@/core/causes/causes';
 import type { Evidence } from '@/core/causes/finding';
 import type { Db } from '@/store/db/connection';
+import { turnTo, type ListPage } from '@/store/db/list-page';
 
 export interface Outage {
   id: number;
@@ -65,23 +66,37 @@ export async function fetchOutageSpans(
     .select('id', 'watch_id as watchId', 'began', 'ended');
 }
 
-/** Outages that overlap the time from `since` on, the newest first. */
+export interface OutageFilter {
+  watchId?: number;
+  open?: boolean;
+}
+
+const MOST_OUTAGES = 10_000;
+
+/** Outages of watches that are not deleted. */
 export async function fetchOutages(
   db: Db,
-  filter: { watchId?: number; since?: number; open?: true; limit?: number },
+  filter: OutageFilter,
+  page: ListPage = { limit: MOST_OUTAGES },
 ): Promise<Outage[]> {
   const query = db('outages')
     .join('watches', 'watches.id', 'outages.watch_id')
     .whereNull('watches.deleted_at')
-    .orderBy('began', 'desc')
-    .limit(filter.limit ?? 10_000)
     .select<Row[]>('outages.*');
   if (filter.watchId !== undefined) query.where('watch_id', filter.watchId);
-  if (filter.open) query.whereNull('ended');
-  if (filter.since !== undefined) {
-    query.where((q) => q.whereNull('ended').orWhere('ended', '>', filter.since!));
-  }
-  return ((await query) as Row[]).map(outageOf);
+  if (filter.open === true) query.whereNull('ended');
+  if (filter.open === false) query.whereNotNull('ended');
+  const rows = await turnTo(query, page, { at: 'outages.began', id: 'outages.id', end: 'outages.ended' });
+  return (rows as Row[]).map(outageOf);
+}
+
+export async function fetchOutage(db: Db, id: number): Promise<Outage | null> {
+  const row = await db('outages')
+    .join('watches', 'watches.id', 'outages.watch_id')
+    .whereNull('watches.deleted_at')
+    .where('outages.id', id)
+    .first<Row>('outages.*');
+  return row ? outageOf(row) : null;
 }
 
 /** Names of the channels that got a message about each outage. */

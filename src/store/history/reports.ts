@@ -2,6 +2,7 @@ import type Database from 'better-sqlite3';
 import type { Knex } from 'knex';
 import type { ReportKind } from '@/core/lifecycle/status';
 import { withRawConnection, type Db } from '@/store/db/connection';
+import { turnTo, type ListPage } from '@/store/db/list-page';
 import { inSteps } from '@/store/db/steps';
 
 /** A report as it arrived at the check-in address. */
@@ -91,9 +92,10 @@ export async function fetchReportsAfter(db: Db, cursor: number, limit: number): 
   return (await db('reports').where('id', '>', cursor).orderBy('id').limit(limit)).map(reportOf);
 }
 
-/** One watch's reports, the newest first. */
-export async function fetchReports(db: Db, watchId: number, limit: number): Promise<KeptReport[]> {
-  return (await db('reports').where('watch_id', watchId).orderBy('id', 'desc').limit(limit)).map(reportOf);
+/** One watch's reports. */
+export async function fetchReports(db: Db, watchId: number, page: ListPage): Promise<KeptReport[]> {
+  const query = turnTo(db('reports').where('watch_id', watchId), page, { at: 'at', id: 'id' });
+  return (await query).map(reportOf);
 }
 
 const ROWS_AT_ONCE = 500;

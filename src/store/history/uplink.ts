@@ -1,6 +1,7 @@
 import type { Knex } from 'knex';
 import type { MessageText } from '@/core/messages/message';
 import { transaction, type Db } from '@/store/db/connection';
+import { turnTo, type ListPage } from '@/store/db/list-page';
 import { queueMessage } from '@/store/messages/queue-message';
 import { fetchSetting, saveSetting } from '@/store/db/settings';
 
@@ -22,9 +23,13 @@ export interface UplinkLoss {
   ended: number | null;
 }
 
-/** Times in which this machine could not reach out, the newest first. */
-export async function fetchUplinkLosses(db: Db, limit: number): Promise<UplinkLoss[]> {
-  return db('line_losses').orderBy('began', 'desc').limit(limit).select('id', 'began', 'ended');
+/** Times in which this machine could not reach out. */
+export async function fetchUplinkLosses(db: Db, page: ListPage): Promise<UplinkLoss[]> {
+  return turnTo(db('line_losses').select('id', 'began', 'ended'), page, {
+    at: 'began',
+    id: 'id',
+    end: 'ended',
+  });
 }
 
 export async function fetchOpenUplinkLoss(db: Db): Promise<UplinkLoss | null> {

@@ -1,6 +1,7 @@
 import type { MessageText } from '@/core/messages/message';
 import { transaction, type Db } from '@/store/db/connection';
 import type { Knex } from 'knex';
+import { turnTo, type ListPage } from '@/store/db/list-page';
 
 export type DeliveryState = 'waiting' | 'delivered' | 'given-up';
 
@@ -138,6 +139,7 @@ export async function saveAttempt(db: Knex, attempt: Attempt): Promise<void> {
 
 export interface KeptDelivery {
   id: number;
+  channelId: number;
   channel: string;
   state: DeliveryState;
   attempts: number;
@@ -149,9 +151,8 @@ export interface KeptDelivery {
   lastAt: number | null;
 }
 
-/** The newest deliveries with the last answer each got. */
-export async function fetchDeliveries(db: Db, limit: number): Promise<KeptDelivery[]> {
-  const rows = await db('deliveries')
+function selectDeliveries(db: Db) {
+  return db('deliveries')
     .join('messages', 'messages.id', 'deliveries.message_id')
     .join('channels', 'channels.id', 'deliveries.channel_id')
     .leftJoin(
@@ -160,10 +161,7 @@ export async function fetchDeliveries(db: Db, limit: number): Promise<KeptDelive
       'deliveries.id',
     )
     .leftJoin('attempts', 'attempts.id', 'last.id')
-    .orderBy('messages.created_at', 'desc')
-    .orderBy('deliveries.id', 'desc')
-    .limit(limit)
-    .select(
+    .select<DeliveryRow[]>(
       'deliveries.*',
       'channels.name as channel',
       'messages.text as text',
@@ -172,8 +170,26 @@ export async function fetchDeliveries(db: Db, limit: number): Promise<KeptDelive
       'attempts.said as said',
       'attempts.at as said_at',
     );
-  return rows.map((row) => ({
+}
+
+interface DeliveryRow {
+  id: number;
+  channel_id: number;
+  channel: string;
+  state: DeliveryState;
+  attempts: number;
+  next_at: number;
+  text: string;
+  watch_id: number | null;
+  created_at: number;
+  said: string | null;
+  said_at: number | null;
+}
+
+function deliveryOf(row: DeliveryRow): KeptDelivery {
+  return {
     id: row.id,
+    channelId: row.channel_id,
     channel: row.channel,
     state: row.state,
     attempts: row.attempts,
@@ -183,5 +199,16 @@ export async function fetchDeliveries(db: Db, limit: number): Promise<KeptDelive
     createdAt: row.created_at,
     lastSaid: row.said,
     lastAt: row.said_at,
-  }));
+  };
+}
+
+/** Deliveries with the last answer each got. */
+export async function fetchDeliveries(db: Db, page: ListPage): Promise<KeptDelivery[]> {
+  const columns = { at: 'messages.created_at', id: 'deliveries.id' };
+  return ((await turnTo(selectDeliveries(db), page, columns)) as DeliveryRow[]).map(deliveryOf);
+}
+
+export async function fetchDelivery(db: Db, id: number): Promise<KeptDelivery | null> {
+  const rows = (await selectDeliveries(db).where('deliveries.id', id)) as DeliveryRow[];
+  return rows[0] ? deliveryOf(rows[0]) : null;
 }

@@ -10,6 +10,7 @@ import * as jobs from './20261125-jobs';
 import * as access from './20261126-access';
 import * as days from './20261126-days';
 import * as ownTroubles from './20261126-own-troubles';
+import * as deeds from './20261127-deeds';
 
 interface Step {
   name: string;
@@ -30,6 +31,7 @@ const STEPS: Step[] = [
   { name: '20261126-access', ...access },
   { name: '20261126-own-troubles', ...ownTroubles },
   { name: '20261126-days', ...days },
+  { name: '20261127-deeds', ...deeds },
 ];
 
 /** The names of all steps this version knows. */

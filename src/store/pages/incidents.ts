@@ -1,6 +1,7 @@
 import type { Knex } from 'knex';
 import type { Stage } from '@/core/pages/incident';
 import { transaction, type Db } from '@/store/db/connection';
+import { turnTo, type ListPage } from '@/store/db/list-page';
 
 export interface IncidentUpdate {
   id: number;
@@ -20,14 +21,17 @@ export interface Incident {
   updates: IncidentUpdate[];
 }
 
-/** Incidents of a page that were open at or after `since`, the newest first, with their updates. */
-export async function fetchIncidents(db: Db, pageId: number, since = 0): Promise<Incident[]> {
-  const rows = await db('incidents')
-    .where({ page_id: pageId })
-    .andWhere((q) => q.whereNull('ended').orWhere('ended', '>=', since))
-    .orderBy('began', 'desc')
-    .orderBy('id', 'desc');
-  return withUpdates(db, rows);
+/** Incidents with their updates, of one page or of all. */
+export async function fetchIncidents(
+  db: Db,
+  filter: { pageId?: number; open?: boolean },
+  page: ListPage,
+): Promise<Incident[]> {
+  const query = db('incidents');
+  if (filter.pageId !== undefined) query.where({ page_id: filter.pageId });
+  if (filter.open === true) query.whereNull('ended');
+  if (filter.open === false) query.whereNotNull('ended');
+  return withUpdates(db, await turnTo(query, page, { at: 'began', id: 'id', end: 'ended' }));
 }
 
 export async function fetchIncident(db: Db, id: number): Promise<Incident | null> {
@@ -75,7 +79,7 @@ export async function saveNewIncident(
   });
 }
 
-/** Adds an update; "over" closes the incident, any other stage opens it again. */
+/** Adds an update; "over" closes the incident, and one that is over stays so from when it was. */
 export async function saveIncidentUpdate(
   db: Knex,
   incidentId: number,
@@ -85,7 +89,9 @@ export async function saveIncidentUpdate(
     await trx('incident_updates').insert({ incident_id: incidentId, ...update });
     await trx('incidents')
       .where({ id: incidentId })
-      .update({ ended: update.stage === 'over' ? update.at : null });
+      .update({
+        ended: update.stage === 'over' ? trx.raw('coalesce(ended, ?)', [update.at]) : null,
+      });
   });
 }
 

@@ -1,4 +1,5 @@
 import type { Db } from '@/store/db/connection';
+import { turnTo, type ListPage } from '@/store/db/list-page';
 
 /** A planned stretch of maintenance. */
 export interface MaintenanceWindow {
@@ -22,6 +23,26 @@ function windowOf(row: Record<string, never>): MaintenanceWindow {
 /** Windows that end after `since`, the earliest first. */
 export async function fetchWindows(db: Db, since: number): Promise<MaintenanceWindow[]> {
   return (await db('windows').where('ends', '>', since).orderBy('begins')).map(windowOf);
+}
+
+/** Windows of any time. */
+export async function fetchWindowList(db: Db, page: ListPage): Promise<MaintenanceWindow[]> {
+  return (await turnTo(db('windows'), page, { at: 'begins', id: 'id', end: 'ends' })).map(windowOf);
+}
+
+export async function fetchWindow(db: Db, id: number): Promise<MaintenanceWindow | null> {
+  const row = await db('windows').where({ id }).first();
+  return row ? windowOf(row) : null;
+}
+
+export async function saveWindowChange(
+  db: Db,
+  id: number,
+  { title, watchIds, begins, ends }: Omit<MaintenanceWindow, 'id'>,
+): Promise<void> {
+  await db('windows')
+    .where({ id })
+    .update({ title, watch_ids: JSON.stringify(watchIds), begins, ends });
 }
 
 export async function saveNewWindow(db: Db, window: Omit<MaintenanceWindow, 'id'>): Promise<number> {

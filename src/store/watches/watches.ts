@@ -128,6 +128,16 @@ export async function fetchNamedWatches(db: Db): Promise<NamedWatch[]> {
     .select('watches.id', 'watches.name', 'watch_status.state');
 }
 
+/** Which of these ids are watches. */
+export async function fetchKnownIds(db: Db, ids: readonly number[]): Promise<Set<number>> {
+  const known = new Set<number>();
+  for (const some of inChunks(ids)) {
+    const rows: number[] = await db('watches').whereIn('id', some).whereNull('deleted_at').pluck('id');
+    for (const id of rows) known.add(id);
+  }
+  return known;
+}
+
 export async function fetchWatch(db: Db, id: number): Promise<WatchWithStatus | null> {
   const rows = (await selectWatches(db).where('watches.id', id)) as Row[];
   return rows.length === 0 ? null : (await watchesOf(db, rows, id))[0]!;

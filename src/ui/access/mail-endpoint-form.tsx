@@ -9,13 +9,13 @@ import { callApi } from '@/ui/basic/call-api';
 import { FormMessage, SwitchField, TextField } from '@/ui/form/fields';
 
 /** Opens and shuts the door for mail; it listens by the time it is saved. */
-export function MailEndpointForm({ initial }: { initial: MailEndpointSettings }) {
+export function MailEndpointForm({ initial, version }: { initial: MailEndpointSettings; version: string }) {
   const router = useRouter();
   const [open, setOpen] = useState(initial.open);
   const [texts, setTexts] = useState({
     port: String(initial.port),
     domain: initial.domain,
-    largest: String(initial.largest),
+    largestKb: String(initial.largestKb),
   });
   const [errors, setErrors] = useState<Record<string, string>>({});
   const [said, setSaid] = useState<{ text: string; good: boolean } | null>(null);
@@ -23,8 +23,8 @@ export function MailEndpointForm({ initial }: { initial: MailEndpointSettings })
   const save = async (event: FormEvent) => {
     event.preventDefault();
     setBusy(true);
-    const body = { open, port: texts.port, domain: texts.domain, largest: texts.largest };
-    const result = await callApi<MailEndpointSettings>('PATCH', '/mail-door', body);
+    const body = { open, port: texts.port, domain: texts.domain, largestKb: texts.largestKb };
+    const result = await callApi<MailEndpointSettings>('PATCH', '/mail-reports', body, version);
     setBusy(false);
     setErrors(result.ok ? {} : result.fields);
     if (result.ok) {
@@ -61,7 +61,7 @@ export function MailEndpointForm({ initial }: { initial: MailEndpointSettings })
       />
       <div className="grid items-start gap-4 sm:grid-cols-2">
         <TextField label="Port" inputMode="numeric" {...field('port')} />
-        <TextField label="Largest mail, in kB" inputMode="numeric" {...field('largest')} />
+        <TextField label="Largest mail, in kB" inputMode="numeric" {...field('largestKb')} />
       </div>
       <p className="text-muted text-[0.8438rem]">
         Who may send, and which words count, is set for each check-in, or{' '}

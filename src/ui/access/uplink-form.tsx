@@ -7,7 +7,7 @@ import { callApi } from '@/ui/basic/call-api';
 import { AreaField, FormMessage } from '@/ui/form/fields';
 
 /** The addresses that tell whether this machine can reach out; they are asked when they are saved. */
-export function UplinkForm({ initial }: { initial: readonly string[] }) {
+export function UplinkForm({ initial, version }: { initial: readonly string[]; version: string }) {
   const router = useRouter();
   const [text, setText] = useState(initial.join('\n'));
   const [error, setError] = useState<string>();
@@ -20,7 +20,7 @@ export function UplinkForm({ initial }: { initial: readonly string[] }) {
       .split('\n')
       .map((line) => line.trim())
       .filter(Boolean);
-    const result = await callApi<{ out: boolean | null }>('PATCH', '/own-line', { addresses });
+    const result = await callApi<{ out: boolean | null }>('PATCH', '/own-line', { addresses }, version);
     setBusy(false);
     if (!result.ok) {
       setError(Object.values(result.fields)[0]);

@@ -1,24 +1,37 @@
 'use client';
 
+import { coreName } from '@/core/settings/wire-names';
+
 /** What an API call came to: a value, or what was refused, by field. */
 export type ApiResult<T> =
-  { ok: true; value: T } | { ok: false; detail: string; fields: Record<string, string> };
+  { ok: true; value: T } | { ok: false; detail: string; fields: Record<string, string>; code?: string };
 
 interface ProblemBody {
   detail?: string;
+  code?: string;
   errors?: { field: string; message: string }[];
 }
 
-/** Calls the HTTP API the way everyone else does, with the session as its key. */
-export async function callApi<T>(method: string, path: string, body?: unknown): Promise<ApiResult<T>> {
+/**
+ * Calls the HTTP API the way everyone else does, with the session as its key. `version` is what was read of something
+ * that is changed: where somebody else has changed it since, nothing is done. Fields come back under the names forms
+ * have for them.
+ */
+export async function callApi<T>(
+  method: string,
+  path: string,
+  body?: unknown,
+  version?: string,
+): Promise<ApiResult<T>> {
   let response: Response;
   try {
     response = await fetch(path.startsWith('/api/') ? path : `/api/v1${path}`, {
       method,
-      ...(body !== undefined && {
-        headers: { 'content-type': 'application/json' },
-        body: JSON.stringify(body),
-      }),
+      headers: {
+        ...(body !== undefined && { 'content-type': 'application/json' }),
+        ...(version !== undefined && { 'if-match': `"${version}"` }),
+      },
+      ...(body !== undefined && { body: JSON.stringify(body) }),
     });
   } catch {
     return { ok: false, detail: 'Calm Lantern did not answer. What you typed is still here.', fields: {} };
@@ -42,7 +55,8 @@ export async function callApi<T>(method: string, path: string, body?: unknown): 
   return {
     ok: false,
     detail: problem.detail ?? `Refused with status ${response.status}.`,
-    fields: Object.fromEntries((problem.errors ?? []).map((e) => [e.field, e.message])),
+    ...(problem.code !== undefined && { code: problem.code }),
+    fields: Object.fromEntries((problem.errors ?? []).map((e) => [coreName(e.field), e.message])),
   };
 }
 

@@ -1,5 +1,6 @@
 'use client';
 
+import { wireName } from '@/core/settings/wire-names';
 import { useRouter } from 'next/navigation';
 import { useState } from 'react';
 import { formatDuration } from '@/core/time/duration';
@@ -24,7 +25,7 @@ export function JobAdvice({ watchId, leeway, longestRun, suggested }: JobAdviceP
   ].filter(({ now, suggestion }) => suggestion && suggestion.value !== now);
   if (rows.length === 0) return null;
   const take = async (name: string, value: number) => {
-    setProblem(await problemOf('PATCH', `/watches/${watchId}`, { [name]: value }));
+    setProblem(await problemOf('PATCH', `/watches/${watchId}`, { [wireName(name)]: value }));
     router.refresh();
   };
   return (

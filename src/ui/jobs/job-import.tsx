@@ -12,7 +12,10 @@ import { FileButton } from '@/ui/form/file-button';
 import { countWatches } from '@/core/text/words';
 import { AreaField, Field, FormMessage, INPUT_CLASS, TextField } from '@/ui/form/fields';
 
-interface Ticked extends JobRow {
+type RowAnswer = Omit<JobRow, 'leeway'> & { leewaySeconds: number };
+type DraftAnswer = Omit<JobDraft, 'rows'> & { rows: RowAnswer[] };
+
+interface Ticked extends RowAnswer {
   ticked: boolean;
   minutes: string;
 }
@@ -46,7 +49,7 @@ export function JobImport({ zone: usualZone, sections }: { zone: string; section
   const [cron, setCron] = useState('auto');
   const [wrapper, setWrapper] = useState('/usr/local/bin/lantern-run');
   const [section, setSection] = useState('');
-  const [draft, setDraft] = useState<JobDraft | null>(null);
+  const [draft, setDraft] = useState<DraftAnswer | null>(null);
   const [rows, setRows] = useState<Ticked[]>([]);
   const [made, setMade] = useState<Made | null>(null);
   const [errors, setErrors] = useState<Record<string, string>>({});
@@ -60,7 +63,7 @@ export function JobImport({ zone: usualZone, sections }: { zone: string; section
   const read = async () => {
     setBusy(true);
     setMade(null);
-    const result = await callApi<JobDraft>('POST', '/job-drafts', wish);
+    const result = await callApi<DraftAnswer>('POST', '/job-drafts', wish);
     setBusy(false);
     setErrors(result.ok ? {} : result.fields);
     setProblem(result.ok || Object.keys(result.fields).length > 0 ? null : result.detail);
@@ -70,13 +73,17 @@ export function JobImport({ zone: usualZone, sections }: { zone: string; section
       result.value.rows.map((row) => ({
         ...row,
         ticked: row.stands === 'new' && row.problem === null,
-        minutes: String(Math.round(row.leeway / 60)),
+        minutes: String(Math.round(row.leewaySeconds / 60)),
       })),
     );
   };
   const make = async () => {
     setBusy(true);
-    const jobs = chosen.map(({ line, name, minutes }) => ({ line, name, leeway: Number(minutes) * 60 }));
+    const jobs = chosen.map(({ line, name, minutes }) => ({
+      line,
+      name,
+      leewaySeconds: Number(minutes) * 60,
+    }));
     const result = await callApi<Made>('POST', '/job-imports', { ...wish, jobs });
     setBusy(false);
     setProblem(result.ok ? null : problemText(result));

@@ -4,6 +4,7 @@ import { ArrowDown, ArrowUp, Trash2 } from 'lucide-react';
 import { useRouter } from 'next/navigation';
 import { useState, type FormEvent, type ReactNode } from 'react';
 import { Button, ButtonLink } from '@/ui/basic/button';
+import { ChangedMeanwhile } from '@/ui/form/changed-meanwhile';
 import { NameSuggestion } from '@/ui/form/name-suggestion';
 import { callApi } from '@/ui/basic/call-api';
 import { AreaField, FormMessage, INPUT_CLASS, TextField } from '@/ui/form/fields';
@@ -29,6 +30,8 @@ interface PageFormProps {
   initial: PageFormValues;
   watches: { id: number; name: string }[];
   pageId?: number;
+  /** What was read of it. */
+  version?: string;
   /** The address names of the other pages. */
   slugs: string[];
   base: string;
@@ -76,24 +79,26 @@ function slugOf(title: string): string {
 }
 
 /** Makes or changes a public page: title, address name, and chosen watches in sections with an order. */
-export function PageForm({ initial, watches, pageId, base, slugs }: PageFormProps) {
+export function PageForm({ initial, watches, pageId, version, base, slugs }: PageFormProps) {
   const router = useRouter();
   const [values, setValues] = useState(initial);
   const [slugTyped, setSlugTyped] = useState(initial.slug !== '');
   const [errors, setErrors] = useState<Record<string, string>>({});
   const [problem, setProblem] = useState<string | null>(null);
   const [busy, setBusy] = useState(false);
+  const [meanwhile, setMeanwhile] = useState<string | null>(null);
   const set = (change: Partial<PageFormValues>) => setValues((old) => ({ ...old, ...change }));
   const setSection = (i: number, change: Partial<Section>) =>
     set({ sections: values.sections.map((s, j) => (j === i ? { ...s, ...change } : s)) });
   const used = new Set(values.sections.flatMap((s) => s.items.map((item) => item.watchId)));
 
-  const submit = async (event: FormEvent) => {
-    event.preventDefault();
+  const save = async (read: string | undefined) => {
     setBusy(true);
     const [method, path] = pageId ? (['PATCH', `/pages/${pageId}`] as const) : (['POST', '/pages'] as const);
-    const result = await callApi<{ id: number }>(method, path, values);
+    const result = await callApi<{ id: number }>(method, path, values, read);
     setBusy(false);
+    setMeanwhile(!result.ok && result.code === 'state.changed' ? result.detail : null);
+    if (!result.ok && result.code === 'state.changed') return;
     if (result.ok) {
       router.push(`/pages/${result.value.id}`);
       router.refresh();
@@ -101,6 +106,10 @@ export function PageForm({ initial, watches, pageId, base, slugs }: PageFormProp
     }
     setErrors(result.fields);
     setProblem(result.detail);
+  };
+  const submit = (event: FormEvent) => {
+    event.preventDefault();
+    void save(version);
   };
 
   return (
@@ -251,6 +260,7 @@ export function PageForm({ initial, watches, pageId, base, slugs }: PageFormProp
         </Button>
         <ButtonLink href={pageId ? `/pages/${pageId}` : '/pages'}>Leave it</ButtonLink>
       </div>
+      {meanwhile && <ChangedMeanwhile detail={meanwhile} busy={busy} onOver={() => void save(undefined)} />}
       <FormMessage text={problem} />
     </form>
   );

@@ -29,7 +29,7 @@ export function WindowForm({ watches }: WindowFormProps) {
   const [problem, setProblem] = useState<string | null>(null);
   const submit = async (event: FormEvent) => {
     event.preventDefault();
-    const body = { title, watchIds: chosen, begins: isoOf(begins), ends: isoOf(ends) };
+    const body = { title, watchIds: chosen, from: isoOf(begins), until: isoOf(ends) };
     const result = await callApi('POST', '/windows', body);
     if (!result.ok) {
       setErrors(result.fields);
@@ -63,14 +63,14 @@ export function WindowForm({ watches }: WindowFormProps) {
         type="datetime-local"
         help={`In ${zone}.`}
         value={begins}
-        error={errors.begins}
+        error={errors.from}
         onChange={(event) => setBegins(event.target.value)}
       />
       <TextField
         label="Ends"
         type="datetime-local"
         value={ends}
-        error={errors.ends}
+        error={errors.until}
         onChange={(event) => setEnds(event.target.value)}
       />
       <fieldset>

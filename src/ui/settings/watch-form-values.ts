@@ -9,6 +9,7 @@ import {
   type Values,
 } from '@/core/settings/cascade';
 import { MAIL_NAMES, USUAL_MAIL_RULES } from '@/core/reports/mail-words';
+import { wireName, wireOf } from '@/core/settings/wire-names';
 import { TIMING_WORDS } from '@/core/settings/setting-words';
 import type { ScheduleConfig, WatchConfig } from '@/core/settings/watch-config';
 import { settingValues, type SettingValues } from './setting-value';
@@ -192,14 +193,16 @@ export function sharedBodyOf(values: WatchFormValues, names: readonly string[]):
   const inner = own.filter((name) => name.startsWith(SETTING));
   return {
     ...Object.fromEntries(
-      own.filter((name) => !name.startsWith(SETTING)).map((name) => [name, sharedValue(name, values)]),
+      own
+        .filter((name) => !name.startsWith(SETTING))
+        .map((name) => [wireName(name), sharedValue(name, values)]),
     ),
     ...(inner.length > 0 && {
       settings: Object.fromEntries(
         inner.map((name) => [name.slice(SETTING.length), sharedValue(name, values)]),
       ),
     }),
-    inherit: names.filter((name) => !own.includes(name)),
+    inherit: names.filter((name) => !own.includes(name)).map(wireName),
   };
 }
 
@@ -209,7 +212,7 @@ export function watchBodyOf(values: WatchFormValues, usual: Levels['usual']): Re
   const names = sharedNames(kind, usual);
   const { settings: sharedSettings, ...shared } = sharedBodyOf(values, names);
   const common = { kind, name, section: values.section || null, tags, ...shared };
-  if (kind === 'checkin') return { ...common, schedule: scheduleOf(values) };
+  if (kind === 'checkin') return { ...common, schedule: wireOf(scheduleOf(values)) };
   const own = Object.entries(values.settings).filter(([one]) => !names.includes(`${SETTING}${one}`));
   return { ...common, settings: { ...Object.fromEntries(own), ...(sharedSettings as object) } };
 }

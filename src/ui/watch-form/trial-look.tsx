@@ -2,19 +2,13 @@
 
 import { useState } from 'react';
 import { formatMs } from '@/core/time/duration';
-import type { Evidence } from '@/core/causes/finding';
 import { Button } from '@/ui/basic/button';
 import { callApi } from '@/ui/basic/call-api';
 import { Ladder } from '@/ui/watch/ladder';
+import { evidenceOf, type LookAnswer } from '@/ui/watch/look-answer';
 import { LookFacts, PhaseBars } from '@/ui/watch/look-result';
 
-interface Trial {
-  at: string;
-  verdict: 'fine' | 'slow' | 'failed';
-  ms: number;
-  sentence?: string;
-  advice?: string;
-  evidence?: Evidence;
+interface Trial extends LookAnswer {
   failsWhen: string;
   settings: { address?: string };
 }
@@ -46,6 +40,7 @@ export function TrialLook({ body, watchId, onRefused, onLooked }: TrialLookProps
       onRefused(result.detail, result.fields);
     }
   };
+  const evidence = trial?.evidence && evidenceOf(trial.evidence);
   return (
     <section className="sheet flex flex-col gap-3 p-5" aria-label="Try it now" aria-live="polite">
       <div className="flex items-center justify-between gap-3">
@@ -63,12 +58,12 @@ export function TrialLook({ body, watchId, onRefused, onLooked }: TrialLookProps
       {trial && (
         <div>
           <p className={`mb-1.5 text-[1rem] font-semibold ${TONES[trial.verdict]}`}>
-            {trial.verdict === 'fine' ? `Fine in ${formatMs(trial.ms)}.` : trial.sentence}
+            {trial.verdict === 'fine' ? `Fine in ${formatMs(trial.tookMs)}.` : trial.sentence}
           </p>
           {trial.advice && <p className="text-muted mb-2 text-[0.875rem]">{trial.advice}</p>}
-          {trial.verdict === 'failed' && <Ladder rungs={trial.evidence?.ladder ?? []} />}
-          {trial.evidence?.phases && <PhaseBars phases={trial.evidence.phases} />}
-          {trial.evidence && <LookFacts evidence={trial.evidence} now={Date.parse(trial.at)} />}
+          {trial.verdict === 'failed' && <Ladder rungs={evidence?.ladder ?? []} />}
+          {evidence?.phases && <PhaseBars phases={evidence.phases} />}
+          {evidence && <LookFacts evidence={evidence} now={Date.parse(trial.at)} />}
           <p className="border-rule mt-3 border-t pt-3 text-[0.875rem]">{trial.failsWhen}</p>
         </div>
       )}

@@ -23,6 +23,7 @@ import { TrialLook } from './trial-look';
 import { SharedField } from '@/ui/settings/shared-field';
 import { sharedForm } from '@/ui/settings/shared-form';
 import { TagField } from '@/ui/settings/tag-field';
+import { ChangedMeanwhile } from '@/ui/form/changed-meanwhile';
 import { useDraft } from '@/ui/form/use-draft';
 import {
   configOf,
@@ -44,6 +45,8 @@ interface WatchFormProps {
   initial: WatchFormValues;
   /** The watch that is changed; a new one is made without. */
   watchId?: number;
+  /** What was read of it. */
+  version?: string;
   /** The watch this one is made like; its secrets go along. */
   likeId?: number;
   now: number;
@@ -60,7 +63,7 @@ function withoutSecretSettings(values: WatchFormValues, kinds: readonly KindChoi
 
 /** Makes or changes a watch: what to watch, how, and what can be tried before it is saved. */
 export function WatchForm(props: WatchFormProps) {
-  const { kinds, sections, tags, levels, watches, initial, watchId, likeId, now } = props;
+  const { kinds, sections, tags, levels, watches, initial, watchId, version, likeId, now } = props;
   const router = useRouter();
   const [values, setValues] = useState(initial);
   const [errors, setErrors] = useState<Record<string, string>>({});
@@ -68,6 +71,7 @@ export function WatchForm(props: WatchFormProps) {
   const [busy, setBusy] = useState(false);
   const [doubted, setDoubted] = useState('');
   const [advice, setAdvice] = useState<WordsAdvice[]>([]);
+  const [meanwhile, setMeanwhile] = useState<string | null>(null);
   const keepOpenOnly = useCallback((all: WatchFormValues) => withoutSecretSettings(all, kinds), [kinds]);
   const draft = useDraft(`watch ${watchId ?? (likeId ? `like ${likeId}` : 'new')}`, values, initial, {
     keep: keepOpenOnly,
@@ -103,20 +107,26 @@ export function WatchForm(props: WatchFormProps) {
     setAdvice(result.ok ? result.value.advice : []);
     return result.ok && result.value.advice.length > 0;
   };
-  const submit = async (event: FormEvent) => {
-    event.preventDefault();
+  const save = async (read: string | undefined) => {
     setBusy(true);
     if (await doubtWords()) return setBusy(false);
     const [method, path] = watchId
       ? (['PATCH', `/watches/${watchId}`] as const)
       : (['POST', likeId ? `/watches?watch=${likeId}` : '/watches'] as const);
-    const result = await callApi<{ id: number }>(method, path, body());
+    const result = await callApi<{ id: number }>(method, path, body(), read);
     setBusy(false);
+    setMeanwhile(!result.ok && result.code === 'state.changed' ? result.detail : null);
+    if (!result.ok && result.code === 'state.changed') return;
     if (result.ok) {
       draft.forget();
       router.push(`/watches/${result.value.id}`);
       router.refresh();
     } else refuse(result.detail, result.fields);
+  };
+
+  const submit = (event: FormEvent) => {
+    event.preventDefault();
+    void save(version);
   };
 
   const restsOnPicker = (
@@ -252,6 +262,7 @@ export function WatchForm(props: WatchFormProps) {
           </Button>
           <ButtonLink href={watchId ? `/watches/${watchId}` : '/'}>Leave it</ButtonLink>
         </div>
+        {meanwhile && <ChangedMeanwhile detail={meanwhile} busy={busy} onOver={() => void save(undefined)} />}
         <WordsWarning advice={advice} />
         <FormMessage text={problem} />
       </div>

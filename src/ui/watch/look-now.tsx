@@ -5,13 +5,8 @@ import { useCallback, useEffect, useState } from 'react';
 import { formatMs } from '@/core/time/duration';
 import { Button } from '@/ui/basic/button';
 import { callApi } from '@/ui/basic/call-api';
+import type { LookAnswer } from './look-answer';
 import { LOOK_NOW_EVENT } from '@/ui/shell/keys';
-
-interface LookAnswer {
-  verdict: 'fine' | 'slow' | 'failed';
-  ms: number;
-  sentence?: string;
-}
 
 /** Looks at a watch now and says in a few words what it came to. */
 export function LookNow({
@@ -35,7 +30,7 @@ export function LookNow({
     else
       setSaid(
         result.value.verdict === 'fine'
-          ? `Fine in ${formatMs(result.value.ms)}.`
+          ? `Fine in ${formatMs(result.value.tookMs)}.`
           : (result.value.sentence ?? 'Failed.'),
       );
     router.refresh();

@@ -1,5 +1,6 @@
 'use client';
 
+import { wireName } from '@/core/settings/wire-names';
 import { useRouter } from 'next/navigation';
 import { useState } from 'react';
 import { countWatches } from '@/core/text/words';
@@ -65,7 +66,10 @@ export function ChangeMany(props: ChangeManyProps) {
         return { addTags, removeTags };
       case 'settings': {
         const own = ownNames(values);
-        return { ...sharedBodyOf(values, names), inherit: back.filter((name) => !own.includes(name)) };
+        return {
+          ...sharedBodyOf(values, names),
+          inherit: back.filter((name) => !own.includes(name)).map(wireName),
+        };
       }
       default:
         return { action: which };

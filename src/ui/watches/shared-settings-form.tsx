@@ -15,12 +15,14 @@ import { sharedBodyOf, sharedFormOf } from '@/ui/settings/watch-form-values';
 
 interface SharedSettingsFormProps {
   view: SharedView;
+  /** What was read of all that is shared. */
+  version: string;
   zone: string;
   now: number;
 }
 
 /** Settings for everything, a kind or a section; what they change is shown before they are saved. */
-export function SharedSettingsForm({ view, zone, now }: SharedSettingsFormProps) {
+export function SharedSettingsForm({ view, version, zone, now }: SharedSettingsFormProps) {
   const router = useRouter();
   const { place, kinds, watches, fields, held } = view;
   const [values, setAll] = useState(() => sharedFormOf(place, view.values, zone));
@@ -46,7 +48,7 @@ export function SharedSettingsForm({ view, zone, now }: SharedSettingsFormProps)
   const send = async (preview: boolean) => {
     setBusy(true);
     const body = { ...place, ...sharedBodyOf(values, names), preview };
-    const result = await callApi<{ watches: Effect[] }>('PATCH', '/shared-settings', body);
+    const result = await callApi<{ watches: Effect[] }>('PATCH', '/shared-settings', body, version);
     setBusy(false);
     setErrors(result.ok ? {} : result.fields);
     if (!result.ok) {

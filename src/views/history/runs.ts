@@ -89,7 +89,7 @@ export async function fetchRunsView(db: Db, watch: WatchWithStatus, now: number)
   const from = reports.length === 0 ? now : reports[0]!.at - EARLY_MS;
   const dues = await duesBetween(watch, Math.max(since, from), now);
   const history = withDues(runsOf(reports), dues, EARLY_MS);
-  const shown = runsOf((await fetchReports(db, watch.id, SHOWN_REPORTS)).reverse());
+  const shown = runsOf((await fetchReports(db, watch.id, { limit: SHOWN_REPORTS })).reverse());
   return {
     runs: withDues(shown, dues, EARLY_MS).slice(0, SHOWN_RUNS),
     points: pointsOf(history),

@@ -20,6 +20,7 @@ import {
 } from '@/views/history/history';
 
 const DAYS = 90;
+const MOST_INCIDENTS = 10_000;
 
 /** What the public may see of a watch: no address, no kind, no cause. */
 export interface PublicRow extends DrawnLine {
@@ -86,7 +87,11 @@ export async function fetchPublicPage(db: Db, page: Page, now: number, zone = 'U
   }));
   const rows = sections.flatMap((section) => section.rows);
   const labelsIn = (state: State) => rows.filter((row) => row.state === state).map((row) => row.label);
-  const incidents = await fetchIncidents(db, page.id, now - DAYS * 86_400_000);
+  const incidents = await fetchIncidents(
+    db,
+    { pageId: page.id },
+    { since: now - DAYS * 86_400_000, limit: MOST_INCIDENTS },
+  );
   const labels = new Map(page.sections.flatMap((s) => s.items.map((item) => [item.watchId, item.label])));
   const windows = (await fetchWindows(db, now)).filter((window) => window.watchIds.some((id) => ids.has(id)));
   const looked = watches.flatMap((watch) => (watch.status.lastAt === null ? [] : [watch.status.lastAt]));

@@ -108,7 +108,7 @@ export async function fetchWatchView(
   const history = await fetchHistory(db, [watch], 90, now);
   const { outages } = history;
   const since = now - 90 * DAY_MS;
-  const listed = await fetchOutages(db, { watchId: watch.id, since, limit: MOST_OUTAGES });
+  const listed = await fetchOutages(db, { watchId: watch.id }, { since, limit: MOST_OUTAGES });
   const told = await fetchTold(
     db,
     listed.map((outage) => outage.id),

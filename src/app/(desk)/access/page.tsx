@@ -3,12 +3,12 @@ import { fetchTokens } from '@/store/access/tokens';
 import { DeleteThroughApi } from '@/ui/basic/delete-through-api';
 import { TokenForm } from '@/ui/access/token-form';
 import { Time } from '@/ui/form/zone';
-import { requireSession } from '@/app/session';
+import { requireRight } from '@/app/session';
 
 export const metadata = { title: 'API tokens' };
 
 export default async function Access() {
-  await requireSession();
+  await requireRight('keep');
   const tokens = await fetchTokens(serverContext().db);
   return (
     <div className="flex flex-col gap-5">

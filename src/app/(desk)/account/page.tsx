@@ -3,12 +3,12 @@ import { serverContext } from '@/server/context';
 import { fetchSessions } from '@/store/access/accounts';
 import { AccountForm } from '@/ui/access/account-form';
 import { SessionList } from '@/ui/access/session-list';
-import { requireSession } from '@/app/session';
+import { requireRight } from '@/app/session';
 
 export const metadata = { title: 'Your account' };
 
 export default async function AccountPage() {
-  const { account, id } = await requireSession();
+  const { account, sessionId } = await requireRight('look');
   const sessions = await fetchSessions(serverContext().db, account.id, requestTime());
   return (
     <div className="flex flex-col gap-5">
@@ -19,7 +19,7 @@ export default async function AccountPage() {
         </p>
       </div>
       <div className="grid grid-cols-[minmax(0,1fr)] items-start gap-5 lg:grid-cols-[minmax(0,1fr)_24rem]">
-        <SessionList sessions={sessions} here={id} />
+        <SessionList sessions={sessions} here={sessionId} />
         <AccountForm email={account.email} />
       </div>
     </div>

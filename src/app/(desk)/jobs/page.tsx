@@ -17,7 +17,7 @@ import { Tag } from '@/ui/basic/tag';
 import { Time } from '@/ui/form/zone';
 import { fetchJobsView, type JobsView } from '@/views/jobs/jobs';
 import { queryOf, type AskedQuery } from '@/app/query-of';
-import { requireSession } from '@/app/session';
+import { requireRight } from '@/app/session';
 
 export const metadata = { title: 'Jobs' };
 
@@ -33,7 +33,7 @@ function sentenceOf({ jobs, all }: JobsView): string {
 }
 
 export default async function Jobs({ searchParams }: { searchParams: Promise<AskedQuery> }) {
-  await requireSession();
+  await requireRight('look');
   const filter = filterFromQuery(queryOf(await searchParams));
   const { db, environment } = serverContext();
   const now = requestTime();

@@ -4,14 +4,15 @@ import { serverContext } from '@/server/context';
 import { fetchMailEndpoint } from '@/store/messages/mail-endpoint';
 import { fetchNamedWatches } from '@/store/watches/watches';
 import { Live } from '@/ui/basic/live';
+import { mailEndpointVersion } from '@/cases/machine/mail-endpoint';
 import { MailEndpointForm } from '@/ui/access/mail-endpoint-form';
 import { Time } from '@/ui/form/zone';
-import { requireSession } from '@/app/session';
+import { requireRight } from '@/app/session';
 
 export const metadata = { title: 'Reports by mail' };
 
 export default async function MailDoorPage() {
-  await requireSession();
+  await requireRight('operate');
   const { db, environment, mailEndpoint } = serverContext();
   const here = environment.host === '127.0.0.1' || environment.host === '::1';
   const settings = await fetchMailEndpoint(db);
@@ -80,7 +81,7 @@ export default async function MailDoorPage() {
           </ol>
         </section>
       </div>
-      <MailEndpointForm initial={settings} />
+      <MailEndpointForm initial={settings} version={mailEndpointVersion(settings)} />
     </div>
   );
 }

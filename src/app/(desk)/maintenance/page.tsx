@@ -6,12 +6,12 @@ import { fetchWindows } from '@/store/pages/windows';
 import { DeleteThroughApi } from '@/ui/basic/delete-through-api';
 import { Time } from '@/ui/form/zone';
 import { WindowForm } from '@/ui/pages/window-form';
-import { requireSession } from '@/app/session';
+import { requireRight } from '@/app/session';
 
 export const metadata = { title: 'Maintenance' };
 
 export default async function Maintenance() {
-  await requireSession();
+  await requireRight('operate');
   const { db } = serverContext();
   const now = requestTime();
   const windows = await fetchWindows(db, now);

@@ -10,7 +10,7 @@ import { ChannelRow } from '@/ui/messages/channel-row';
 import { Live } from '@/ui/basic/live';
 import { Time } from '@/ui/form/zone';
 import { capitalise, numberWord } from '@/core/text/words';
-import { requireSession } from '@/app/session';
+import { requireRight } from '@/app/session';
 
 export const metadata = { title: 'Messages' };
 
@@ -26,11 +26,11 @@ function leadingSentence(connected: number): string {
 }
 
 export default async function Messages() {
-  await requireSession();
+  await requireRight('look');
   const { db, vault } = serverContext();
   const now = requestTime();
   const channels = await fetchChannels(db);
-  const deliveries = await fetchDeliveries(db, 50);
+  const deliveries = await fetchDeliveries(db, { limit: 50 });
   return (
     <div className="flex flex-col gap-5">
       <Live source="/live" readAt={now} />

@@ -10,17 +10,17 @@ import { Ago } from '@/ui/basic/ago';
 import { Live } from '@/ui/basic/live';
 import { Time } from '@/ui/form/zone';
 import { needsSeconds } from '@/core/time/clock-text';
-import { requireSession } from '@/app/session';
+import { requireRight } from '@/app/session';
 
 export const metadata = { title: 'Outages' };
 
 const MOST_SHOWN = 100;
 
 export default async function Outages() {
-  await requireSession();
+  await requireRight('look');
   const { db } = serverContext();
   const now = requestTime();
-  const outages = await fetchOutages(db, { limit: MOST_SHOWN });
+  const outages = await fetchOutages(db, {}, { limit: MOST_SHOWN });
   const told = await fetchTold(
     db,
     outages.map((outage) => outage.id),

@@ -4,20 +4,21 @@ import { fetchUplinkAddresses, fetchUplinkLosses } from '@/store/history/uplink'
 import { ownTroubleText } from '@/core/causes/own-trouble';
 import { fetchOwnTroubles } from '@/store/history/own-troubles';
 import { Ago } from '@/ui/basic/ago';
+import { uplinkVersion } from '@/cases/machine/uplink';
 import { UplinkForm } from '@/ui/access/uplink-form';
 import { Live } from '@/ui/basic/live';
 import { Time } from '@/ui/form/zone';
 import { formatExactDuration } from '@/core/time/duration';
-import { requireSession } from '@/app/session';
+import { requireRight } from '@/app/session';
 
 export const metadata = { title: 'This machine' };
 
 export default async function OwnLinePage() {
-  await requireSession();
+  await requireRight('operate');
   const { db } = serverContext();
   const now = requestTime();
   const addresses = await fetchUplinkAddresses(db);
-  const losses = await fetchUplinkLosses(db, 20);
+  const losses = await fetchUplinkLosses(db, { limit: 20 });
   const own = await fetchOwnTroubles(db, 20);
   const lost = losses.find((loss) => loss.ended === null);
   return (
@@ -85,7 +86,7 @@ export default async function OwnLinePage() {
           )}
         </section>
       </div>
-      <UplinkForm initial={addresses} />
+      <UplinkForm initial={addresses} version={uplinkVersion(addresses)} />
     </div>
   );
 }

@@ -3,12 +3,12 @@ import { capitalise, numberWord } from '@/core/text/words';
 import { serverContext } from '@/server/context';
 import { fetchPages } from '@/store/pages/pages';
 import { ButtonLink } from '@/ui/basic/button';
-import { requestBase, requireSession } from '@/app/session';
+import { requestBase, requireRight } from '@/app/session';
 
 export const metadata = { title: 'Public pages' };
 
 export default async function Pages() {
-  await requireSession();
+  await requireRight('write');
   const pages = await fetchPages(serverContext().db);
   const base = await requestBase();
   return (

@@ -2,13 +2,13 @@ import { capitalise, countWatches } from '@/core/text/words';
 import { serverContext } from '@/server/context';
 import { SectionList } from '@/ui/watches/section-list';
 import { TagList } from '@/ui/watches/tag-list';
-import { requestBase, requireSession } from '@/app/session';
+import { requestBase, requireRight } from '@/app/session';
 import { fetchSectionsView } from '@/views/settings/sections';
 
 export const metadata = { title: 'Sections and tags' };
 
 export default async function SectionsPage() {
-  await requireSession();
+  await requireRight('operate');
   const { sections, tags, loose } = await fetchSectionsView(serverContext().db, await requestBase());
   return (
     <div className="flex max-w-4xl flex-col gap-8">

@@ -4,9 +4,10 @@ import { requestTime } from '@/server/base/clock';
 import { capitalise, countWatches } from '@/core/text/words';
 import { serverContext } from '@/server/context';
 import { PlaceList } from '@/ui/overview/place-list';
+import { sharedSettingsVersion } from '@/cases/watches/shared-settings';
 import { SharedSettingsForm } from '@/ui/watches/shared-settings-form';
 import { fetchSharedView } from '@/views/settings/shared-settings';
-import { requireSession } from '@/app/session';
+import { requireRight } from '@/app/session';
 
 export const metadata = { title: 'Set once' };
 
@@ -20,7 +21,7 @@ function placeOf({ kind, section }: { kind?: string; section?: string }): Shared
 }
 
 export default async function SharedPage({ searchParams }: SharedPageProps) {
-  await requireSession();
+  await requireRight('operate');
   const place = placeOf(await searchParams);
   const { db, environment } = serverContext();
   const view = await fetchSharedView(db, place);
@@ -48,6 +49,7 @@ export default async function SharedPage({ searchParams }: SharedPageProps) {
         <SharedSettingsForm
           key={JSON.stringify(place)}
           view={view}
+          version={await sharedSettingsVersion(db)}
           zone={environment.zone}
           now={requestTime()}
         />

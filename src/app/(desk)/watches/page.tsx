@@ -11,12 +11,12 @@ import { fetchFormChoices } from '@/views/settings/form-choices';
 import { fetchSharedView } from '@/views/settings/shared-settings';
 import { fetchWatchList } from '@/views/settings/watch-list';
 import { queryOf, type AskedQuery } from '@/app/query-of';
-import { requireSession } from '@/app/session';
+import { requireRight } from '@/app/session';
 
 export const metadata = { title: 'All watches' };
 
 export default async function AllWatches({ searchParams }: { searchParams: Promise<AskedQuery> }) {
-  await requireSession();
+  await requireRight('look');
   const asked = queryOf(await searchParams);
   const filter = filterFromQuery(asked);
   const { db, environment } = serverContext();

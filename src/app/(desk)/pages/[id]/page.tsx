@@ -5,14 +5,16 @@ import { DeleteThroughApi } from '@/ui/basic/delete-through-api';
 import { IncidentUpdates } from '@/ui/pages/incident-updates';
 import { IncidentForm } from '@/ui/pages/incident-form';
 import { pageOfPath } from '@/app/page-of';
-import { requireSession } from '@/app/session';
+import { requireRight } from '@/app/session';
+
+const MOST_INCIDENTS = 10_000;
 
 export const metadata = { title: 'Incidents' };
 
 export default async function ManagePage({ params }: { params: Promise<{ id: string }> }) {
-  await requireSession();
+  await requireRight('write');
   const page = await pageOfPath((await params).id);
-  const incidents = await fetchIncidents(serverContext().db, page.id);
+  const incidents = await fetchIncidents(serverContext().db, { pageId: page.id }, { limit: MOST_INCIDENTS });
   const open = incidents.filter((incident) => incident.ended === null);
   return (
     <div className="flex flex-col gap-5">

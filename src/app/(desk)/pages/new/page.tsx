@@ -2,12 +2,12 @@ import { serverContext } from '@/server/context';
 import { fetchPages } from '@/store/pages/pages';
 import { fetchNamedWatches } from '@/store/watches/watches';
 import { PageForm } from '@/ui/pages/page-form';
-import { requestBase, requireSession } from '@/app/session';
+import { requestBase, requireRight } from '@/app/session';
 
 export const metadata = { title: 'Make a public page' };
 
 export default async function NewPage() {
-  await requireSession();
+  await requireRight('write');
   const watches = await fetchNamedWatches(serverContext().db);
   const pages = await fetchPages(serverContext().db);
   return (

@@ -28,7 +28,7 @@ import { CheckinAddress, DueTimes, HowItDecides, IfItGoesDown, LastLook } from '
 import { kindText } from '@/views/troubles/latest';
 import { CHART_RANGES, fetchWatchView, type ChartRange } from '@/views/watch/watch';
 import { Time } from '@/ui/form/zone';
-import { requestBase, requireSession } from '@/app/session';
+import { requestBase, requireRight } from '@/app/session';
 import { watchOfPath } from '@/app/watch-of';
 
 const RANGE_TEXTS: Record<ChartRange, string> = {
@@ -50,7 +50,7 @@ function limitsOf(config: WatchConfig): Limits {
 }
 
 export default async function WatchPage({ params, searchParams }: WatchPageProps) {
-  await requireSession();
+  await requireRight('look');
   const watch = await watchOfPath((await params).id);
   const asked = (await searchParams).range;
   const range: ChartRange = asked && asked in CHART_RANGES ? (asked as ChartRange) : '7d';

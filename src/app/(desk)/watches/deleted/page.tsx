@@ -3,12 +3,12 @@ import { serverContext } from '@/server/context';
 import { fetchDeletedWatches, KEEP_DELETED_MS } from '@/store/watches/deleted-watches';
 import { RestoreWatch } from '@/ui/watch/restore-watch';
 import { Time } from '@/ui/form/zone';
-import { requireSession } from '@/app/session';
+import { requireRight } from '@/app/session';
 
 export const metadata = { title: 'Deleted watches' };
 
 export default async function DeletedWatches() {
-  await requireSession();
+  await requireRight('operate');
   const deleted = await fetchDeletedWatches(serverContext().db, requestTime());
   return (
     <div className="flex max-w-3xl flex-col gap-5">

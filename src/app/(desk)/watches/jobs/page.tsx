@@ -1,12 +1,12 @@
 import { serverContext } from '@/server/context';
 import { fetchSectionNames } from '@/store/watches/sections';
 import { JobImport } from '@/ui/jobs/job-import';
-import { requireSession } from '@/app/session';
+import { requireRight } from '@/app/session';
 
 export const metadata = { title: 'Bring your crontab' };
 
 export default async function ImportJobs() {
-  await requireSession();
+  await requireRight('operate');
   const { db, environment } = serverContext();
   return (
     <div className="flex flex-col gap-5">

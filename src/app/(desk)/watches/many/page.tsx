@@ -1,10 +1,10 @@
 import { BulkAdd } from '@/ui/watches/bulk-add';
-import { requireSession } from '@/app/session';
+import { requireRight } from '@/app/session';
 
 export const metadata = { title: 'Add many watches' };
 
 export default async function ManyWatches() {
-  await requireSession();
+  await requireRight('operate');
   return (
     <div className="flex flex-col gap-5">
       <div>

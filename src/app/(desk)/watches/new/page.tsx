@@ -1,5 +1,5 @@
 import Link from 'next/link';
-import { shownConfig } from '@/api/shapes';
+import { shownConfig } from '@/cases/watches/secret-settings';
 import { uniqueName } from '@/core/settings/unique-name';
 import { requestTime } from '@/server/base/clock';
 import { serverContext } from '@/server/context';
@@ -8,12 +8,12 @@ import { WatchForm } from '@/ui/watch-form/watch-form';
 import { emptyWatchForm, watchFormOf } from '@/ui/settings/watch-form-values';
 import { fetchFormChoices } from '@/views/settings/form-choices';
 import { watchOfPath } from '@/app/watch-of';
-import { requireSession } from '@/app/session';
+import { requireRight } from '@/app/session';
 
 export const metadata = { title: 'Add a watch' };
 
 export default async function NewWatch({ searchParams }: { searchParams: Promise<{ like?: string }> }) {
-  await requireSession();
+  await requireRight('operate');
   const { db, environment } = serverContext();
   const { like: likeId } = await searchParams;
   const like = likeId === undefined ? null : await watchOfPath(likeId);

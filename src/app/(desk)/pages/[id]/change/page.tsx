@@ -1,15 +1,17 @@
 import { serverContext } from '@/server/context';
 import { fetchPages } from '@/store/pages/pages';
 import { fetchNamedWatches } from '@/store/watches/watches';
+import { pageVersion } from '@/cases/pages/pages';
 import { PageForm } from '@/ui/pages/page-form';
 import { pageOfPath } from '@/app/page-of';
-import { requestBase, requireSession } from '@/app/session';
+import { requestBase, requireRight } from '@/app/session';
 
 export const metadata = { title: 'Change a public page' };
 
 export default async function ChangePage({ params }: { params: Promise<{ id: string }> }) {
-  await requireSession();
-  const { id, title, slug, intro, sections } = await pageOfPath((await params).id);
+  await requireRight('write');
+  const page = await pageOfPath((await params).id);
+  const { id, title, slug, intro, sections } = page;
   const watches = await fetchNamedWatches(serverContext().db);
   const pages = await fetchPages(serverContext().db);
   const known = new Set(watches.map((watch) => watch.id));
@@ -26,7 +28,8 @@ export default async function ChangePage({ params }: { params: Promise<{ id: str
         }}
         watches={watches.map((watch) => ({ id: watch.id, name: watch.name }))}
         pageId={id}
-        slugs={pages.filter((page) => page.id !== id).map((page) => page.slug)}
+        version={pageVersion(page)}
+        slugs={pages.filter((other) => other.id !== id).map((other) => other.slug)}
         base={await requestBase()}
       />
     </div>

@@ -1,0 +1,190 @@
+import { STAGES } from '@/core/pages/incident';
+import { amount, asSchema, choice, flag, identity, inner, list, named, text, time, whole } from './build';
+
+export const daysOff = named('DaysOff', { days: list(text('A day such as 2026-12-25.')) });
+
+export const jobDraft = named('JobDraft', {
+  form: choice(['user', 'system', 'timers'], 'What the text was read as.'),
+  asks: list(choice(['form', 'cron']), 'What has to be said before it can be read for certain.'),
+  rows: list(
+    named('JobRow', {
+      line: whole('Counted from 1; for timers their place in the list.'),
+      text: text(),
+      words: text('When it runs, in words.'),
+      name: text(),
+      schedule: asSchema({ oneOf: [{ $ref: '#/components/schemas/Schedule' }, { type: 'null' }] }),
+      leewaySeconds: amount(),
+      problem: text('Why it cannot be watched.').nullable(),
+      stands: choice(['new', 'watched', 'differs', 'unknown address'], 'How it stands to what is watched.'),
+      watchId: whole().nullable(),
+      note: text('What differs, in words.').nullable(),
+    }),
+  ),
+  without: list(inner({ id: whole(), name: text() }), 'Check-ins of the section that no line reports to.'),
+});
+
+export const jobImport = named('JobImport', {
+  made: list(inner({ id: whole(), line: whole(), name: text() })),
+  text: text('The crontab with the chosen lines wrapped, or the drop-ins of the timers.'),
+  fetch: text('How the wrapper gets to that machine.'),
+  trial: text('A line that tries one as cron would.').nullable(),
+});
+
+export const pageWords = named('PageWords', {
+  problem: text('Why the page could not be fetched.').nullable(),
+  source: text(),
+  visible: text(),
+  advice: list(
+    inner({
+      reason: choice(['absent', 'not-found-page', 'address', 'changing', 'hidden']),
+      sentence: text(),
+      proof: text(),
+    }),
+    'Why the words would be a weak test.',
+  ),
+});
+
+export const channel = named('Channel', {
+  id: whole(),
+  version: text(),
+  kind: text(),
+  name: text(),
+  enabled: flag('Whether messages go to it.'),
+  shown: text('Where it leads, its secrets cut short.'),
+  createdAt: time(),
+});
+
+export const channelAnswer = named('ChannelAnswer', {
+  ok: flag(),
+  retry: flag('Worth another try: the other side was away or busy.'),
+  said: text('What the other side answered, in one line.'),
+});
+
+export const delivery = named('Delivery', {
+  id: whole(),
+  channelId: whole(),
+  channel: text('The name of the channel.'),
+  watchId: whole().nullable(),
+  title: text(),
+  state: choice(['waiting', 'delivered', 'given-up']),
+  attempts: whole(),
+  createdAt: time(),
+  nextAt: time('When it is tried next, while it waits.').nullable(),
+  lastAt: time('When it was tried last.').nullable(),
+  lastSaid: text('What was answered then.').nullable(),
+});
+
+export const token = named('Token', {
+  id: whole(),
+  name: text(),
+  createdAt: time(),
+  lastUsedAt: time().nullable(),
+});
+
+export const newToken = named('NewToken', {
+  id: whole(),
+  name: text(),
+  secret: text('It is shown this once.'),
+  createdAt: time(),
+  lastUsedAt: time().nullable(),
+});
+
+export const deed = named('Deed', {
+  id: whole(),
+  at: time(),
+  deed: text('The operation, as it is called here.'),
+  by: inner({ kind: choice(['account', 'token', 'job']), id: whole().nullable(), name: text() }),
+  subject: inner({ kind: text(), id: whole().nullable(), name: text() }),
+});
+
+export const page = named('Page', {
+  id: whole(),
+  version: text(),
+  slug: text(),
+  title: text(),
+  intro: text(),
+  sections: list(
+    inner({
+      title: text(),
+      items: list(inner({ watchId: whole(), label: text('What the public reads.') })),
+    }),
+  ),
+  createdAt: time(),
+  address: text('Where the public finds it.'),
+});
+
+export const incident = named('Incident', {
+  id: whole(),
+  version: text(),
+  pageId: identity('the page it stands on'),
+  title: text(),
+  beganAt: time(),
+  endedAt: time().nullable(),
+  updates: list(
+    inner({ id: whole(), at: time(), stage: choice(STAGES), body: text('Markdown (CommonMark).') }),
+    'The newest first.',
+  ),
+});
+
+export const window = named('Window', {
+  id: whole(),
+  version: text(),
+  title: text(),
+  watchIds: list(whole()),
+  from: time(),
+  until: time(),
+});
+
+export const ownLine = named('OwnLine', { version: text(), addresses: list(text()) });
+
+export const ownLineChanged = named('OwnLineChanged', {
+  version: text(),
+  addresses: list(text()),
+  out: flag('Whether the line is lost at this moment; null while the engine is away.').nullable(),
+});
+
+export const ownLineLoss = named('OwnLineLoss', {
+  id: whole(),
+  beganAt: time(),
+  endedAt: time().nullable(),
+});
+
+const mailSettings = {
+  version: text(),
+  open: flag(),
+  port: whole(),
+  domain: text('What the addresses of check-ins end in.'),
+  largestKb: whole('The largest mail that is taken, in kB of 1000 bytes.'),
+};
+
+export const mailReports = named('MailReports', {
+  ...mailSettings,
+  problem: text('Why no mail is taken in though it should be.').nullable(),
+  mails: list(
+    named('SeenMail', {
+      at: time(),
+      from: text(),
+      client: text(),
+      subject: text().nullable(),
+      taken: list(
+        inner({
+          watchId: whole(),
+          kind: choice(['begun', 'done', 'failed', 'note']),
+          word: text().nullable(),
+          place: choice(['subject', 'body']).nullable(),
+        }),
+      ),
+      refused: text().nullable(),
+    }),
+    'Those that came since the start, the newest first.',
+  ),
+});
+
+export const mailReportsChanged = named('MailReportsChanged', mailSettings);
+
+export const entrance = named('Entrance', {
+  links: asSchema(
+    { type: 'object', additionalProperties: { type: 'string', format: 'uri' } },
+    'Where each list begins.',
+  ),
+});

@@ -1,0 +1,20 @@
+import { dispatch } from '@/api/dispatch';
+import { serverContext } from '@/server/context';
+
+async function handle(
+  request: Request,
+  { params }: { params: Promise<{ path?: string[] }> },
+): Promise<Response> {
+  const { path = [] } = await params;
+  return dispatch(request, path.map((part) => `/${part}`).join(''), serverContext());
+}
+
+export {
+  handle as DELETE,
+  handle as GET,
+  handle as HEAD,
+  handle as OPTIONS,
+  handle as PATCH,
+  handle as POST,
+  handle as PUT,
+};

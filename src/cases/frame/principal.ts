@@ -1,0 +1,22 @@
+import type { Account } from '@/store/access/accounts';
+import type { Right } from './right';
+
+/** Who asks. It travels on every call, and is noted with everything that is changed. */
+export type Principal = { rights: ReadonlySet<Right> } & (
+  | { type: 'account'; account: Account; sessionId: number }
+  | { type: 'token'; tokenId: number; tokenName: string }
+  /** A job that reports to an address of its own making. */
+  | { type: 'job'; address: string }
+);
+
+/** The principal as it is written down. */
+export function actorOf(who: Principal): { kind: Principal['type']; id: number | null; name: string } {
+  switch (who.type) {
+    case 'account':
+      return { kind: 'account', id: who.account.id, name: who.account.email };
+    case 'token':
+      return { kind: 'token', id: who.tokenId, name: who.tokenName };
+    case 'job':
+      return { kind: 'job', id: null, name: who.address };
+  }
+}

@@ -1,0 +1,78 @@
+interface RefusalKind {
+  /** HTTP status (RFC 9110, RFC 6585). */
+  status: number;
+  title: string;
+  /** When it is said, for the reference. */
+  when: string;
+}
+
+/**
+ * Everything a request may be refused for. A code stands for one thing for good; one that is retired is not used again.
+ */
+export const REFUSALS = {
+  'input.unreadable': {
+    status: 400,
+    title: 'Not readable',
+    when: 'The body is no JSON object, or lies too deep.',
+  },
+  'input.query': {
+    status: 422,
+    title: 'Not accepted',
+    when: 'A parameter of the query is unknown or wrong.',
+  },
+  'input.invalid': { status: 422, title: 'Not accepted', when: 'Fields were refused; errors names each.' },
+  'signin.needed': { status: 401, title: 'Not signed in', when: 'No session, and no token that is known.' },
+  'signin.throttled': { status: 429, title: 'Too many tries', when: 'Signing in failed too often of late.' },
+  'signin.busy': { status: 503, title: 'Busy', when: 'Too many sign-ins at once.' },
+  'right.missing': { status: 403, title: 'Refused', when: 'Who asks has not the right this needs.' },
+  'origin.foreign': { status: 403, title: 'Refused', when: 'Another site made the browser ask.' },
+  'host.foreign': {
+    status: 421,
+    title: 'Another name',
+    when: 'The request came to a name that is not ours.',
+  },
+  'account.exists': { status: 409, title: 'Already set up', when: 'There is a first account already.' },
+  'not.found': { status: 404, title: 'Not found', when: 'There is no such thing, or no such address.' },
+  'version.unknown': { status: 404, title: 'No such version', when: 'Only /api/v1 is there.' },
+  'method.unknown': { status: 405, title: 'Not allowed', when: 'The address does not take this method.' },
+  'answer.unacceptable': {
+    status: 406,
+    title: 'Not acceptable',
+    when: 'Accept allows neither the type of the answer nor JSON.',
+  },
+  'body.slow': { status: 408, title: 'Too slow', when: 'The body took too long to arrive.' },
+  'state.changed': {
+    status: 412,
+    title: 'Changed meanwhile',
+    when: 'Somebody else has changed it since it was read.',
+  },
+  'body.long': { status: 413, title: 'Too long', when: 'The body is larger than is taken in.' },
+  'body.type': { status: 415, title: 'Not JSON', when: 'The body is not application/json.' },
+  'state.unnamed': {
+    status: 428,
+    title: 'Say what you read',
+    when: 'A whole list would be written over; If-Match says which one was read.',
+  },
+  'key.reused': {
+    status: 422,
+    title: 'Key used before',
+    when: 'The Idempotency-Key stands for another request.',
+  },
+  'key.busy': {
+    status: 409,
+    title: 'Under way',
+    when: 'The request with this Idempotency-Key is under way.',
+  },
+  'watch.no-probe': { status: 409, title: 'Nothing to look at', when: 'A check-in waits to hear.' },
+  'watch.no-checkin': { status: 409, title: 'No check-in', when: 'A probe has no check-in address.' },
+  'watch.paused': { status: 409, title: 'Paused', when: 'A watch that is paused is not looked at.' },
+  'incident.over': { status: 409, title: 'Over', when: 'The incident is closed, and no stage was named.' },
+  'engine.away': { status: 503, title: 'Engine away', when: 'The engine is being started again.' },
+  'own.fault': { status: 500, title: 'Fault', when: 'Something went wrong here; it was noted in the log.' },
+} as const satisfies Record<string, RefusalKind>;
+
+export type RefusalCode = keyof typeof REFUSALS;
+
+export function refusalKind(code: RefusalCode): RefusalKind {
+  return REFUSALS[code];
+}

@@ -1,0 +1,47 @@
+import type { EventEmitter } from 'node:events';
+import type { Knex } from 'knex';
+import type { MailEndpointSettings, MailReading } from '@/core/reports/mail-words';
+import type { EngineCall, EngineCalls } from '@/engine/link/protocol';
+import type { Vault } from '@/store/db/vault';
+
+/** What is needed of the engine. */
+export interface EnginePort {
+  readonly connected: boolean;
+  call: <C extends EngineCall>(call: C, ask: EngineCalls[C]['ask']) => Promise<EngineCalls[C]['answer']>;
+}
+
+/** A mail that came in, as the desk shows it. */
+export interface SeenMail {
+  at: number;
+  from: string;
+  client: string;
+  subject: string | null;
+  /** What it was taken for by each watch it is for; empty where it was refused. */
+  taken: (MailReading & { watchId: number })[];
+  refused: string | null;
+}
+
+/** What is needed of the door for reports by mail. */
+export interface MailEndpointPort {
+  /** What its addresses end in; null while no mail is taken in. */
+  readonly domain: string | null;
+  /** Why no mail is taken in though it should be. */
+  readonly problem: string | null;
+  readonly seen: readonly SeenMail[];
+  /** Opens, moves or shuts; throws, and stays as it was, where it cannot listen. */
+  change: (settings: MailEndpointSettings) => Promise<void>;
+}
+
+/** All that a use case may touch besides its input. */
+export interface World {
+  db: Knex;
+  engine: EnginePort;
+  vault: Vault;
+  mailEndpoint: MailEndpointPort;
+  calendars: { daysOff: (text: string, from: string) => Promise<{ days: string[] } | { problem: string }> };
+  /** Emits "watches" (EngineNews['watches']), "deliveries", "mails", "pages" (a page id), "plans". */
+  hub: Pick<EventEmitter, 'emit'>;
+  /** Forgets which check-in key belongs to which watch. */
+  forgetKeys: () => void;
+  now: () => number;
+}

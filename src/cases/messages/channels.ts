@@ -1,0 +1,133 @@
+import type { ObjectSchema } from 'yup';
+import type { Answer } from '@/channels/kind';
+import type { Db } from '@/store/db/connection';
+import { openWhatOpens } from '@/store/db/vault';
+import {
+  deleteChannel as deleteKept,
+  fetchChannel,
+  fetchChannels,
+  saveChannelChange,
+  saveNewChannel,
+  sealSettings,
+  type Channel,
+} from '@/store/messages/channels';
+import { orNotFound } from '@/cases/frame/find';
+import { refused } from '@/cases/frame/refusal';
+import { asIs, asks, changes, type Act } from '@/cases/frame/use-case';
+import { validateBody } from '@/cases/frame/validate';
+import { refuseChanged, versionOf, type Expected } from '@/cases/frame/version';
+import { channelKindIds, channelSchema } from '@/cases/schemas/messages';
+
+interface ValidChannel {
+  kind: string;
+  name: string;
+  enabled: boolean;
+  settings: object;
+}
+
+async function validChannel(given: object): Promise<ValidChannel> {
+  const { kind = 'webhook' } = given as { kind?: unknown };
+  const schema = typeof kind === 'string' ? channelSchema(kind) : undefined;
+  if (!schema) {
+    const got = JSON.stringify(kind).slice(0, 80);
+    const message = `Expected kind to be one of ${channelKindIds().join(', ')}, got ${got}.`;
+    throw refused([{ field: 'kind', message }]);
+  }
+  // What is typed into a channel is a key to a room: none of it is repeated.
+  const secrets = Object.keys((given as { settings?: object }).settings ?? {});
+  return validateBody<ValidChannel>(schema, { ...given, kind }, secrets);
+}
+
+async function found(db: Db, id: number): Promise<Channel> {
+  return orNotFound(await fetchChannel(db, id), `channel ${id}`);
+}
+
+export function channelVersion({ kind, name, enabled, settings }: Channel): string {
+  return versionOf([kind, name, enabled, settings]);
+}
+
+/** What waits for a channel goes out as soon as it may. */
+function touched({ about, afterwards, world }: Act, { id, name }: Pick<Channel, 'id' | 'name'>): void {
+  about({ kind: 'channel', id, name });
+  afterwards(() => world.engine.call('channelsChanged', {}).catch(() => undefined));
+}
+
+export const listChannels = asks('listChannels', 'look', ({ db }): Promise<Channel[]> => fetchChannels(db));
+
+export const getChannel = asks('getChannel', 'look', ({ db }, { id }: { id: number }) => found(db, id));
+
+export const createChannel = changes(
+  'createChannel',
+  'operate',
+  ({ body }: { body: object }) => validChannel(body),
+  async (act, valid): Promise<Channel> => {
+    const settings = sealSettings(act.world.vault, valid.settings);
+    const id = await saveNewChannel(act.trx, { ...valid, settings, createdAt: act.now });
+    touched(act, { id, name: valid.name });
+    return found(act.trx, id);
+  },
+);
+
+const READ_ONLY = ['id', 'version', 'shown', 'createdAt'];
+
+function withoutReadOnly(body: object): Partial<ValidChannel> {
+  return Object.fromEntries(Object.entries(body).filter(([name]) => !READ_ONLY.includes(name)));
+}
+
+export const changeChannel = changes(
+  'changeChannel',
+  'operate',
+  asIs<{ id: number; body: object; expected: Expected }>,
+  async (act, { id, body, expected }): Promise<Channel> => {
+    const channel = await found(act.trx, id);
+    refuseChanged(expected, channelVersion(channel), `“${channel.name}”`);
+    const { kind, name, enabled } = channel;
+    const change = withoutReadOnly(body);
+    const { vault } = act.world;
+    let valid: ValidChannel;
+    if (change.settings === undefined) {
+      // What is sealed stays so: it may be that no key opens it.
+      const schema = (channelSchema(kind) as ObjectSchema<object>).omit(['settings' as never]);
+      const rest = await validateBody<ValidChannel>(schema, { kind, name, enabled, ...change });
+      valid = { ...rest, settings: channel.settings };
+    } else {
+      const settings = { ...openWhatOpens(vault, channel.settings), ...change.settings };
+      const whole = await validChannel({ kind, name, enabled, ...change, settings });
+      valid = { ...whole, settings: sealSettings(vault, whole.settings) };
+    }
+    await saveChannelChange(act.trx, id, valid);
+    touched(act, { id, name: valid.name });
+    return found(act.trx, id);
+  },
+);
+
+export const deleteChannel = changes(
+  'deleteChannel',
+  'operate',
+  asIs<{ id: number; expected: Expected }>,
+  async (act, { id, expected }): Promise<void> => {
+    const channel = await found(act.trx, id);
+    refuseChanged(expected, channelVersion(channel), `“${channel.name}”`);
+    await deleteKept(act.trx, id);
+    touched(act, channel);
+  },
+);
+
+export const testChannel = asks(
+  'testChannel',
+  'operate',
+  async ({ db, world }, { id }: { id: number }): Promise<Answer> => {
+    const { kind, settings } = await found(db, id);
+    return world.engine.call('testChannel', { kind, settings });
+  },
+);
+
+/** Sends a test with settings that are not saved. */
+export const tryChannel = asks(
+  'tryChannel',
+  'operate',
+  async ({ world }, { body }: { body: object }): Promise<Answer> => {
+    const { kind, settings } = await validChannel({ name: 'test', ...body });
+    return world.engine.call('testChannel', { kind, settings: sealSettings(world.vault, settings) });
+  },
+);

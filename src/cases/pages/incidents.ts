@@ -1,0 +1,119 @@
+import type { Stage } from '@/core/pages/incident';
+import type { Db } from '@/store/db/connection';
+import type { ListPage } from '@/store/db/list-page';
+import {
+  deleteIncident as deleteKept,
+  fetchIncident,
+  fetchIncidents,
+  saveIncidentTitle,
+  saveIncidentUpdate,
+  saveNewIncident,
+  type Incident,
+} from '@/store/pages/incidents';
+import { orNotFound } from '@/cases/frame/find';
+import { asIs, asks, changes, type Act } from '@/cases/frame/use-case';
+import { validateBody } from '@/cases/frame/validate';
+import { refuseChanged, versionOf, type Expected } from '@/cases/frame/version';
+import { incidentSchema, incidentTitleSchema, updateSchema } from '@/cases/schemas/pages';
+import { foundPage } from './pages';
+
+async function found(db: Db, id: number): Promise<Incident> {
+  return orNotFound(await fetchIncident(db, id), `incident ${id}`);
+}
+
+export function incidentVersion({ title, ended, updates }: Incident): string {
+  return versionOf([title, ended, updates]);
+}
+
+function touched({ about, afterwards, world }: Act, { id, title, pageId }: Incident): void {
+  about({ kind: 'incident', id, name: title });
+  afterwards(() => world.hub.emit('pages', pageId));
+}
+
+export const listIncidents = asks(
+  'listIncidents',
+  'look',
+  ({ db }, { open, page }: { open?: boolean; page: ListPage }): Promise<Incident[]> =>
+    fetchIncidents(db, { ...(open !== undefined && { open }) }, page),
+);
+
+export const listIncidentsOfPage = asks(
+  'listIncidentsOfPage',
+  'look',
+  async ({ db }, { id, page }: { id: number; page: ListPage }): Promise<Incident[]> =>
+    fetchIncidents(db, { pageId: (await foundPage(db, id)).id }, page),
+);
+
+export const getIncident = asks('getIncident', 'look', ({ db }, { id }: { id: number }) => found(db, id));
+
+export const createIncident = changes(
+  'createIncident',
+  'write',
+  async ({ id, body }: { id: number; body: unknown }) => ({
+    id,
+    ...(await validateBody<{ title: string; stage: Stage; body: string }>(incidentSchema, body)),
+  }),
+  async (act, { id: pageId, title, stage, body }): Promise<Incident> => {
+    await foundPage(act.trx, pageId);
+    const id = await saveNewIncident(act.trx, { title, stage, body, pageId, at: act.now });
+    const incident = await found(act.trx, id);
+    touched(act, incident);
+    return incident;
+  },
+);
+
+interface IncidentChange {
+  id: number;
+  body: object;
+  expected: Expected;
+}
+
+const READ_ONLY = ['id', 'version', 'pageId', 'beganAt', 'endedAt', 'updates'];
+
+export const changeIncident = changes(
+  'changeIncident',
+  'write',
+  async ({ id, body, expected }: IncidentChange) => {
+    const sent = Object.fromEntries(Object.entries(body).filter(([name]) => !READ_ONLY.includes(name)));
+    return { id, expected, ...(await validateBody<{ title: string }>(incidentTitleSchema, sent)) };
+  },
+  async (act, { id, title, expected }): Promise<Incident> => {
+    refuseChanged(expected, incidentVersion(await found(act.trx, id)), 'this incident');
+    await saveIncidentTitle(act.trx, id, title);
+    const incident = await found(act.trx, id);
+    touched(act, incident);
+    return incident;
+  },
+);
+
+export const deleteIncident = changes(
+  'deleteIncident',
+  'write',
+  asIs<{ id: number; expected: Expected }>,
+  async (act, { id, expected }): Promise<void> => {
+    const incident = await found(act.trx, id);
+    refuseChanged(expected, incidentVersion(incident), 'this incident');
+    await deleteKept(act.trx, id);
+    touched(act, incident);
+  },
+);
+
+/** Adds an update; "over" closes the incident. Where no stage is named it stays in the one it is in. */
+export const addIncidentUpdate = changes(
+  'addIncidentUpdate',
+  'write',
+  async ({ id, body, expected }: IncidentChange) => ({
+    id,
+    expected,
+    ...(await validateBody<{ stage?: Stage; body: string }>(updateSchema, body)),
+  }),
+  async (act, { id, stage, body, expected }): Promise<Incident> => {
+    const before = await found(act.trx, id);
+    refuseChanged(expected, incidentVersion(before), 'this incident');
+    const next = stage ?? before.updates[0]?.stage ?? 'looking';
+    await saveIncidentUpdate(act.trx, id, { stage: next, body, at: act.now });
+    const incident = await found(act.trx, id);
+    touched(act, incident);
+    return incident;
+  },
+);

@@ -1,0 +1,103 @@
+import { readMoment } from '@/cases/schemas/common';
+import type { Db } from '@/store/db/connection';
+import type { ListPage } from '@/store/db/list-page';
+import {
+  deleteWindow as deleteKept,
+  fetchWindow,
+  fetchWindowList,
+  saveNewWindow,
+  saveWindowChange,
+  type MaintenanceWindow,
+} from '@/store/pages/windows';
+import { orNotFound } from '@/cases/frame/find';
+import { asIs, asks, changes, type Act } from '@/cases/frame/use-case';
+import { validateBody } from '@/cases/frame/validate';
+import { refuseChanged, versionOf, type Expected } from '@/cases/frame/version';
+import { windowSchema } from '@/cases/schemas/pages';
+import { refuseUnknownWatches } from './pages';
+
+async function found(db: Db, id: number): Promise<MaintenanceWindow> {
+  return orNotFound(await fetchWindow(db, id), `window ${id}`);
+}
+
+export function windowVersion({ title, watchIds, begins, ends }: MaintenanceWindow): string {
+  return versionOf([title, watchIds, begins, ends]);
+}
+
+/** Public pages show what is planned; the engine opens and closes the windows. */
+function touched({ about, afterwards, world }: Act, { id, title }: Pick<MaintenanceWindow, 'id' | 'title'>) {
+  about({ kind: 'window', id, name: title });
+  afterwards(async () => {
+    await world.engine.call('windowsChanged', {}).catch(() => undefined);
+    world.hub.emit('plans');
+  });
+}
+
+async function validWindow(db: Db, body: unknown): Promise<Omit<MaintenanceWindow, 'id'>> {
+  interface WindowBody {
+    title: string;
+    watchIds: number[];
+    from: string;
+    until: string;
+  }
+  const { title, watchIds, from, until } = await validateBody<WindowBody>(windowSchema, body);
+  await refuseUnknownWatches(db, watchIds, 'watchIds');
+  return { title, watchIds, begins: readMoment(from)!, ends: readMoment(until)! };
+}
+
+export const listWindows = asks(
+  'listWindows',
+  'look',
+  ({ db }, { page }: { page: ListPage }): Promise<MaintenanceWindow[]> => fetchWindowList(db, page),
+);
+
+export const getWindow = asks('getWindow', 'look', ({ db }, { id }: { id: number }) => found(db, id));
+
+export const createWindow = changes(
+  'createWindow',
+  'operate',
+  asIs<{ body: unknown }>,
+  async (act, { body }): Promise<MaintenanceWindow> => {
+    const valid = await validWindow(act.trx, body);
+    const id = await saveNewWindow(act.trx, valid);
+    touched(act, { id, title: valid.title });
+    return found(act.trx, id);
+  },
+);
+
+interface WindowChange {
+  id: number;
+  body: object;
+  expected: Expected;
+}
+
+export const changeWindow = changes(
+  'changeWindow',
+  'operate',
+  asIs<WindowChange>,
+  async (act, { id, body, expected }): Promise<MaintenanceWindow> => {
+    const window = await found(act.trx, id);
+    refuseChanged(expected, windowVersion(window), `“${window.title}”`);
+    const { title, watchIds, begins, ends } = window;
+    const [from, until] = [new Date(begins).toISOString(), new Date(ends).toISOString()];
+    const sent = Object.fromEntries(
+      Object.entries(body).filter(([name]) => name !== 'id' && name !== 'version'),
+    );
+    const valid = await validWindow(act.trx, { title, watchIds, from, until, ...sent });
+    await saveWindowChange(act.trx, id, valid);
+    touched(act, { id, title: valid.title });
+    return found(act.trx, id);
+  },
+);
+
+export const deleteWindow = changes(
+  'deleteWindow',
+  'operate',
+  asIs<{ id: number; expected: Expected }>,
+  async (act, { id, expected }): Promise<void> => {
+    const window = await found(act.trx, id);
+    refuseChanged(expected, windowVersion(window), `“${window.title}”`);
+    await deleteKept(act.trx, id);
+    touched(act, window);
+  },
+);

@@ -1,0 +1,134 @@
+import { newSecret } from '@/accounts/secrets';
+import type { Db } from '@/store/db/connection';
+import { fetchSectionEndpoints, saveSectionEndpoint } from '@/store/watches/checkin-endpoints';
+import {
+  deleteSection as deleteKept,
+  fetchSections,
+  saveNewSection,
+  saveSectionName,
+  saveSectionOrder,
+  saveWatchOrder,
+  type Section,
+} from '@/store/watches/sections';
+import { fetchWatches } from '@/store/watches/watches';
+import { byId } from '@/cases/frame/find';
+import { asks, changes } from '@/cases/frame/use-case';
+import { refuseTwice } from '@/cases/frame/unique';
+import { validateBody } from '@/cases/frame/validate';
+import { refuseChanged, versionOf, type Expected } from '@/cases/frame/version';
+import { sectionEndpointSchema } from '@/cases/schemas/jobs';
+import { orderSchema, sectionSchema } from '@/cases/schemas/shared';
+import { tellEngine } from '@/cases/watches/around';
+
+async function found(db: Db, id: number): Promise<Section> {
+  return byId(await fetchSections(db), id, 'section');
+}
+
+export function sectionVersion({ name }: Section): string {
+  return versionOf(name);
+}
+
+export const listSections = asks('listSections', 'look', ({ db }): Promise<Section[]> => fetchSections(db));
+
+export const getSection = asks('getSection', 'look', ({ db }, { id }: { id: number }) => found(db, id));
+
+const named = ({ body }: { body: unknown }) => validateBody<{ name: string }>(sectionSchema, body);
+
+export const createSection = changes(
+  'createSection',
+  'operate',
+  named,
+  async ({ trx, about }, { name }): Promise<Section> => {
+    refuseTwice(name, await fetchSections(trx));
+    const id = await saveNewSection(trx, name);
+    about({ kind: 'section', id, name });
+    return found(trx, id);
+  },
+);
+
+interface SectionChange {
+  id: number;
+  body: unknown;
+  expected: Expected;
+}
+
+export const changeSection = changes(
+  'changeSection',
+  'operate',
+  async (input: SectionChange) => ({ ...input, ...(await named(input)) }),
+  async ({ trx, about }, { id, name, expected }): Promise<Section> => {
+    refuseChanged(expected, sectionVersion(await found(trx, id)), 'this section');
+    refuseTwice(name, await fetchSections(trx), id);
+    await saveSectionName(trx, id, name);
+    about({ kind: 'section', id, name });
+    return found(trx, id);
+  },
+);
+
+export const deleteSection = changes(
+  'deleteSection',
+  'operate',
+  (input: { id: number; expected: Expected }) => input,
+  async ({ trx, about, afterwards, world }, { id, expected }): Promise<void> => {
+    const section = await found(trx, id);
+    refuseChanged(expected, sectionVersion(section), 'this section');
+    const watches = (await fetchWatches(trx)).filter((watch) => watch.section === section.name);
+    await deleteKept(trx, id);
+    about({ kind: 'section', id, name: section.name });
+    afterwards(() =>
+      tellEngine(
+        world,
+        watches.map((watch) => watch.id),
+      ),
+    );
+  },
+);
+
+const ordered = ({ body }: { body: unknown }) => validateBody<{ ids: number[] }>(orderSchema, body);
+
+export const orderSections = changes(
+  'orderSections',
+  'operate',
+  ordered,
+  async ({ trx, about }, { ids }): Promise<Section[]> => {
+    await saveSectionOrder(trx, ids);
+    about({ kind: 'section', id: null, name: 'their order' });
+    return fetchSections(trx);
+  },
+);
+
+export const orderWatches = changes(
+  'orderWatches',
+  'operate',
+  ordered,
+  async ({ trx, about }, { ids }): Promise<void> => {
+    await saveWatchOrder(trx, ids);
+    about({ kind: 'watch', id: null, name: 'their order' });
+  },
+);
+
+interface EndpointWish {
+  open: boolean;
+  renew: boolean;
+  mostNew: number;
+}
+
+/** Opens or closes readable check-in addresses for a section, or gives them another secret. */
+export const openSectionAddress = changes(
+  'openSectionAddress',
+  'operate',
+  async ({ id, body }: { id: number; body: unknown }) => ({
+    id,
+    wish: await validateBody<EndpointWish>(sectionEndpointSchema, body),
+  }),
+  async ({ trx, about, afterwards, world }, { id, wish }) => {
+    const section = await found(trx, id);
+    const before = (await fetchSectionEndpoints(trx)).get(section.name)!;
+    const secret = wish.open ? ((wish.renew ? null : before.secret) ?? newSecret()) : null;
+    const mostNew = secret === null ? 0 : wish.mostNew;
+    await saveSectionEndpoint(trx, id, { secret, mostNew });
+    about({ kind: 'section', id, name: section.name });
+    afterwards(world.forgetKeys);
+    return { secret, mostNew };
+  },
+);

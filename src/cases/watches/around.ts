@@ -1,0 +1,50 @@
+import type { Db } from '@/store/db/connection';
+import type { Vault } from '@/store/db/vault';
+import { fetchLevels } from '@/store/watches/cascade';
+import { fetchSections } from '@/store/watches/sections';
+import { fetchWatch, fetchWatches, type WatchWithStatus } from '@/store/watches/watches';
+import { probeKind } from '@/probes/kinds/registry';
+import type { World } from '@/cases/frame/world';
+import { orNotFound } from '@/cases/frame/find';
+import { versionOf } from '@/cases/frame/version';
+import { withoutSecrets } from './secret-settings';
+import type { Around } from './valid-watch';
+
+/** What a check of a watch needs to know; null for one that is new. Secrets that stay are those of `like`. */
+export async function aroundOf(
+  db: Db,
+  vault: Vault,
+  watch: WatchWithStatus | null,
+  like = watch,
+): Promise<Around> {
+  return {
+    vault,
+    levels: await fetchLevels(db),
+    stored: like?.config.type === 'probe' ? like.config.settings : null,
+    id: watch?.id ?? null,
+    others: await fetchWatches(db),
+    sections: await fetchSections(db),
+  };
+}
+
+export async function foundWatch(db: Db, id: number): Promise<WatchWithStatus> {
+  return orNotFound(await fetchWatch(db, id), `watch ${id}`);
+}
+
+/** The watch whose secrets a trial may use; null for none. */
+export async function likeWatch(db: Db, id: number | undefined): Promise<WatchWithStatus | null> {
+  return id === undefined ? null : fetchWatch(db, id);
+}
+
+/** Tells the engine; while it is away the change waits in the database for its return. */
+export async function tellEngine({ forgetKeys, engine }: World, watchIds: readonly number[]): Promise<void> {
+  forgetKeys();
+  if (watchIds.length === 0) return;
+  await engine.call('watchesChanged', { watchIds: [...watchIds] }).catch(() => undefined);
+}
+
+/** The mark of what is set on a watch; what is found out about it does not count. */
+export function watchVersion({ kind, name, section, tags, own, config, paused }: WatchWithStatus): string {
+  const settings = own.type === 'probe' ? withoutSecrets(probeKind(kind), own.settings) : null;
+  return versionOf([kind, name, section, tags.map((tag) => tag.name), { ...own, settings }, config, paused]);
+}

@@ -1,0 +1,106 @@
+import { outageFigures, type Availability, type OutageFigures } from '@/core/history/availability';
+import { quantileOf } from '@/core/history/histogram';
+import type { ListPage } from '@/store/db/list-page';
+import { fetchEvidence, type KeptEvidence } from '@/store/history/evidence';
+import { fetchFindings, type KeptFinding } from '@/store/history/findings';
+import { fetchOutage, fetchOutages, type Outage } from '@/store/history/outages';
+import { fetchReports, type KeptReport } from '@/store/history/reports';
+import { DAY_MS } from '@/store/history/rollups';
+import { availabilityFor, fetchHistory } from '@/views/history/history';
+import { fetchTimesIn } from '@/views/history/times';
+import { orNotFound } from '@/cases/frame/find';
+import { asks } from '@/cases/frame/use-case';
+import { foundWatch } from './around';
+
+interface OfWatch {
+  id: number;
+  page: ListPage;
+}
+
+export const listFindings = asks(
+  'listFindings',
+  'look',
+  async ({ db }, { id, page }: OfWatch): Promise<KeptFinding[]> =>
+    fetchFindings(db, (await foundWatch(db, id)).id, page),
+);
+
+export const listEvidence = asks(
+  'listEvidence',
+  'look',
+  async ({ db }, { id, page }: OfWatch): Promise<KeptEvidence[]> =>
+    fetchEvidence(db, (await foundWatch(db, id)).id, page),
+);
+
+export const listReports = asks(
+  'listReports',
+  'look',
+  async ({ db }, { id, page }: OfWatch): Promise<KeptReport[]> =>
+    fetchReports(db, (await foundWatch(db, id)).id, page),
+);
+
+export const listOutagesOfWatch = asks(
+  'listOutagesOfWatch',
+  'look',
+  async ({ db }, { id, page }: OfWatch): Promise<Outage[]> =>
+    fetchOutages(db, { watchId: (await foundWatch(db, id)).id }, page),
+);
+
+export const listOutages = asks(
+  'listOutages',
+  'look',
+  ({ db }, { open, page }: { open?: boolean; page: ListPage }): Promise<Outage[]> =>
+    fetchOutages(db, open === undefined ? {} : { open }, page),
+);
+
+export const getOutage = asks('getOutage', 'look', async ({ db }, { id }: { id: number }): Promise<Outage> =>
+  orNotFound(await fetchOutage(db, id), `outage ${id}`),
+);
+
+/** What the time of a watch in [from, until) came to, ms since 1970. Time before it was made does not count. */
+export interface Figures {
+  from: number;
+  until: number;
+  availability: Availability;
+  outages: OutageFigures;
+  /** Of looks that were answered, within 2 % of the exact quantile; null where none was. */
+  times: {
+    count: number;
+    minMs: number;
+    medianMs: number;
+    p95Ms: number;
+    p99Ms: number;
+    maxMs: number;
+  } | null;
+}
+
+export const getFigures = asks(
+  'getFigures',
+  'look',
+  async ({ db, now }, span: { id: number; from?: number; until?: number }): Promise<Figures> => {
+    const watch = await foundWatch(db, span.id);
+    const until = Math.min(span.until ?? now, now);
+    const from = Math.min(until, Math.max(span.from ?? now - 90 * DAY_MS, watch.createdAt));
+    const history = await fetchHistory(db, [watch], (now - from) / DAY_MS, now);
+    const range = { from, to: until };
+    const times = await fetchTimesIn(db, watch.id, from, until);
+    const at = (q: number) => quantileOf(times, q) ?? 0;
+    const within = (history.spans.get(watch.id) ?? []).filter((o) => o.to > from && o.from < until);
+    return {
+      from,
+      until,
+      availability: availabilityFor(history, watch.id, range),
+      outages: outageFigures(range, within),
+      times:
+        times.count === 0
+          ? null
+          : {
+              count: times.count,
+              minMs: times.min,
+              medianMs: at(0.5),
+              p95Ms: at(0.95),
+              p99Ms: at(0.99),
+              maxMs: times.max,
+            },
+    };
+  },
+);

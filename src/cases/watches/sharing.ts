@@ -1,0 +1,132 @@
+import {
+  changesBetween,
+  giveBack,
+  ownValues,
+  resolve,
+  sharedNames,
+  wholeConfig,
+  type Levels,
+  type OwnConfig,
+  type Resolved,
+  type Values,
+} from '@/core/settings/cascade';
+import { coreName, wireName } from '@/core/settings/wire-names';
+import { settingValueText } from '@/core/settings/setting-words';
+import { sharedWords } from '@/probes/diagnosis/shared-words';
+import type { WatchWithStatus } from '@/store/watches/watches';
+import { refused } from '@/cases/frame/refusal';
+import { circleAmong } from './valid-watch';
+
+const SETTING = 'settings.';
+
+/** The values a body gave, by their names in the cascade, as they came out of their checks. */
+export function saidValues(given: object, valid: object): Values {
+  const said: [string, unknown][] = [];
+  for (const name of Object.keys(given)) {
+    if (name !== 'settings') said.push([coreName(name), (valid as Values)[name]]);
+  }
+  const settings = (given as { settings?: object }).settings ?? {};
+  const checked = ((valid as Values).settings ?? {}) as Values;
+  for (const name of Object.keys(settings)) said.push([`${SETTING}${name}`, checked[name]]);
+  return Object.fromEntries(said.filter(([, value]) => value !== undefined));
+}
+
+/** Values with others put over them and some given back. */
+export function mergeValues(old: Values, said: Values, back: readonly string[]): Values {
+  const merged = Object.entries({ ...old, ...said }).filter(([name]) => !back.includes(name));
+  return Object.fromEntries(merged);
+}
+
+/** A watch as it would be: its place in the cascade and its own settings. */
+export interface Moved {
+  section: string | null;
+  own: OwnConfig;
+}
+
+function resolvedAs(watch: WatchWithStatus, { section, own }: Moved, levels: Levels): Resolved {
+  const { id, kind } = watch;
+  return resolve({ id, kind, section, own: ownValues(kind, own, levels.usual) }, levels);
+}
+
+/** One thing about a watch that would be another, in words. */
+export interface Change {
+  /** The name of the setting, where it is one. */
+  setting?: string;
+  label: string;
+  before: string;
+  after: string;
+}
+
+export interface Effect {
+  id: number;
+  name: string;
+  changes: Change[];
+}
+
+/**
+ * What would be different for each watch, in words; watches for which nothing would are left out. Throws a problem
+ * when watches would come to rest on themselves.
+ */
+export function effectsOf(
+  watches: readonly WatchWithStatus[],
+  before: Levels,
+  after: Levels,
+  moved: ReadonlyMap<number, Moved> = new Map(),
+): Effect[] {
+  const names = new Map(watches.map((watch) => [watch.id, watch.name]));
+  const tied = new Map(watches.map((watch) => [watch.id, { ...watch }]));
+  const retied: number[] = [];
+  const effects: Effect[] = [];
+  for (const watch of watches) {
+    const to = moved.get(watch.id) ?? watch;
+    const resolved = resolvedAs(watch, to, after);
+    const changes = changesBetween(resolvedAs(watch, watch, before), resolved);
+    if (changes.length === 0) continue;
+    if (changes.some((change) => change.name === 'restsOn')) {
+      tied.get(watch.id)!.config = wholeConfig(to.own, resolved);
+      retied.push(watch.id);
+    }
+    effects.push({
+      id: watch.id,
+      name: watch.name,
+      changes: changes.map(({ name, ...change }) => {
+        const words = sharedWords(name);
+        const text = (value: unknown) => settingValueText(words, value, (id) => names.get(id));
+        return {
+          setting: wireName(name),
+          label: words.label,
+          before: text(change.before),
+          after: text(change.after),
+        };
+      }),
+    });
+  }
+  const circle = circleAmong([...tied.values()], retied);
+  if (circle) throw refused([{ field: 'restsOn', message: `Expected no circle, got ${circle}.` }]);
+  return effects;
+}
+
+/** Refuses ids to rest on that are no watches. */
+export function checkRestsOn(values: Values, watches: readonly WatchWithStatus[]): void {
+  const ids = (values.restsOn ?? []) as number[];
+  const missing = ids.find((id) => !watches.some((watch) => watch.id === id));
+  if (missing === undefined) return;
+  const message = `Expected ids of watches; there is no watch ${missing}.`;
+  throw refused([{ field: 'restsOn', message }]);
+}
+
+/** A watch's own settings with shared ones put over them and some given back, as far as its kind has them. */
+export function changedOwn(
+  watch: WatchWithStatus,
+  said: Values,
+  inherit: readonly string[],
+  usual: Levels['usual'],
+): OwnConfig {
+  const back = inherit.map(coreName);
+  const known = sharedNames(watch.kind, usual);
+  const own = ownValues(watch.kind, watch.own, usual);
+  const fitting = Object.fromEntries(Object.entries(said).filter(([name]) => known.includes(name)));
+  const merged = mergeValues(own, fitting, back);
+  const bare = giveBack(watch.own, known);
+  return wholeConfig(bare, { values: merged, from: {} }) as OwnConfig;
+}

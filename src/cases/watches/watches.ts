@@ -1,0 +1,130 @@
+import { newCheckinKey } from '@/accounts/secrets';
+import { wireOf } from '@/core/settings/wire-names';
+import { uniqueName } from '@/core/settings/unique-name';
+import { passes, type WatchFilter } from '@/core/settings/watch-filter';
+import { filterable } from '@/probes/diagnosis/watch-target';
+import { probeKind } from '@/probes/kinds/registry';
+import { fetchDeletedWatches, restoreWatch, type DeletedWatch } from '@/store/watches/deleted-watches';
+import {
+  deleteWatches,
+  fetchWatch,
+  fetchWatches,
+  saveNewWatch,
+  saveWatchChange,
+  saveWatchesPaused,
+  type WatchWithStatus,
+} from '@/store/watches/watches';
+import { notFound, refused } from '@/cases/frame/refusal';
+import { asIs, asks, changes, type Act } from '@/cases/frame/use-case';
+import { refuseChanged, type Expected } from '@/cases/frame/version';
+import { aroundOf, foundWatch, likeWatch, tellEngine, watchVersion } from './around';
+import { changedBody } from './changed-body';
+import { withoutSecrets } from './secret-settings';
+import { bodyOf, validateWatch, withoutInherited } from './valid-watch';
+
+/** Notes what a watch was called, and tells the engine once it is committed. */
+function touched({ about, afterwards, world }: Act, { id, name }: { id: number; name: string }): void {
+  about({ kind: 'watch', id, name });
+  afterwards(() => tellEngine(world, [id]));
+}
+
+export const listWatches = asks(
+  'listWatches',
+  'look',
+  async ({ db }, { filter }: { filter: WatchFilter }): Promise<WatchWithStatus[]> =>
+    (await fetchWatches(db)).filter((watch) => passes(filter, filterable(watch))),
+);
+
+export const getWatch = asks('getWatch', 'look', ({ db }, { id }: { id: number }) => foundWatch(db, id));
+
+export const createWatch = changes(
+  'createWatch',
+  'operate',
+  asIs<{ body: unknown; like?: number }>,
+  async (act, { body, like }): Promise<WatchWithStatus> => {
+    const { trx, world, now } = act;
+    const around = await aroundOf(trx, world.vault, null, await likeWatch(trx, like));
+    const valid = await validateWatch(body, around);
+    if (!(body as { name?: unknown }).name) {
+      valid.name = uniqueName(
+        valid.name,
+        around.others.map((other) => other.name),
+      );
+    }
+    const id = await saveNewWatch(trx, {
+      ...valid,
+      config: valid.own,
+      checkinKey: valid.config.type === 'checkin' ? newCheckinKey() : null,
+      createdAt: now,
+    });
+    touched(act, { id, name: valid.name });
+    return (await fetchWatch(trx, id))!;
+  },
+);
+
+export const changeWatch = changes(
+  'changeWatch',
+  'operate',
+  asIs<{ id: number; change: Record<string, unknown>; expected: Expected }>,
+  async (act, { id, change: sent, expected }): Promise<WatchWithStatus> => {
+    const { trx, world } = act;
+    const watch = await foundWatch(trx, id);
+    refuseChanged(expected, watchVersion(watch), `“${watch.name}”`);
+    const change = changedBody(watch, sent);
+    if (change.kind !== undefined && change.kind !== watch.kind) {
+      throw refused([{ field: 'kind', message: 'The kind of a watch cannot be changed; make a new one.' }]);
+    }
+    const { own } = watch;
+    const stored = own.type === 'probe' ? withoutSecrets(probeKind(watch.kind), own.settings) : null;
+    const settings = stored && { ...stored, ...(change.settings as object) };
+    const back = Array.isArray(change.inherit) ? change.inherit.map(String) : [];
+    const body = { ...wireOf(bodyOf(watch, settings)), ...change, ...(settings && { settings }) };
+    const valid = await validateWatch(withoutInherited(body, back), await aroundOf(trx, world.vault, watch));
+    await saveWatchChange(trx, watch.id, { ...valid, config: valid.own });
+    touched(act, { id, name: valid.name });
+    return foundWatch(trx, id);
+  },
+);
+
+export const deleteWatch = changes(
+  'deleteWatch',
+  'operate',
+  asIs<{ id: number; expected: Expected }>,
+  async (act, { id, expected }) => {
+    const watch = await foundWatch(act.trx, id);
+    refuseChanged(expected, watchVersion(watch), `“${watch.name}”`);
+    await deleteWatches(act.trx, [id], act.now);
+    touched(act, watch);
+  },
+);
+
+export const listDeletedWatches = asks('listDeletedWatches', 'look', ({ db, now }): Promise<DeletedWatch[]> =>
+  fetchDeletedWatches(db, now),
+);
+
+export const restoreDeletedWatch = changes(
+  'restoreDeletedWatch',
+  'operate',
+  asIs<{ id: number }>,
+  async (act, { id }): Promise<WatchWithStatus> => {
+    if (!(await restoreWatch(act.trx, id, act.now))) throw notFound(`deleted watch ${id}`);
+    const watch = await foundWatch(act.trx, id);
+    touched(act, watch);
+    return watch;
+  },
+);
+
+async function setPaused(act: Act, id: number, paused: boolean): Promise<WatchWithStatus> {
+  const watch = await foundWatch(act.trx, id);
+  await saveWatchesPaused(act.trx, [id], paused);
+  touched(act, watch);
+  return foundWatch(act.trx, id);
+}
+
+export const pauseWatch = changes('pauseWatch', 'operate', asIs<{ id: number }>, (act, { id }) =>
+  setPaused(act, id, true),
+);
+
+export const resumeWatch = changes('resumeWatch', 'operate', asIs<{ id: number }>, (act, { id }) =>
+  setPaused(act, id, false),
+);

@@ -1,0 +1,57 @@
+import type { Db } from '@/store/db/connection';
+import { turnTo, type ListPage } from '@/store/db/list-page';
+
+/** Something that was changed, and by whom. */
+export interface Deed {
+  id: number;
+  at: number;
+  /** The id of the use case, such as "changeWatch". */
+  deed: string;
+  by: { kind: 'account' | 'token' | 'job'; id: number | null; name: string };
+  subject: { kind: string; id: number | null; name: string };
+}
+
+export async function saveDeed(db: Db, { at, deed, by, subject }: Omit<Deed, 'id'>): Promise<void> {
+  await db('deeds').insert({
+    at,
+    deed,
+    by_kind: by.kind,
+    by_id: by.id,
+    by_name: by.name,
+    subject_kind: subject.kind,
+    subject_id: subject.id,
+    subject_name: subject.name,
+  });
+}
+
+interface Row {
+  id: number;
+  at: number;
+  deed: string;
+  by_kind: Deed['by']['kind'];
+  by_id: number | null;
+  by_name: string;
+  subject_kind: string;
+  subject_id: number | null;
+  subject_name: string;
+}
+
+function deedOf(row: Row): Deed {
+  return {
+    id: row.id,
+    at: row.at,
+    deed: row.deed,
+    by: { kind: row.by_kind, id: row.by_id, name: row.by_name },
+    subject: { kind: row.subject_kind, id: row.subject_id, name: row.subject_name },
+  };
+}
+
+/** What was changed, and by whom. */
+export async function fetchDeeds(db: Db, page: ListPage): Promise<Deed[]> {
+  return ((await turnTo(db('deeds'), page, { at: 'at', id: 'id' })) as Row[]).map(deedOf);
+}
+
+/** Lets go of what was done before a time. */
+export async function deleteDeedsBefore(db: Db, before: number): Promise<void> {
+  await db('deeds').where('at', '<', before).delete();
+}
