@@ -119,8 +119,8 @@ export function evidenceShape({ detail, evidence, ...kept }: KeptEvidence) {
   };
 }
 
-export function reportShape({ took, address, ...report }: KeptReport) {
-  return { ...report, tookMs: took, client: address };
+export function reportShape({ kind, took, address, ...report }: KeptReport) {
+  return { ...report, is: kind, tookMs: took, client: address };
 }
 
 const seconds = (ms: number | null) => (ms === null ? null : ms / 1000);

@@ -38,7 +38,6 @@ export interface FillOptions {
   db: Knex;
   now: number;
   harbourPort: number;
-  linkBase: string;
   /** Told after each watch. */
   onProgress: (done: number, all: number, name: string) => void;
 }
@@ -276,7 +275,7 @@ async function tieTogether(db: Knex, filled: readonly FilledWatch[]): Promise<vo
 
 /** Fills ninety days of Tern Island Ferries up to `now`. */
 export async function fillDemo(options: FillOptions): Promise<FilledWatch[]> {
-  const { db, now, linkBase } = options;
+  const { db, now } = options;
   await saveNewChannel(db, {
     kind: 'webhook',
     name: 'Crew room',
@@ -303,7 +302,7 @@ export async function fillDemo(options: FillOptions): Promise<FilledWatch[]> {
     });
     filled.push({ demo, id, checkinKey });
     const rules = rulesOf((await fetchWatch(db, id))!.config, ZONE);
-    const replay = new Replay(recorder, { id, name: demo.name, rules, createdAt }, { zone: ZONE, linkBase });
+    const replay = new Replay(recorder, { id, name: demo.name, rules, createdAt });
     if (demo.type === 'probe') await fillProbe(replay, demo, id, now);
     else if (rules.type === 'checkin') cursor = await fillCheckin(db, replay, rules, demo, id, now, cursor);
     options.onProgress(i + 1, demos.length, demo.name);

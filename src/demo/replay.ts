@@ -1,5 +1,5 @@
 import { decide } from '@/core/lifecycle/decide';
-import { messageFor, runOf } from '@/core/messages/event-message';
+import { toldOf, runOf } from '@/core/messages/told';
 import { newStatus, type Input, type Rules, type Status } from '@/core/lifecycle/status';
 import type { Outcome, Recorder } from '@/store/history/recorder';
 
@@ -13,7 +13,6 @@ export class Replay {
   constructor(
     private readonly recorder: Recorder,
     private readonly watch: { id: number; name: string; rules: Rules; createdAt: number },
-    private readonly options: { zone: string; linkBase: string },
   ) {
     this.status = newStatus(watch.createdAt);
   }
@@ -21,11 +20,7 @@ export class Replay {
   async apply(input: Input, now: number, from: { reportId?: number } = {}): Promise<void> {
     const { status, events } = decide(this.watch.rules, this.status, input, now);
     this.status = status;
-    const message = messageFor(events, status.state === 'paused', {
-      watchName: this.watch.name,
-      link: `${this.options.linkBase}/watches/${this.watch.id}`,
-      zone: this.options.zone,
-    });
+    const told = toldOf(events, status.state === 'paused');
     const run = input.type === 'report' ? runOf(input.report, events) : null;
     this.pending.push({
       watchId: this.watch.id,
@@ -34,7 +29,7 @@ export class Replay {
       ...(input.type === 'finding' && { finding: input.finding }),
       ...(run && { run }),
       ...from,
-      ...(message && { message: { ...message, at: now } }),
+      ...(told && { message: { event: told, watchName: this.watch.name, at: now } }),
     });
     if (this.pending.length >= BATCH) await this.flush();
   }

@@ -95,6 +95,8 @@ export class Engine {
     setMaxListeners(0, this.abort.signal);
     this.outbox = new Dispatcher({
       db,
+      zone: options.zone,
+      linkBase: options.linkBase,
       vault: options.vault,
       now,
       onError,
@@ -104,7 +106,6 @@ export class Engine {
       db,
       now,
       zone: options.zone,
-      linkBase: options.linkBase,
       onNews: options.onNews,
       onMessages: () => this.outbox.wake(),
       onState: (id, from, to) => this.passOn(id, from, to),

@@ -132,7 +132,7 @@ export class EngineSupervisor {
     this.telling = true;
     do {
       this.tellAgain = false;
-      // An engine that is away looks into the inbox when it comes back.
+      // An engine that is away looks into the intake when it comes back.
       await this.link.call('inbox', {}).catch(() => undefined);
     } while (this.tellAgain);
     this.telling = false;

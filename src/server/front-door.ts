@@ -13,7 +13,7 @@ export interface FrontDoorParts {
   guard: Guard;
   /** The public address is https. */
   encrypted: boolean;
-  inbox: ReportIntake;
+  intake: ReportIntake;
   live: LiveDesk;
   /** The wrapper for jobs, with the address it was asked for at. */
   wrapper: (request: IncomingMessage) => string;
@@ -47,7 +47,7 @@ async function route(
   if (wrong && !wrong.pass) return sayRefusal(request, response, wrong);
   const path = (request.url ?? '/').split('?', 1)[0]!;
   if (path === '/lantern-run') return plain(response, 200, parts.wrapper(request).trimEnd());
-  if (path.startsWith('/in/')) return handleCheckin(parts.inbox, request, response, client);
+  if (path.startsWith('/in/')) return handleCheckin(parts.intake, request, response, client);
   if (path === '/healthz') return plain(response, 200, 'ok');
   if (path === '/readyz') {
     const why = await parts.unreadiness();

@@ -21,7 +21,8 @@ import { MailEndpoint } from '@/server/checkins/mail-endpoint';
 import { CalendarReader } from '@/server/workers/calendar-reader';
 import { MailReader } from '@/server/checkins/mail-reader';
 import { wrapperFor } from '@/server/checkins/wrapper';
-import { setServerContext } from './context';
+import { jobAt, makeFirstContact } from '@/cases/jobs/first-contact';
+import { serverContext, setServerContext } from './context';
 import { Guard } from '@/server/access/guard';
 import { IntakeHeartbeat } from '@/server/checkins/intake-heartbeat';
 import { newFirstCode, prepareFirstStart } from '@/server/access/first-start';
@@ -81,20 +82,17 @@ async function main(): Promise<void> {
       if (news.deliveries) hub.emit('deliveries');
     },
   });
-  const inbox = new ReportIntake({
+  const intake = new ReportIntake({
     db,
     now,
-    zone: environment.zone,
-    linkBase: linkBase(environment),
     onCommitted: () => void supervisor.tellInbox(),
-    onMade: async (watchId) => {
-      await supervisor.link.call('watchesChanged', { watchIds: [watchId] }).catch(() => undefined);
-    },
+    makeFirstContact: (section, name, client) =>
+      makeFirstContact(jobAt(client), { section, name }, serverContext()),
   });
   const mailReader = new MailReader(join(import.meta.dirname, 'mail-worker.js'));
   const calendars = new CalendarReader(join(import.meta.dirname, 'calendar-worker.js'));
   const mailEndpoint = new MailEndpoint({
-    inbox,
+    intake,
     reader: mailReader,
     host: environment.host,
     now,
@@ -112,7 +110,7 @@ async function main(): Promise<void> {
     calendars,
     hub,
     now,
-    forgetKeys: () => inbox.forgetKeys(),
+    forgetKeys: () => intake.forgetKeys(),
   });
 
   // Whoever asks for a page before they are ready waits for them; check-ins do not.
@@ -130,7 +128,7 @@ async function main(): Promise<void> {
   const hearing = new IntakeHeartbeat({
     db,
     now,
-    inbox,
+    intake,
     onGap: () => void supervisor.tellInbox(),
     onError: (error) => {
       // Tried again every two seconds; said once a minute.
@@ -143,7 +141,7 @@ async function main(): Promise<void> {
     trust,
     guard: new Guard(db, environment, now),
     encrypted: environment.baseUrl?.startsWith('https:') ?? false,
-    inbox,
+    intake,
     live,
     wrapper: wrapperFor(environment),
     pages: handlePage,
@@ -188,7 +186,7 @@ async function main(): Promise<void> {
     await mailReader.close();
     await calendars.close();
     clearTimeout(limit);
-    await inbox.close();
+    await intake.close();
     await savePulse(db, now()).catch((error: unknown) => logError('the last pulse', error));
     await supervisor.stop();
     await db.destroy();

@@ -413,7 +413,7 @@ test('an open page follows along again after the product was restarted', async (
   const { body } = await first.api('POST', '/watches', {
     kind: 'checkin',
     name: 'Weather pull',
-    schedule: { type: 'period', every: 900 },
+    schedule: { type: 'period', everySeconds: 900 },
   });
   const { id, checkinAddress } = body as { id: number; checkinAddress: string };
   const page = await signIn(browser, first.base);

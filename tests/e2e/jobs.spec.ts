@@ -168,7 +168,7 @@ test.describe('scheduled jobs', () => {
     await expect(made.getByText('env -i HOME="$HOME"')).toBeVisible();
     const { body } = await product.api('GET', '/watches?text=fares');
     expect(body as unknown).toMatchObject([
-      { name: 'Fares', leeway: 2700, section: 'Office server', state: 'waiting' },
+      { name: 'Fares', leewaySeconds: 2700, section: 'Office server', state: 'waiting' },
     ]);
   });
 

@@ -36,7 +36,7 @@ test.describe('set once, differ where needed', () => {
   const watches = async (query = '') =>
     (await product.api('GET', `/watches${query}`)).body as unknown as {
       name: string;
-      every: number;
+      everySeconds: number;
       section: string;
       tags: string[];
       state: string;
@@ -54,10 +54,10 @@ test.describe('set once, differ where needed', () => {
     await page.getByRole('button', { name: 'Show what changes' }).click();
     const shown = page.getByRole('row', { name: /Looks every 1 min 7 min/ });
     await expect(shown).toBeVisible();
-    expect((await watches('?section=Piers')).map((watch) => watch.every)).toEqual([60, 60]);
+    expect((await watches('?section=Piers')).map((watch) => watch.everySeconds)).toEqual([60, 60]);
     await page.getByRole('button', { name: 'Save for 2 watches' }).click();
     await expect(page.getByText('Saved. 2 watches changed.')).toBeVisible();
-    expect((await watches()).map((watch) => watch.every)).toEqual([420, 420, 60]);
+    expect((await watches()).map((watch) => watch.everySeconds)).toEqual([420, 420, 60]);
   });
 
   test('a watch says where each value comes from; one click overrides it, one gives it back', async () => {
@@ -73,7 +73,7 @@ test.describe('set once, differ where needed', () => {
     await expect(page.getByText('(every 7 min, set for the section Piers)')).toBeVisible();
     await page.getByRole('button', { name: 'Save changes' }).click();
     await expect(page.getByRole('heading', { level: 1 })).toContainText('Kiosk North');
-    expect((await watches('?text=north'))[0]).toMatchObject({ every: 180 });
+    expect((await watches('?text=north'))[0]).toMatchObject({ everySeconds: 180 });
     await page.getByRole('link', { name: 'Change', exact: true }).click();
     await page.getByText('Pace and patience').click();
     await page.getByRole('button', { name: 'Give back' }).click();
@@ -84,7 +84,10 @@ test.describe('set once, differ where needed', () => {
     await page.getByLabel('Section').fill('Piers');
     await page.getByRole('button', { name: 'Save changes' }).click();
     await expect(page.getByRole('heading', { level: 1 })).toContainText('Kiosk North');
-    expect((await watches('?text=north'))[0]).toMatchObject({ every: 420, section: 'Piers' });
+    expect((await watches('?text=north'))[0]).toMatchObject({
+      everySeconds: 420,
+      section: { name: 'Piers' },
+    });
   });
 
   test('several are ticked, and moved and tagged together after a look at what changes', async () => {
@@ -192,6 +195,10 @@ test.describe('set once, differ where needed', () => {
     const response = await fetch(`${product.base}/api/v1/shared-settings`, {
       headers: { authorization: `Bearer ${TOKEN}` },
     });
-    expect(await response.json()).toMatchObject({ sections: { Piers: { every: 420 } } });
+    expect(await response.json()).toMatchObject({
+      sections: expect.arrayContaining([
+        expect.objectContaining({ name: 'Piers', values: { everySeconds: 420 } }),
+      ]),
+    });
   });
 });

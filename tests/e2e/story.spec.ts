@@ -272,8 +272,8 @@ test.describe.serial('the story of a newcomer', () => {
     await harbour.find('booking')!.setMode('fine');
     await until(() => harbour.room.messages.length === 2, 'the recovery in the room');
     const { body } = await product.api('GET', '/outages');
-    const [outage] = body as { began: string; ended: string }[];
-    const seconds = Math.round((Date.parse(outage!.ended) - Date.parse(outage!.began)) / 1000);
+    const [outage] = body as { beganAt: string; endedAt: string }[];
+    const seconds = Math.round((Date.parse(outage!.endedAt) - Date.parse(outage!.beganAt)) / 1000);
     const exact =
       seconds >= 60
         ? `${Math.floor(seconds / 60)} min${seconds % 60 ? ` ${seconds % 60} s` : ''}`

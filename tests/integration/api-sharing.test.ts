@@ -43,10 +43,10 @@ describe('settings set once, sections, tags and filters', () => {
 
   it('looks at all certificate watches once in two hours, without naming any of them', async () => {
     const mail = await certificate('Mail certificate');
-    const rota = await certificate('Rota certificate', { every: 900 });
-    expect(mail).toMatchObject({ every: 3600, from: { every: 'product' } });
-    expect(rota).toMatchObject({ every: 900, from: { every: 'watch' } });
-    const change = { level: 'kind', kind: 'certificate', every: 7200, settings: { soonDays: 30 } };
+    const rota = await certificate('Rota certificate', { everySeconds: 900 });
+    expect(mail).toMatchObject({ everySeconds: 3600, sources: { everySeconds: 'product' } });
+    expect(rota).toMatchObject({ everySeconds: 900, sources: { everySeconds: 'watch' } });
+    const change = { level: 'kind', kind: 'certificate', everySeconds: 7200, settings: { soonDays: 30 } };
     const shown = await good('PATCH', '/shared-settings', { ...change, preview: true });
     expect(shown).toMatchObject({
       preview: true,
@@ -54,53 +54,61 @@ describe('settings set once, sections, tags and filters', () => {
         {
           name: 'Mail certificate',
           changes: [
-            { setting: 'every', label: 'Looks every', before: '1 h', after: '2 h' },
+            { setting: 'everySeconds', label: 'Looks every', before: '1 h', after: '2 h' },
             { setting: 'settings.soonDays', before: '21', after: '30' },
           ],
         },
         { name: 'Rota certificate', changes: [{ setting: 'settings.soonDays', before: '21', after: '30' }] },
       ],
     });
-    expect(await good('GET', `/watches/${mail.id}`)).toMatchObject({ every: 3600 });
+    expect(await good('GET', `/watches/${mail.id}`)).toMatchObject({ everySeconds: 3600 });
     await good('PATCH', '/shared-settings', change);
     expect(await good('GET', `/watches/${mail.id}`)).toMatchObject({
-      every: 7200,
+      everySeconds: 7200,
       settings: { soonDays: 30 },
-      from: { every: 'kind', 'settings.soonDays': 'kind', timeout: 'product' },
+      sources: { everySeconds: 'kind', 'settings.soonDays': 'kind', timeoutSeconds: 'product' },
     });
-    expect(await good('GET', `/watches/${rota.id}`)).toMatchObject({ every: 900 });
+    expect(await good('GET', `/watches/${rota.id}`)).toMatchObject({ everySeconds: 900 });
 
     // One call gives the own pace back; what is not named stays.
-    const back = await good('PATCH', `/watches/${rota.id}`, { inherit: ['every'] });
-    expect(back).toMatchObject({ every: 7200, from: { every: 'kind' }, name: 'Rota certificate' });
+    const back = await good('PATCH', `/watches/${rota.id}`, { inherit: ['everySeconds'] });
+    expect(back).toMatchObject({
+      everySeconds: 7200,
+      sources: { everySeconds: 'kind' },
+      name: 'Rota certificate',
+    });
     const own = await good('PATCH', `/watches/${rota.id}`, { settings: { soonDays: 10 } });
-    expect(own).toMatchObject({ settings: { soonDays: 10 }, from: { 'settings.soonDays': 'watch' } });
-    await good('PATCH', '/shared-settings', { level: 'kind', kind: 'certificate', inherit: ['every'] });
+    expect(own).toMatchObject({ settings: { soonDays: 10 }, sources: { 'settings.soonDays': 'watch' } });
+    await good('PATCH', '/shared-settings', {
+      level: 'kind',
+      kind: 'certificate',
+      inherit: ['everySeconds'],
+    });
     expect(await good('GET', `/watches/${rota.id}`)).toMatchObject({
-      every: 3600,
+      everySeconds: 3600,
       settings: { soonDays: 10 },
     });
     expect(await good('GET', '/shared-settings')).toMatchObject({
       kinds: { certificate: { 'settings.soonDays': 30 } },
-      shipped: { certificate: { every: 3600 } },
+      shipped: { certificate: { everySeconds: 3600 } },
     });
   });
 
   it('keeps only what was said in a watch that is made, and looks with what holds', async () => {
-    await good('PATCH', '/shared-settings', { level: 'instance', timeout: 7, secondLooks: 0 });
+    await good('PATCH', '/shared-settings', { level: 'instance', timeoutSeconds: 7, secondLooks: 0 });
     const kiosk = await port('Kiosk North', { section: 'On the water', secondLooks: 1 });
     expect(kiosk).toMatchObject({
-      timeout: 7,
+      timeoutSeconds: 7,
       secondLooks: 1,
-      from: { timeout: 'instance', secondLooks: 'watch', every: 'product' },
+      sources: { timeoutSeconds: 'instance', secondLooks: 'watch', everySeconds: 'product' },
     });
-    await good('PATCH', '/shared-settings', { level: 'section', section: 'On the water', timeout: 3 });
+    await good('PATCH', '/shared-settings', { level: 'section', section: 'On the water', timeoutSeconds: 3 });
     expect(await good('GET', `/watches/${kiosk.id}`)).toMatchObject({
-      timeout: 3,
-      from: { timeout: 'section' },
+      timeoutSeconds: 3,
+      sources: { timeoutSeconds: 'section' },
     });
     const moved = await good('PATCH', `/watches/${kiosk.id}`, { section: 'Crew house' });
-    expect(moved).toMatchObject({ timeout: 7, from: { timeout: 'instance' } });
+    expect(moved).toMatchObject({ timeoutSeconds: 7, sources: { timeoutSeconds: 'instance' } });
     const tried = await good('POST', '/looks', {
       kind: 'port',
       section: 'On the water',
@@ -116,8 +124,8 @@ describe('settings set once, sections, tags and filters', () => {
     expect(await shared({ level: 'kind', kind: 'kettle' })).toEqual({
       kind: expect.stringContaining('got "kettle"'),
     });
-    expect(await shared({ level: 'instance', every: 2 })).toEqual({
-      every: 'Expected every to be a whole number of seconds from 5 to 2592000, got 2.',
+    expect(await shared({ level: 'instance', everySeconds: 2 })).toEqual({
+      everySeconds: 'Expected everySeconds to be a whole number of seconds from 5 to 2592000, got 2.',
     });
     expect(await shared({ level: 'instance', settings: { soonDays: 'soon' } })).toHaveProperty(
       'settings.soonDays',
@@ -125,7 +133,7 @@ describe('settings set once, sections, tags and filters', () => {
     expect(await shared({ level: 'instance', settings: { address: 'x' } })).toHaveProperty(
       'settings.address',
     );
-    expect(await shared({ level: 'kind', kind: 'checkin', every: 60 })).toHaveProperty('every');
+    expect(await shared({ level: 'kind', kind: 'checkin', everySeconds: 60 })).toHaveProperty('everySeconds');
     expect(await shared({ level: 'instance', inherit: ['name'] })).toHaveProperty('inherit');
     expect(await shared({ level: 'instance', restsOn: [9999] })).toHaveProperty('restsOn');
     expect((await api('PATCH', '/shared-settings', { level: 'section', section: 'Nowhere' })).status).toBe(
@@ -168,7 +176,7 @@ describe('settings set once, sections, tags and filters', () => {
     for (const name of names) made.push(await port(name, { section: 'Ports', tags: ['office', 'lan'] }));
     const ids = made.map((watch) => watch.id);
     expect(made[0]).toMatchObject({ tags: ['lan', 'office'] });
-    const change = { ids, section: 'Counter', addTags: ['pier'], removeTags: ['lan'], every: 30 };
+    const change = { ids, section: 'Counter', addTags: ['pier'], removeTags: ['lan'], everySeconds: 30 };
     const shown = await good('POST', '/watches/changes', { ...change, preview: true });
     expect(shown).toMatchObject({ chosen: 3, preview: true });
     expect((shown.watches as unknown as object[])[0]).toMatchObject({
@@ -179,14 +187,17 @@ describe('settings set once, sections, tags and filters', () => {
         { label: 'Looks every', before: '1 min', after: '30 s' },
       ],
     });
-    expect(await good('GET', `/watches/${ids[0]}`)).toMatchObject({ section: 'Ports', every: 60 });
+    expect(await good('GET', `/watches/${ids[0]}`)).toMatchObject({
+      section: { name: 'Ports' },
+      everySeconds: 60,
+    });
     await good('POST', '/watches/changes', change);
     expect(await good('GET', `/watches/${ids[0]}`)).toMatchObject({
-      section: 'Counter',
-      every: 30,
+      section: { name: 'Counter' },
+      everySeconds: 30,
       tags: ['office', 'pier'],
     });
-    expect(await good('POST', '/watches/changes', { ids, inherit: ['every'] })).toMatchObject({
+    expect(await good('POST', '/watches/changes', { ids, inherit: ['everySeconds'] })).toMatchObject({
       watches: [{ changes: [{ before: '30 s', after: '1 min' }] }, {}, {}],
     });
 

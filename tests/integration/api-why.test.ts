@@ -12,7 +12,7 @@ interface Made {
   name: string;
   settings: Record<string, unknown>;
   restsOn: number[];
-  every: number;
+  everySeconds: number;
   state: string;
 }
 
@@ -85,24 +85,15 @@ describe('the API of kinds, ties and evidence', () => {
 
   it('each kind says its settings in the OpenAPI document and sets its own pace', async () => {
     const document = (await product.api('GET', '/openapi.json')).body as {
-      paths: Record<
-        string,
-        {
-          post: {
-            requestBody: {
-              content: {
-                'application/json': {
-                  schema: {
-                    oneOf: { properties: { kind: { enum: string[] }; settings?: { properties: object } } }[];
-                  };
-                };
-              };
-            };
+      components: {
+        schemas: {
+          CreateWatchBody: {
+            anyOf: { properties: { kind: { enum: string[] }; settings?: { properties: object } } }[];
           };
-        }
-      >;
+        };
+      };
     };
-    const bodies = document.paths['/watches']!.post.requestBody.content['application/json'].schema.oneOf;
+    const bodies = document.components.schemas.CreateWatchBody.anyOf;
     for (const kind of probeKinds()) {
       const body = bodies.find((b) => b.properties.kind.enum.includes(kind.id))!;
       expect(Object.keys(body.properties.settings!.properties)).toEqual(
@@ -110,7 +101,7 @@ describe('the API of kinds, ties and evidence', () => {
       );
     }
     const name = await made({ kind: 'name', settings: { name: 'ternferry.test' } });
-    expect(name.every).toBe(3600);
+    expect(name.everySeconds).toBe(3600);
   });
 
   it('ties lead to watches there are, and never in a circle', async () => {
@@ -239,7 +230,7 @@ describe('the API of kinds, ties and evidence', () => {
       name: string;
       problem: string | null;
       note: string | null;
-      watch: { every?: number } | null;
+      watch: { everySeconds?: number } | null;
     }[];
     expect(verdicts.map((v) => [v.line, v.kind, v.name])).toEqual([
       [2, 'web', 'tides.ternferry.test 2'],
@@ -253,12 +244,12 @@ describe('the API of kinds, ties and evidence', () => {
     ]);
     expect(verdicts[0]!.note).toContain('watched already');
     expect(verdicts[1]!.note).toBe('Another watch is called “tides.ternferry.test”.');
-    expect(verdicts[3]!.watch!.every).toBe(7200);
+    expect(verdicts[3]!.watch!.everySeconds).toBe(7200);
     expect(verdicts.slice(4).map((v) => v.problem)).toEqual([
       'Expected an address such as booking.ternferry.test, got “two words”.',
       'A watch of the kind database needs more than an address; make it by hand.',
       'Expected kind to be web, port, certificate, ping or name, got “oracle”.',
-      expect.stringMatching(/^Expected every to be a whole number of seconds from 5/) as string,
+      expect.stringMatching(/^Expected everySeconds to be a whole number of seconds from 5/) as string,
     ]);
     expect(await count()).toBe(before + 1);
   });
@@ -277,19 +268,28 @@ describe('the API of kinds, ties and evidence', () => {
 
   it('the own line is kept, asked at once, and bounded', async () => {
     const port = new URL(site).port;
-    expect((await product.api('PATCH', '/own-line', { addresses: [`127.0.0.1:${port}`] })).body).toEqual({
+    const none = await product.api('GET', '/own-line');
+    const change = (addresses: string[], headers = { 'if-match': '*' }) =>
+      product.api('PATCH', '/own-line', { addresses }, headers);
+    // The whole list is written over: only by somebody who says which one they have read.
+    expect((await product.api('PATCH', '/own-line', { addresses: [] })).status).toBe(428);
+    const read = { 'if-match': none.headers.get('etag')! };
+    expect((await change([`127.0.0.1:${port}`], read)).body).toMatchObject({
       addresses: [`127.0.0.1:${port}`],
       out: false,
-    });
-    expect((await product.api('GET', '/own-line')).body).toEqual({
+    } as object);
+    expect((await change(['127.0.0.1'], read)).status).toBe(412);
+    expect((await product.api('GET', '/own-line')).body).toMatchObject({
       addresses: [`127.0.0.1:${port}`],
-      losses: [],
-    });
-    expect((await refused('PATCH', '/own-line', { addresses: ['a b'] }))[0]!.field).toBe('addresses[0]');
-    expect((await refused('PATCH', '/own-line', { addresses: Array(6).fill('127.0.0.1') }))[0]!.message).toBe(
+    } as object);
+    expect((await product.api('GET', '/own-line/losses')).body).toEqual([]);
+    const errorsOf = async (addresses: string[]) =>
+      ((await change(addresses)).body as { errors: { field: string; message: string }[] }).errors[0]!;
+    expect((await errorsOf(['a b'])).field).toBe('addresses[0]');
+    expect((await errorsOf(Array<string>(6).fill('127.0.0.1'))).message).toBe(
       'Expected at most 5 addresses.',
     );
-    expect((await product.api('PATCH', '/own-line', { addresses: [] })).status).toBe(200);
+    expect((await change([])).status).toBe(200);
   });
 
   it('a deleted watch is listed, and comes back as it was', async () => {

@@ -45,7 +45,7 @@ describe('the HTTP API', () => {
     const answer = await api(method, path, body);
     expect(answer.status).toBe(status);
     const problem = answer.body as ProblemBody;
-    expect(problem).toMatchObject({ status, type: 'about:blank' } as object);
+    expect(problem).toMatchObject({ status, code: expect.any(String) } as object);
     expect(problem.detail.length).toBeGreaterThan(10);
     return Object.fromEntries((problem.errors ?? []).map((e) => [e.field, e.message]));
   }
@@ -161,10 +161,10 @@ describe('the HTTP API', () => {
       expect(watch).toMatchObject({
         kind: 'web',
         name: '127.0.0.1',
-        every: 60,
-        timeout: 10,
+        everySeconds: 60,
+        timeoutSeconds: 10,
         secondLooks: 2,
-        secondLookGap: 10,
+        secondLookGapSeconds: 10,
         settings: { address: site, words: '', accepted: '200-299' },
       });
       const up = await until(async () => {
@@ -174,14 +174,14 @@ describe('the HTTP API', () => {
       expect(up.lastFinding).toMatchObject({ verdict: 'fine', evidence: { status: 200 } });
       const findings = (await api('GET', `/watches/${watch.id}/findings`)).body as { at: string }[];
       expect(findings.length).toBeGreaterThan(0);
-      const before = (await api('GET', `/watches/${watch.id}/findings?before=${findings.at(-1)!.at}`)).body;
+      const before = (await api('GET', `/watches/${watch.id}/findings?until=${findings.at(-1)!.at}`)).body;
       expect(before).toEqual([]);
     });
 
     it('can be looked at before they are saved, with what would count as failing', async () => {
       const answer = await api('POST', '/looks', {
         settings: { address: site, words: 'Choose your crossing' },
-        timeout: 4,
+        timeoutSeconds: 4,
       });
       expect(answer.status).toBe(200);
       expect(answer.body).toMatchObject({
@@ -195,15 +195,15 @@ describe('the HTTP API', () => {
     it('can be changed in part, paused, resumed, looked at and deleted', async () => {
       const { id } = await made('/watches', { name: 'Changing', settings: { address: site } });
       const changed = await api('PATCH', `/watches/${id}`, {
-        every: 300,
+        everySeconds: 300,
         settings: { words: 'Choose' },
         section: 'On the water',
       });
       expect(changed.body).toMatchObject({
-        every: 300,
-        timeout: 10,
+        everySeconds: 300,
+        timeoutSeconds: 10,
         name: 'Changing',
-        section: 'On the water',
+        section: { name: 'On the water' },
         settings: { address: site, words: 'Choose' },
       } as object);
       expect((await api('POST', `/watches/${id}/pause`, {})).body).toMatchObject({
@@ -228,13 +228,13 @@ describe('the HTTP API', () => {
       const { id } = await made('/watches', {
         kind: 'checkin',
         name: 'Job',
-        schedule: { type: 'period', every: 60 },
+        schedule: { type: 'period', everySeconds: 60 },
       });
       expect((await api('POST', `/watches/${id}/look`, {})).status).toBe(409);
       const fields = await refused('POST', '/looks', {
         kind: 'checkin',
         name: 'Job',
-        schedule: { type: 'period', every: 60 },
+        schedule: { type: 'period', everySeconds: 60 },
       });
       expect(fields.kind).toBe('A check-in waits to hear; there is nothing to look at.');
     });
@@ -248,25 +248,27 @@ describe('the HTTP API', () => {
       ],
       [
         'every 0',
-        { settings: { address: 'http://a.test' }, every: 0 },
-        { every: 'Expected every to be a whole number of seconds from 5 to 2592000, got 0.' },
+        { settings: { address: 'http://a.test' }, everySeconds: 0 },
+        { everySeconds: 'Expected everySeconds to be a whole number of seconds from 5 to 2592000, got 0.' },
       ],
       [
         'several wrong numbers',
         {
           settings: { address: 'http://a.test' },
-          every: 'often',
-          timeout: 500,
+          everySeconds: 'often',
+          timeoutSeconds: 500,
           secondLooks: -1,
-          secondLookGap: 1.5,
-          slowAfter: 0,
+          secondLookGapSeconds: 1.5,
+          slowAfterMs: 0,
         },
         {
-          every: 'Expected every to be a whole number of seconds from 5 to 2592000, got "often".',
-          timeout: 'Expected timeout to be a whole number of seconds from 1 to 120, got 500.',
+          everySeconds:
+            'Expected everySeconds to be a whole number of seconds from 5 to 2592000, got "often".',
+          timeoutSeconds: 'Expected timeoutSeconds to be a whole number of seconds from 1 to 120, got 500.',
           secondLooks: 'Expected secondLooks to be a whole number from 0 to 20, got -1.',
-          secondLookGap: 'Expected secondLookGap to be a whole number of seconds from 1 to 3600, got 1.5.',
-          slowAfter: 'Expected slowAfter to be a whole number of milliseconds from 1 to 120000, got 0.',
+          secondLookGapSeconds:
+            'Expected secondLookGapSeconds to be a whole number of seconds from 1 to 3600, got 1.5.',
+          slowAfterMs: 'Expected slowAfterMs to be a whole number of milliseconds from 1 to 120000, got 0.',
         },
       ],
       [
@@ -296,7 +298,7 @@ describe('the HTTP API', () => {
       ],
       [
         'a job without a name',
-        { kind: 'checkin', schedule: { type: 'period', every: 60 } },
+        { kind: 'checkin', schedule: { type: 'period', everySeconds: 60 } },
         { name: /^Expected a name/ },
       ],
       [
@@ -320,8 +322,10 @@ describe('the HTTP API', () => {
       ],
       [
         'too short a period',
-        { kind: 'checkin', name: 'Job', schedule: { type: 'period', every: 1 } },
-        { 'schedule.every': /^Expected every to be a whole number of seconds from 10 to \d+, got 1\.$/ },
+        { kind: 'checkin', name: 'Job', schedule: { type: 'period', everySeconds: 1 } },
+        {
+          'schedule.every': /^Expected everySeconds to be a whole number of seconds from 10 to \d+, got 1\.$/,
+        },
       ],
       [
         'an unknown schedule',
@@ -339,9 +343,11 @@ describe('the HTTP API', () => {
     it('keep their kind', async () => {
       const { id } = await made('/watches', { settings: { address: site } });
       expect((await refused('PATCH', `/watches/${id}`, { kind: 'port' })).kind).toMatch(/cannot be changed/);
-      expect((await refused('PATCH', `/watches/${id}`, { every: 1 })).every).toMatch(/got 1\.$/);
-      expect((await api('GET', `/watches/${id}`)).body).toMatchObject({ every: 60 } as object);
-      expect((await refused('GET', `/watches/${id}/findings?before=yesterday`, undefined)).before).toMatch(
+      expect((await refused('PATCH', `/watches/${id}`, { everySeconds: 1 })).everySeconds).toMatch(
+        /got 1\.$/,
+      );
+      expect((await api('GET', `/watches/${id}`)).body).toMatchObject({ everySeconds: 60 } as object);
+      expect((await refused('GET', `/watches/${id}/findings?until=yesterday`, undefined)).until).toMatch(
         /got "yesterday"/,
       );
     });
@@ -372,9 +378,7 @@ describe('the HTTP API', () => {
     it('are refused with bad settings, naming the field', async () => {
       const fields = await refused('POST', '/channels', { name: '', settings: { address: 'crew room' } });
       expect(fields.name).toBe('Expected a name for the channel, got nothing.');
-      expect(fields['settings.address']).toBe(
-        'Expected an address that begins with http:// or https://, got "crew room".',
-      );
+      expect(fields['settings.address']).toBe('Expected an address that begins with http:// or https://.');
       expect((await refused('POST', '/channels', { kind: 'pigeon' })).kind).toMatch(/got "pigeon"\.$/);
     });
   });
@@ -391,11 +395,11 @@ describe('the HTTP API', () => {
       expect((await refused('POST', '/pages', { title: 'Other', slug: 'ferries' })).slug).toMatch(
         /belongs to “Tern Island Ferries”/,
       );
-      const incident = await made<{ ended: null }>(`/pages/${page.id}/incidents`, {
+      const incident = await made<{ endedAt: null }>(`/pages/${page.id}/incidents`, {
         title: 'Booking is away',
         body: 'We **look** into it. <script>alert(1)</script> [x](javascript:alert(1))',
       });
-      expect(incident).toMatchObject({ ended: null, updates: [{ stage: 'looking' }] });
+      expect(incident).toMatchObject({ endedAt: null, updates: [{ stage: 'looking' }] });
       const html = await (await fetch(page.address)).text();
       expect(html).toContain('Booking is away');
       expect(html).toContain('<strong>look</strong>');
@@ -415,7 +419,7 @@ describe('the HTTP API', () => {
         body: 'All is well.',
       });
       expect(over.status).toBe(201);
-      expect((over.body as { ended: string }).ended).not.toBeNull();
+      expect((over.body as { endedAt: string }).endedAt).not.toBeNull();
       await api('PATCH', `/incidents/${incident.id}`, { title: 'Booking was away' });
       expect((await api('GET', `/pages/${page.id}/incidents`)).body).toMatchObject([
         { title: 'Booking was away' },
@@ -460,21 +464,19 @@ describe('the HTTP API', () => {
       const window = {
         title: 'New mast',
         watchIds: [watchId],
-        begins: '2036-11-26T13:00:00Z',
-        ends: '2036-11-26T15:00:00Z',
+        from: '2036-11-26T13:00:00Z',
+        until: '2036-11-26T15:00:00Z',
       };
       const { id } = await made('/windows', window);
       expect((await api('GET', '/windows')).body).toMatchObject([
-        { title: 'New mast', begins: '2036-11-26T13:00:00.000Z' },
+        { title: 'New mast', from: '2036-11-26T13:00:00.000Z' },
       ] as object[]);
       expect((await api('DELETE', `/windows/${id}`)).status).toBe(204);
       expect((await api('DELETE', `/windows/${id}`)).status).toBe(404);
-      expect((await refused('POST', '/windows', { ...window, ends: window.begins })).ends).toBe(
+      expect((await refused('POST', '/windows', { ...window, until: window.from })).until).toBe(
         'Expected the end to come after the beginning.',
       );
-      expect((await refused('POST', '/windows', { ...window, begins: 'soon' })).begins).toMatch(
-        /got "soon"\.$/,
-      );
+      expect((await refused('POST', '/windows', { ...window, from: 'soon' })).from).toMatch(/got "soon"\.$/);
       expect((await refused('POST', '/windows', { ...window, watchIds: [] })).watchIds).toMatch(
         /got none\.$/,
       );
@@ -511,6 +513,7 @@ describe('the HTTP API', () => {
     it('describes every operation from the schemas that validate', async () => {
       const document = (await product.api('GET', '/openapi.json')).body as {
         openapi: string;
+        components: { schemas: { CreateWatchBody: object } };
         paths: Record<
           string,
           Record<string, { operationId: string; requestBody?: unknown; parameters: { name: string }[] }>
@@ -519,7 +522,7 @@ describe('the HTTP API', () => {
       expect(document.openapi).toBe('3.1.0');
       const ids = new Set<string>();
       for (const route of ROUTES) {
-        const operation = document.paths[route.path]![route.method.toLowerCase()]!;
+        const operation = document.paths[route.path || '/']![route.method.toLowerCase()]!;
         expect(operation.requestBody !== undefined).toBe(route.body !== undefined);
         for (const [, name] of route.path.matchAll(/\{(\w+)\}/g)) {
           expect(operation.parameters.map((p) => p.name)).toContain(name);
@@ -527,10 +530,18 @@ describe('the HTTP API', () => {
         ids.add(operation.operationId);
       }
       expect(ids.size).toBe(ROUTES.length);
-      const text = JSON.stringify(document.paths['/watches']!.post);
+      const text = JSON.stringify(document.components.schemas.CreateWatchBody);
       // Bounds stand in the document as the validation has them.
       expect(text).toContain('"minimum":5,"maximum":2592000');
-      for (const field of ['address', 'words', 'accepted', 'secondLooks', 'leeway', 'schedule', 'host']) {
+      for (const field of [
+        'address',
+        'words',
+        'accepted',
+        'secondLooks',
+        'leewaySeconds',
+        'schedule',
+        'host',
+      ]) {
         expect(text).toContain(`"${field}"`);
       }
     });

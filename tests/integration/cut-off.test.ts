@@ -56,8 +56,8 @@ describe.runIf(possible)('an engine in a network of its own, whose cable is pull
     const made = await product.api('POST', '/watches', {
       name: 'Crew rota',
       settings: { address: `http://192.0.2.10:${port}/` },
-      every: 3600,
-      timeout: 2,
+      everySeconds: 3600,
+      timeoutSeconds: 2,
       secondLooks: 0,
     });
     expect(made.status).toBe(201);

@@ -146,7 +146,10 @@ describe('the engine', () => {
     await harbour.find('booking')!.setMode('stopped');
     await start();
     await inState(id, 'down');
-    await until(async () => (await fetchDeliveries(store.db, { limit: 9 }))[0]?.attempts === 1, 'a first try');
+    await until(
+      async () => (await fetchDeliveries(store.db, { limit: 9 }))[0]?.attempts === 1,
+      'a first try',
+    );
     expect((await fetchDeliveries(store.db, { limit: 9 }))[0]).toMatchObject({
       state: 'waiting',
       lastSaid: '503 the room is busy',
@@ -163,7 +166,10 @@ describe('the engine', () => {
     harbour.room.mode = 'refusing';
     await harbour.find('booking')!.setMode('stopped');
     await engine!.handlers.lookNow({ watchId: id });
-    await until(async () => (await fetchDeliveries(store.db, { limit: 9 }))[0]?.state === 'given-up', 'given up');
+    await until(
+      async () => (await fetchDeliveries(store.db, { limit: 9 }))[0]?.state === 'given-up',
+      'given up',
+    );
     expect((await fetchDeliveries(store.db, { limit: 9 }))[0]!.lastSaid).toBe('403 this hook was taken down');
   });
 
@@ -177,7 +183,10 @@ describe('the engine', () => {
     await harbour.find('kiosk-north')!.setMode('stopped');
     await start();
     await inState(id, 'down');
-    await until(async () => (await fetchDeliveries(store.db, { limit: 9 }))[0]?.attempts === 1, 'a first try');
+    await until(
+      async () => (await fetchDeliveries(store.db, { limit: 9 }))[0]?.attempts === 1,
+      'a first try',
+    );
     await engine!.close();
     harbour.room.mode = 'fine';
     ahead = MINUTE;
@@ -433,7 +442,9 @@ describe('the demo', () => {
     expect(downMs).toBeGreaterThan(35 * MINUTE);
     expect(downMs).toBeLessThan(60 * MINUTE);
     // Everything that was told in the past was delivered, and nothing waits to flood the room.
-    expect((await fetchDeliveries(store.db, { limit: 1000 })).every((d) => d.state === 'delivered')).toBe(true);
+    expect((await fetchDeliveries(store.db, { limit: 1000 })).every((d) => d.state === 'delivered')).toBe(
+      true,
+    );
     await store.close();
   });
 });

@@ -231,8 +231,8 @@ export async function makeCheckin(product: Product, rest: Record<string, unknown
   const made = await product.api('POST', '/watches', {
     kind: 'checkin',
     name: 'Nightly manifest backup',
-    schedule: { type: 'period', every: 3600 },
-    leeway: 60,
+    schedule: { type: 'period', everySeconds: 3600 },
+    leewaySeconds: 60,
     ...rest,
   });
   if (made.status !== 201) throw new Error(`Expected 201, got ${made.status}`);

@@ -11,7 +11,7 @@ interface Draft {
     line: number;
     name: string;
     words: string;
-    leeway: number;
+    leewaySeconds: number;
     stands: string;
     note: string | null;
     problem: string | null;
@@ -71,7 +71,7 @@ describe('jobs that are brought along', () => {
     expect(first).toMatchObject({ form: 'user', without: [] });
     expect(first.rows).toMatchObject([
       { line: 2, words: 'At 02:30', stands: 'new', problem: null },
-      { line: 3, words: 'Every 15 minutes', leeway: 300, stands: 'new' },
+      { line: 3, words: 'Every 15 minutes', leewaySeconds: 300, stands: 'new' },
       { line: 4, problem: expect.stringContaining('when the machine starts') },
       { line: 5, problem: expect.stringContaining('Expected a minute') },
     ]);
@@ -79,7 +79,7 @@ describe('jobs that are brought along', () => {
       text: crontab,
       ...shared,
       ...here(),
-      jobs: [{ line: 4, name: 'Lamp', leeway: 60 }],
+      jobs: [{ line: 4, name: 'Lamp', leewaySeconds: 60 }],
     });
     expect(refused.status).toBe(422);
 
@@ -88,8 +88,8 @@ describe('jobs that are brought along', () => {
       ...shared,
       ...here(),
       jobs: [
-        { line: 2, name: 'Manifest', leeway: 1800 },
-        { line: 3, name: 'Manifest', leeway: 300 },
+        { line: 2, name: 'Manifest', leewaySeconds: 1800 },
+        { line: 3, name: 'Manifest', leewaySeconds: 300 },
       ],
     });
     expect(answer.status).toBe(201);
@@ -134,12 +134,14 @@ describe('jobs that are brought along', () => {
       '# /etc/systemd/system/manifest.timer\n[Timer]\nOnCalendar=Mon..Fri 02:30\nRandomizedDelaySec=5min\n';
     const { form, rows } = await draft(text, { section: 'Timers' });
     expect(form).toBe('timers');
-    expect(rows).toMatchObject([{ name: 'manifest', words: 'At 02:30, Monday to Friday', leeway: 7500 }]);
+    expect(rows).toMatchObject([
+      { name: 'manifest', words: 'At 02:30, Monday to Friday', leewaySeconds: 7500 },
+    ]);
     const answer = await product.api('POST', '/job-imports', {
       text,
       zone: shared.zone,
       section: 'Timers',
-      jobs: [{ line: 1, name: 'Manifest timer', leeway: 7500 }],
+      jobs: [{ line: 1, name: 'Manifest timer', leewaySeconds: 7500 }],
     });
     const { made, text: units } = answer.body as unknown as { made: { id: number }[]; text: string };
     const stop = /^ExecStopPost=-\/bin\/sh -c '(.*)'$/m.exec(units)![1]!;
@@ -220,7 +222,7 @@ describe('what is unsure about jobs that are brought along', () => {
       text,
       zone: 'UTC',
       section: 'Office server',
-      jobs: [{ line: 1, name: 'Night run', leeway: 60 }],
+      jobs: [{ line: 1, name: 'Night run', leewaySeconds: 60 }],
       ...rest,
     });
 
@@ -252,14 +254,14 @@ describe('what is unsure about jobs that are brought along', () => {
 
   it('is not taken for the job of another machine because it has its name', async () => {
     const text = '0 3 * * * /opt/tide-report\n';
-    await make(text, { section: 'North pier', jobs: [{ line: 1, name: 'Tide report', leeway: 60 }] });
+    await make(text, { section: 'North pier', jobs: [{ line: 1, name: 'Tide report', leewaySeconds: 60 }] });
     const stands = async (section: string) =>
       ((await draft(text, { section })).body as { rows: { stands: string }[] }).rows[0]!.stands;
     expect([await stands('North pier'), await stands('South pier')]).toEqual(['watched', 'new']);
   });
 
   it('is told once when a job is never heard of, and counts from its first report on', async () => {
-    const watch = { kind: 'checkin', schedule: { type: 'period', every: 10 }, leeway: 0 };
+    const watch = { kind: 'checkin', schedule: { type: 'period', everySeconds: 10 }, leewaySeconds: 0 };
     const room = await product.api('POST', '/channels', {
       kind: 'webhook',
       name: 'Nowhere',

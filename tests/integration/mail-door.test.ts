@@ -29,7 +29,7 @@ interface MailWatch {
 interface CheckinEndpoint {
   open: boolean;
   problem: string | null;
-  mails: { from: string; subject: string | null; refused: string | null; taken: { kind: string }[] }[];
+  mails: { from: string; subject: string | null; refused: string | null; taken: { is: string }[] }[];
 }
 
 /** One SMTP dialogue by hand: sends each line when the one before was answered. */
@@ -62,8 +62,8 @@ describe('reports by mail', () => {
   let job: MailWatch;
 
   const openDoor = (settings: Record<string, unknown>) =>
-    product.api('PATCH', '/mail-door', { open: true, port, domain: DOMAIN, ...settings });
-  const door = async () => (await product.api('GET', '/mail-door')).body as CheckinEndpoint;
+    product.api('PATCH', '/mail-reports', { open: true, port, domain: DOMAIN, ...settings });
+  const door = async () => (await product.api('GET', '/mail-reports')).body as CheckinEndpoint;
   const make = async (rest: Record<string, unknown> = {}) =>
     (await makeCheckin(product, rest)) as unknown as MailWatch;
   const reports = async (id: number) =>

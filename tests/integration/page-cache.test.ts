@@ -268,8 +268,8 @@ describe('the public pages of a product', () => {
     const { body: window } = await product.api('POST', '/windows', {
       title: 'New pier',
       watchIds: [id],
-      begins: new Date(Date.now() + hour).toISOString(),
-      ends: new Date(Date.now() + 2 * hour).toISOString(),
+      from: new Date(Date.now() + hour).toISOString(),
+      until: new Date(Date.now() + 2 * hour).toISOString(),
     });
     expect(await shows('New pier')).toBe(true);
     await product.api('DELETE', `/windows/${(window as { id: number }).id}`);

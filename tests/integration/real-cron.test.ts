@@ -113,7 +113,7 @@ describe.runIf(existsSync(CRON) && process.getuid?.() === 0)(
       const text = marks.map((mark) => `* * * * * root echo ran > ${mark}`).join('\n') + '\n';
       const wish = { zone: 'UTC', section: 'Office server', form: 'system', cron: 'debian' };
       const made = async (line: number, where: string) => {
-        const jobs = [{ line, name: `Job ${line}`, leeway: 60 }];
+        const jobs = [{ line, name: `Job ${line}`, leewaySeconds: 60 }];
         const answer = await product.api('POST', '/job-imports', { ...wish, text, wrapper: where, jobs });
         expect(answer.status).toBe(201);
         return answer.body as { made: { id: number }[]; text: string; fetch: string; trial: string };

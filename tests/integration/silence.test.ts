@@ -95,13 +95,13 @@ describe('a clock that is set', () => {
       });
       await connect(own, chat.address);
       const address = await page();
-      const made = await own.api('POST', '/watches', { kind: 'web', settings: { address }, every: 5 });
+      const made = await own.api('POST', '/watches', { kind: 'web', settings: { address }, everySeconds: 5 });
       const { id } = made.body as { id: number };
       const gone = await own.api('POST', '/watches', {
         kind: 'port',
         settings: { host: '127.0.0.1', port: await freePort() },
         secondLooks: 0,
-        every: 5,
+        everySeconds: 5,
       });
       expect(gone.status).toBe(201);
       await until(async () => (await findings(own, id)).length >= 2, 'looks');
@@ -189,7 +189,7 @@ describe('channels', () => {
 describe('jobs that knock in vain', () => {
   it('are not called missed for a front door that was killed while the engine went on, or that froze', async () => {
     const [killed, frozen] = await Promise.all([product(), product()]);
-    const often = { schedule: { type: 'period', every: 10 }, leeway: 0 };
+    const often = { schedule: { type: 'period', everySeconds: 10 }, leewaySeconds: 0 };
     const [first, second] = await Promise.all([makeCheckin(killed, often), makeCheckin(frozen, often)]);
     expect((await ask(first.checkinAddress)).status).toBe(200);
     expect((await ask(second.checkinAddress)).status).toBe(200);
@@ -230,11 +230,14 @@ describe('a disk that is full', () => {
       kind: 'web',
       name: 'Booking site',
       settings: { address: `http://127.0.0.1:${port}/` },
-      every: 5,
+      everySeconds: 5,
       secondLooks: 0,
     });
     expect(made.status).toBe(201);
-    const { checkinAddress } = await makeCheckin(own, { schedule: { type: 'period', every: 10 }, leeway: 5 });
+    const { checkinAddress } = await makeCheckin(own, {
+      schedule: { type: 'period', everySeconds: 10 },
+      leewaySeconds: 5,
+    });
     expect((await ask(checkinAddress)).status).toBe(200);
     await until(() => existsSync(join(folder, 'reserve')), 'a reserve is kept', 20_000);
     const { bavail, bsize } = statfsSync(place);

@@ -1,7 +1,7 @@
 import knex from 'knex';
 import { join } from 'node:path';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
-import { composeMessage } from '@/core/messages/message';
+import { messageInWords } from '@/core/messages/kept-message';
 import { newStatus, type Status, type StatusEvent } from '@/core/lifecycle/status';
 import { histogramOf, quantileOf } from '@/core/history/histogram';
 import { deleteChannel, saveNewChannel } from '@/store/messages/channels';
@@ -39,10 +39,6 @@ function fineOutcome(watchId: number, at: number, ms = 100): Outcome {
 }
 
 function downOutcome(watchId: number, began: number): Outcome {
-  const text = composeMessage(
-    { kind: 'down', began, noticed: began + 5, cause: 'port.refused', detail: { port: 80 } },
-    { watchName: 'Booking site', link: 'http://desk.test/watches/1', zone: 'UTC' },
-  );
   return {
     watchId,
     status: { ...upStatus(T0), state: 'down', since: began },
@@ -58,7 +54,11 @@ function downOutcome(watchId: number, began: number): Outcome {
       detail: { port: 80 },
       evidence: { address: '127.0.0.1' },
     },
-    message: { kind: 'down', text, at: began + 5 },
+    message: {
+      event: { kind: 'down', began, noticed: began + 5, cause: 'port.refused', detail: { port: 80 } },
+      watchName: 'Booking site',
+      at: began + 5,
+    },
   };
 }
 
@@ -164,18 +164,36 @@ describe('the store', () => {
     const due = await fetchDueDeliveries(store.db, channel, T0 + 70_000, 10);
     expect(due.map((d) => d.channelId)).toEqual([channel]);
     expect(await fetchWaitingChannels(store.db)).toEqual([channel]);
-    expect(due[0]!.text.title).toBe('Booking site is down');
+    const place = { linkBase: 'http://desk.test', zone: 'UTC' };
+    expect(messageInWords(due[0]!.message!, due[0]!.watchId, place)).toMatchObject({
+      title: 'Booking site is down',
+      link: `http://desk.test/watches/${id}`,
+    });
   });
 
-  it('writes nothing of a batch when one outcome cannot be written', async () => {
+  it('leaves one bad outcome out, says so, and writes the others', async () => {
     const id = await makeWatch(store.db, webConfig('http://site.test/'), { createdAt: T0 });
     const broken = {
       ...fineOutcome(id, T0 + 2),
-      message: { kind: null as never, text: {} as never, at: T0 },
+      message: { event: { kind: null } as never, watchName: '', at: T0 },
     };
-    await expect(recorder.save([fineOutcome(id, T0 + 1), broken])).rejects.toThrow();
+    const left = await recorder.save([fineOutcome(id, T0 + 1), broken, fineOutcome(id, T0 + 3)]);
+    expect(left.map(({ outcome }) => outcome.finding!.at)).toEqual([T0 + 2]);
+    expect((left[0]!.error as Error).message).toContain('messages.kind');
+    // Nothing of the bad one is there, not even its finding.
+    const kept = await fetchFindings(store.db, id, { limit: 5 });
+    expect(kept.map((finding) => finding.at)).toEqual([T0 + 3, T0 + 1]);
+    expect((await fetchWatch(store.db, id))!.status.state).toBe('up');
+  });
+
+  it('writes nothing and keeps all for another try while the database itself refuses', async () => {
+    const id = await makeWatch(store.db, webConfig('http://site.test/'), { createdAt: T0 });
+    await store.db.raw('PRAGMA query_only = ON');
+    await expect(recorder.save([fineOutcome(id, T0 + 1), fineOutcome(id, T0 + 2)])).rejects.toThrow(
+      'readonly',
+    );
+    await store.db.raw('PRAGMA query_only = OFF');
     expect(await fetchFindings(store.db, id, { limit: 5 })).toEqual([]);
-    expect((await fetchWatch(store.db, id))!.status.state).toBe('waiting');
   });
 
   it('drops a state that took no time, and keeps unobserved time beside the states', async () => {
@@ -332,7 +350,9 @@ describe('the store', () => {
       state: 'delivered',
       nextAt: 0,
     });
-    expect((await fetchDeliveries(store.db, { limit: 10 })).map((d) => [d.state, d.attempts, d.lastSaid])).toEqual([
+    expect(
+      (await fetchDeliveries(store.db, { limit: 10 })).map((d) => [d.state, d.attempts, d.lastSaid]),
+    ).toEqual([
       ['waiting', 0, null],
       ['delivered', 2, '200 received'],
     ]);

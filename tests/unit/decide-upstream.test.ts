@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { cronInWords } from '@/core/schedule/cron-words';
 import { decide } from '@/core/lifecycle/decide';
-import { messageFor } from '@/core/messages/event-message';
+import { toldOf } from '@/core/messages/told';
 import type { Finding } from '@/core/causes/finding';
 import { knowWithinSentence } from '@/core/lifecycle/foresight';
 import { nextPlannedLook, standsForMs } from '@/core/schedule/schedule';
@@ -47,7 +47,7 @@ function live(
     const decision = decide(rules, status, input, at(seconds), upstream);
     status = decision.status;
     events.push(...decision.events);
-    const message = messageFor(decision.events, false, { watchName: 'Booking', link: '', zone: 'UTC' });
+    const message = toldOf(decision.events, false);
     if (message) said.push(message.kind);
   }
   return { status, events, said };

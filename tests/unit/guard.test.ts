@@ -15,10 +15,10 @@ function pagesIn(folder: string): string[] {
 describe('pages of the desk', () => {
   const pages = pagesIn('src/app/(desk)');
 
-  it.each(pages)('%s asks for a session before it reads anything', (path) => {
+  it.each(pages)('%s names the right it needs before it reads anything', (path) => {
     const text = readFileSync(path, 'utf8');
     expect(text).toMatch(
-      /export default async function \w+\([\s\S]*?\) \{\n {2}(?:const \{[^}]+\} = )?await requireSession\(\);/,
+      /export default async function \w+\([\s\S]*?\) \{\n {2}(?:const \{[^}]+\} = )?await requireRight\('(?:look|write|operate|keep)'\);/,
     );
   });
 

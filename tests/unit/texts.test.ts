@@ -7,7 +7,7 @@ import { CAUSE_CODES, causeSentence } from '@/core/causes/causes';
 import { formatClock } from '@/core/time/clock-text';
 import { crontabLine, shellLine } from '@/core/imports/crontab-line';
 import { formatBytes, formatDuration, formatExactDuration, formatMs } from '@/core/time/duration';
-import { messageFor, runOf } from '@/core/messages/event-message';
+import { toldOf, runOf } from '@/core/messages/told';
 import { knowWithinMs, knowWithinSentence } from '@/core/lifecycle/foresight';
 import { composeMessage, messageAsPlainText } from '@/core/messages/message';
 import { channelsFor, GIVE_UP_AFTER_MS, retryDelayMs } from '@/core/messages/routing';
@@ -149,9 +149,9 @@ describe('messages', () => {
 
   it('come from what a decision brought about, and not from a pause', () => {
     const ended = { type: 'outage-ended' as const, began, ended: began + 1000 };
-    expect(messageFor([ended], false, subject)?.kind).toBe('recovered');
-    expect(messageFor([ended], true, subject)).toBeNull();
-    expect(messageFor([], false, subject)).toBeNull();
+    expect(toldOf([ended], false)?.kind).toBe('recovered');
+    expect(toldOf([ended], true)).toBeNull();
+    expect(toldOf([], false)).toBeNull();
     const outage = {
       type: 'outage-began' as const,
       began,
@@ -160,7 +160,7 @@ describe('messages', () => {
       detail: {},
     };
     // Down and up again within one report: the last word counts.
-    expect(messageFor([outage, ended], false, subject)?.kind).toBe('recovered');
+    expect(toldOf([outage, ended], false)?.kind).toBe('recovered');
   });
 
   it('measure a run only when its beginning is known', () => {

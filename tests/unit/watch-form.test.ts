@@ -67,9 +67,11 @@ describe('what the watch form holds', () => {
       secondLooks: 0,
       settings: { address: 'https://booking.ternferry.test/', words: 'Choose', soonDays: '3' },
     });
-    expect(body).not.toHaveProperty('every');
+    expect(body).not.toHaveProperty('everySeconds');
     expect(body.settings).not.toHaveProperty('accepted');
-    expect(body.inherit).toEqual(expect.arrayContaining(['every', 'when', 'timeout', 'settings.accepted']));
+    expect(body.inherit).toEqual(
+      expect.arrayContaining(['everySeconds', 'when', 'timeoutSeconds', 'settings.accepted']),
+    );
     expect(body.inherit).not.toContain('secondLooks');
   });
 
@@ -78,7 +80,7 @@ describe('what the watch form holds', () => {
     expect(ownNames(form)).toEqual(['every']);
     expect(ownNames({ ...form, byCron: true })).toEqual(['when']);
     const body = sharedBodyOf({ ...form, byCron: true, expression: '5 * * * *' }, ['every', 'when']);
-    expect(body).toEqual({ when: { expression: '5 * * * *', zone }, inherit: ['every'] });
+    expect(body).toEqual({ when: { expression: '5 * * * *', zone }, inherit: ['everySeconds'] });
   });
 
   it('shows what holds in another section or of another kind, before anything is saved', () => {
@@ -107,10 +109,10 @@ describe('what the watch form holds', () => {
     const form = { ...emptyWatchForm(zone), own: ['secondLooks', 'longestRun'], secondLooks: 'few' };
     expect(sharedBodyOf(form, ['secondLooks'])).toEqual({ secondLooks: 'few', inherit: [] });
     expect(sharedBodyOf({ ...form, longestRun: '90' }, ['longestRun'])).toEqual({
-      longestRun: 5400,
+      longestRunSeconds: 5400,
       inherit: [],
     });
-    expect(sharedBodyOf(form, ['longestRun'])).toEqual({ longestRun: null, inherit: [] });
+    expect(sharedBodyOf(form, ['longestRun'])).toEqual({ longestRunSeconds: null, inherit: [] });
   });
 });
 
@@ -146,7 +148,7 @@ describe('the form of a check-in', () => {
     expect(watchBodyOf({ ...form, daysOff: '' }, usual).schedule).not.toHaveProperty('daysOff');
     expect(watchBodyOf({ ...form, scheduleType: 'period', period: 900 }, usual).schedule).toEqual({
       type: 'period',
-      every: 900,
+      everySeconds: 900,
     });
   });
 });
@@ -162,9 +164,9 @@ describe('the form for what is shared', () => {
       own: ['every', 'settings.soonDays'],
     });
     expect(sharedBodyOf(form, ['every', 'when', 'timeout', 'settings.soonDays'])).toEqual({
-      every: 420,
+      everySeconds: 420,
       settings: { soonDays: '30' },
-      inherit: ['when', 'timeout'],
+      inherit: ['when', 'timeoutSeconds'],
     });
   });
 });

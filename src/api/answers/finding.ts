@@ -1,5 +1,5 @@
 import { PHASES, RUNGS } from '@/core/causes/finding';
-import { amount, choice, flag, inner, list, named, text, time, whole } from './build';
+import { amount, asSchema, choice, flag, inner, list, named, text, time, whole } from './build';
 
 const rung = named('Rung', {
   rung: choice(RUNGS, 'Which layer.'),
@@ -69,10 +69,15 @@ export const finding = named('Finding', {
   evidence: evidence.optional(),
 });
 
-export const trial = finding.shape({
-  settings: inner({}).optional(),
-  failsWhen: text('What would count as failing.'),
-});
+export const trial = finding
+  .shape({
+    settings: asSchema(
+      { type: 'object', additionalProperties: true },
+      'What was looked at, its secrets blanked.',
+    ),
+    failsWhen: text('What would count as failing.'),
+  })
+  .meta({ name: 'Trial' });
 
 export const outage = named('Outage', {
   id: whole(),
@@ -101,7 +106,7 @@ export const report = named('Report', {
   id: whole(),
   watchId: whole(),
   at: time('When it arrived.'),
-  kind: choice(['begun', 'done', 'failed', 'note']),
+  is: choice(['begun', 'done', 'failed', 'note'], 'What the job said.'),
   code: whole('The exit code.').nullable(),
   run: text('The run it belongs to, as the job calls it.').nullable(),
   runMs: whole('How long the run took, from its begin to its end.').nullable(),

@@ -169,7 +169,7 @@ export const mailReports = named('MailReports', {
       taken: list(
         inner({
           watchId: whole(),
-          kind: choice(['begun', 'done', 'failed', 'note']),
+          is: choice(['begun', 'done', 'failed', 'note']),
           word: text().nullable(),
           place: choice(['subject', 'body']).nullable(),
         }),

@@ -89,7 +89,10 @@ export const machineRoutes: Route[] = [
     tell: (_, { problem, mails, ...settings }) => ({
       ...settings,
       problem,
-      mails,
+      mails: mails.map(({ taken, ...seen }) => ({
+        ...seen,
+        taken: taken.map(({ kind, ...one }) => ({ ...one, is: kind })),
+      })),
       version: mail.mailEndpointVersion(settings),
     }),
   }),
@@ -140,7 +143,7 @@ export const machineRoutes: Route[] = [
     status: 200,
     answer: 'What is set there now, and each watch for which something changes, setting by setting.',
     shape: sharedChanged,
-    refusals: ['input.invalid', 'state.changed'],
+    refusals: ['input.invalid', 'not.found', 'state.changed'],
     example: { level: 'kind', kind: 'certificate', everySeconds: 21600, preview: true },
     input: replaced,
   }),

@@ -66,7 +66,6 @@ export const REFUSALS = {
   'watch.no-probe': { status: 409, title: 'Nothing to look at', when: 'A check-in waits to hear.' },
   'watch.no-checkin': { status: 409, title: 'No check-in', when: 'A probe has no check-in address.' },
   'watch.paused': { status: 409, title: 'Paused', when: 'A watch that is paused is not looked at.' },
-  'incident.over': { status: 409, title: 'Over', when: 'The incident is closed, and no stage was named.' },
   'engine.away': { status: 503, title: 'Engine away', when: 'The engine is being started again.' },
   'own.fault': { status: 500, title: 'Fault', when: 'Something went wrong here; it was noted in the log.' },
 } as const satisfies Record<string, RefusalKind>;

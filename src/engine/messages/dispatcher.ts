@@ -1,6 +1,7 @@
 import type { Knex } from 'knex';
 import type { Answer } from '@/channels/kind';
 import { channelKind } from '@/channels/registry';
+import { messageInWords, type MessagePlace } from '@/core/messages/kept-message';
 import type { MessageText } from '@/core/messages/message';
 import { GIVE_UP_AFTER_MS, LONGEST_RETRY_MS, retryDelayMs } from '@/core/messages/routing';
 import { limitTime } from '@/outside/limit';
@@ -70,7 +71,7 @@ export class Dispatcher {
   private readonly heldUntil = new Map<number, number>();
 
   constructor(
-    private readonly options: {
+    private readonly options: MessagePlace & {
       db: Knex;
       vault: Vault;
       now: () => number;
@@ -170,7 +171,10 @@ export class Dispatcher {
   /** Hands one message over; null where that was called off. */
   private async attempt({ kind, settings }: Channel, delivery: DueDelivery): Promise<Attempt | null> {
     const { now, vault } = this.options;
-    const answer = await sendThrough(kind, settings, delivery.text, this.abort.signal, vault);
+    const text = delivery.message
+      ? messageInWords(delivery.message, delivery.watchId, this.options)
+      : delivery.text!;
+    const answer = await sendThrough(kind, settings, text, this.abort.signal, vault);
     if (this.abort.signal.aborted) return null;
     const at = now();
     const old = at - delivery.createdAt > GIVE_UP_AFTER_MS && !answer.ours;

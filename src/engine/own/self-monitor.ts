@@ -3,7 +3,6 @@ import { causeSentence, isOurOwnFault, type CauseDetail } from '@/core/causes/ca
 import { graceOf } from '@/core/lifecycle/decide-probe';
 import { formatBytes, formatDuration } from '@/core/time/duration';
 import type { Finding } from '@/core/causes/finding';
-import { composeMessage } from '@/core/messages/message';
 import { namesText, type OwnTroubleCode } from '@/core/causes/own-trouble';
 import { fetchStuckChannels } from '@/store/messages/deliveries';
 import { fetchOpenOwnTroubles, saveOwnTrouble, saveOwnTroubleOver } from '@/store/history/own-troubles';
@@ -32,8 +31,6 @@ export interface SelfMonitorOptions {
   room: DiskSpace | null;
   now: () => number;
   monotonic: () => number;
-  zone: string;
-  linkBase: string;
   isBlind: () => boolean;
   onNews: (news: EngineNews) => void;
   onMessage: () => void;
@@ -94,8 +91,7 @@ export class SelfMonitor {
     const wanted = { code: 'clock.jumped' as const, detail: { by } };
     // A machine that slept wakes up again every morning; that is noted, and no news.
     const isNews = byMs < -TOLD_BACK_MS || byMs > TOLD_FORWARD_MS;
-    const text = isNews ? this.textOf(wanted, at) : null;
-    if (await saveOwnTrouble(db, { ...wanted, at, ended: at, text })) this.tell();
+    if (await saveOwnTrouble(db, { ...wanted, at, ended: at, told: isNews })) this.tell();
   }
 
   async close(): Promise<void> {
@@ -111,13 +107,13 @@ export class SelfMonitor {
       const known = this.open.get(key);
       if (known && JSON.stringify(known.detail) === JSON.stringify(one.detail)) continue;
       const at = now();
-      told = (await saveOwnTrouble(db, { ...one, at, text: this.textOf(one, at) })) || told;
+      told = (await saveOwnTrouble(db, { ...one, at, told: true })) || told;
       this.open.set(key, one);
     }
     for (const [key, one] of this.open) {
       if (found.has(key)) continue;
       const at = now();
-      told = (await saveOwnTroubleOver(db, { ...one, at, text: this.textOf(one, at, at) })) || told;
+      told = (await saveOwnTroubleOver(db, { ...one, at })) || told;
       this.open.delete(key);
     }
     if (told) this.tell();
@@ -126,14 +122,6 @@ export class SelfMonitor {
   private tell(): void {
     this.options.onNews({ watches: [], deliveries: true });
     this.options.onMessage();
-  }
-
-  private textOf({ code, detail }: Wanted, began: number, ended: number | null = null) {
-    const { zone, linkBase } = this.options;
-    return composeMessage(
-      { kind: 'own', code, detail, began, ended },
-      { watchName: '', link: linkBase, zone },
-    );
   }
 
   private disk(): Wanted[] {

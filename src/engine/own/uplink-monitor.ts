@@ -1,6 +1,5 @@
 import type { Knex } from 'knex';
 import type { LookupFunction } from 'node:net';
-import { composeMessage } from '@/core/messages/message';
 import {
   fetchUplinkAddresses,
   fetchOpenUplinkLoss,
@@ -20,8 +19,6 @@ export interface UplinkMonitorOptions {
   monotonic: () => number;
   lookup: LookupFunction;
   signal: AbortSignal;
-  zone: string;
-  linkBase: string;
   onNews: (news: EngineNews) => void;
   onMessage: () => void;
   lookAgain: (watchId: number) => void;
@@ -59,14 +56,10 @@ export class UplinkMonitor {
   }
 
   private async take({ out, began, at }: { out: boolean; began: number; at: number }): Promise<void> {
-    const { db, registry, zone, linkBase, onNews, onMessage, lookAgain } = this.options;
-    const text = composeMessage(
-      { kind: 'line', began, ended: out ? null : at },
-      { watchName: '', link: linkBase, zone },
-    );
-    if (out) await saveUplinkLost(db, began, text);
+    const { db, registry, onNews, onMessage, lookAgain } = this.options;
+    if (out) await saveUplinkLost(db, began);
     else {
-      await saveUplinkBack(db, at, text);
+      await saveUplinkBack(db, at);
       // What should have arrived in between could not; nobody is blamed for it.
       for (const { watch, rules } of registry.all()) {
         if (rules.type === 'checkin') registry.apply(watch.id, { type: 'gap', from: began, to: at });

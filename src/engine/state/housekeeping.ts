@@ -5,7 +5,7 @@ import { retentionTime } from '@/core/history/retention-clock';
 import { fetchHeardUntil } from '@/store/history/intake-gaps';
 import { deleteEvidenceBefore } from '@/store/history/evidence';
 import { deleteFindingsBefore, fetchNewestFindingAt } from '@/store/history/findings';
-import { deleteMessagesBefore, giveBackSpace } from '@/store/db/retention';
+import { deleteAnswersBefore, deleteMessagesBefore, giveBackSpace } from '@/store/db/retention';
 import { clearOutputsBefore, deleteReportsBefore } from '@/store/history/reports';
 import { REPORT_CURSOR } from '@/store/history/recorder';
 import { deleteRollupsBefore, fetchRollupCursor, HOUR_MS, saveRollups } from '@/store/history/rollups';
@@ -139,6 +139,7 @@ export class Housekeeping {
       await deleteRollupsBefore(db, at - KEEP_ROLLUPS_MS);
       await purgeWatches(db, at - KEEP_DELETED_MS);
       await deleteMessagesBefore(db, at - KEEP_MESSAGES_MS);
+    await deleteAnswersBefore(db, at - DAY_MS);
       await giveBackSpace(db);
     }
     const cursor = Number((await fetchSetting(db, REPORT_CURSOR)) ?? 0);

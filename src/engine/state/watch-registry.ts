@@ -1,6 +1,6 @@
 import type { Knex } from 'knex';
 import { decide } from '@/core/lifecycle/decide';
-import { messageFor, runOf } from '@/core/messages/event-message';
+import { toldOf, runOf } from '@/core/messages/told';
 import { isOurOwnFault } from '@/core/causes/causes';
 import type { FailedFinding, Finding } from '@/core/causes/finding';
 import type { State } from '@/core/lifecycle/state';
@@ -24,8 +24,6 @@ export interface WatchRegistryOptions {
   db: Knex;
   now: () => number;
   zone: string;
-  /** The address links in messages begin with. */
-  linkBase: string;
   onNews: (news: EngineNews) => void;
   onMessages: () => void;
   /** A watch went from one state to another. */
@@ -62,7 +60,7 @@ export class WatchRegistry {
   }
 
   async load(): Promise<void> {
-    for (const watch of await fetchWatches(this.options.db)) this.registry(watch);
+    for (const watch of await fetchWatches(this.options.db)) this.register(watch);
   }
 
   /** Reads watches anew; their status stays the registry's. Null for those that are gone. */
@@ -73,7 +71,7 @@ export class WatchRegistry {
     const watches = new Map(found.map((watch) => [watch.id, watch]));
     return ids.map((id) => {
       const watch = watches.get(id);
-      if (watch) return this.registry(watch);
+      if (watch) return this.register(watch);
       this.watches.delete(id);
       this.ties.remove(id);
       this.failing.delete(id);
@@ -81,7 +79,7 @@ export class WatchRegistry {
     });
   }
 
-  private registry(watch: WatchWithStatus): RegisteredWatch {
+  private register(watch: WatchWithStatus): RegisteredWatch {
     const kept = this.watches.get(watch.id);
     const registered = {
       watch,
@@ -115,12 +113,8 @@ export class WatchRegistry {
     const keepEvidence = input.type === 'finding' ? this.noteFailing(id, input.finding) : undefined;
     if (from !== status.state) queueMicrotask(() => this.options.onState(id, from, status.state));
     if (idle && events.length === 0) return;
-    const message = messageFor(events, status.state === 'paused', {
-      watchName: registered.watch.name,
-      link: `${this.options.linkBase}/watches/${id}`,
-      zone: this.options.zone,
-      walk: this.failing.get(id)?.evidence?.walk,
-    });
+    const told = toldOf(events, status.state === 'paused');
+    const walk = this.failing.get(id)?.evidence?.walk;
     const began = events.some((event) => event.type === 'outage-began');
     const run = input.type === 'report' ? runOf(input.report, events) : null;
     this.pending.push({
@@ -132,7 +126,9 @@ export class WatchRegistry {
       ...origin,
       ...(keepEvidence && { keepEvidence }),
       ...(began && { outageEvidence: this.failing.get(id)?.evidence }),
-      ...(message && { message: { kind: message.kind, text: message.text, at: now } }),
+      ...(told && {
+        message: { event: told, watchName: registered.watch.name, ...(walk && { walk }), at: now },
+      }),
     });
     this.timer ??= setTimeout(() => void this.flush(), FLUSH_AFTER_MS);
   }
@@ -175,7 +171,9 @@ export class WatchRegistry {
 
   private async write(batch: Outcome[]): Promise<void> {
     try {
-      await this.recorder.save(batch);
+      for (const { outcome, error } of await this.recorder.save(batch)) {
+        this.options.onError(new Error(`left out of watch ${outcome.watchId}: ${String(error)}`));
+      }
     } catch (error) {
       this.complain(error);
       this.options.onRefused?.(error);

@@ -43,14 +43,14 @@ function reply(response: ServerResponse, status: number, line: string): void {
 
 /** The check-in address. A report is answered with 2xx only after its commit. */
 export async function handleCheckin(
-  inbox: ReportIntake,
+  intake: ReportIntake,
   request: IncomingMessage,
   response: ServerResponse,
   client: string,
 ): Promise<void> {
   const target = request.url ?? '';
   const refuse = async (status: number, line: string) => {
-    await inbox.slowMistakes(client);
+    await intake.slowMistakes(client);
     reply(response, status, line);
   };
   if (target.length > LONGEST_TARGET) return refuse(414, 'Expected a shorter address.');
@@ -60,7 +60,7 @@ export async function handleCheckin(
   }
   const mark = target.indexOf('?');
   const path = mark < 0 ? target : target.slice(0, mark);
-  const door = await inbox.doorOf(path.slice('/in/'.length), client);
+  const door = await intake.doorOf(path.slice('/in/'.length), client);
   if (!door) return refuse(404, 'There is no check-in at this address.');
   if (door.methods === 'post' && request.method !== 'POST') {
     response.setHeader('allow', 'POST');
@@ -77,10 +77,10 @@ export async function handleCheckin(
   }
   const agent = request.headers['user-agent']?.slice(0, LONGEST_AGENT) ?? null;
   try {
-    await inbox.keep(door, { ...said, method: request.method!, address: client, agent, output });
+    await intake.keep(door, { ...said, method: request.method!, address: client, agent, output });
   } catch {
     return reply(response, 503, 'The check-in could not be kept. Try again.');
   }
-  await inbox.slowReports(client, door);
+  await intake.slowReports(client, door);
   reply(response, 200, 'ok');
 }

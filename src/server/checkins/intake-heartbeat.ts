@@ -4,7 +4,7 @@ import { saveIntakeGap, savePulse, tryToKeep } from '@/store/history/intake-gaps
 export interface IntakeHeartbeatOptions {
   db: Knex;
   now: () => number;
-  inbox: { failingSince: number | null };
+  intake: { failingSince: number | null };
   /** A time in which nobody could be heard was noted. */
   onGap: () => void;
   onError: (error: unknown) => void;
@@ -23,7 +23,7 @@ export class IntakeHeartbeat {
 
   /** Whether check-ins can be kept, as far as is known. */
   get canKeep(): boolean {
-    return this.deafSince === null && this.options.inbox.failingSince === null;
+    return this.deafSince === null && this.options.intake.failingSince === null;
   }
 
   /** One beat at a time: a database that hangs must not pile them up. */
@@ -35,13 +35,13 @@ export class IntakeHeartbeat {
   }
 
   private async beatNow(): Promise<void> {
-    const { db, now, inbox, onGap } = this.options;
+    const { db, now, intake, onGap } = this.options;
     const before = now();
-    this.deafSince = earliest(this.deafSince, inbox.failingSince);
+    this.deafSince = earliest(this.deafSince, intake.failingSince);
     try {
       if (this.deafSince !== null) {
         await tryToKeep(db);
-        inbox.failingSince = null;
+        intake.failingSince = null;
         await saveIntakeGap(db, this.deafSince, now());
         this.deafSince = null;
         onGap();

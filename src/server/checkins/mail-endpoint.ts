@@ -16,7 +16,7 @@ const MOST_SEEN = 30;
 const LONGEST_SEEN = 200;
 
 export interface MailEndpointOptions {
-  inbox: ReportIntake;
+  intake: ReportIntake;
   reader: MailReader;
   /** Where it listens; the port is one of the settings. */
   host: string;
@@ -148,10 +148,10 @@ export class MailEndpoint implements MailEndpointPort {
     session: SMTPServerSession,
     settings: MailEndpointSettings,
   ): Promise<void> {
-    const { inbox } = this.options;
+    const { intake } = this.options;
     const refuse = async (code: number, text: string) => {
       this.note(session, { subject: null, taken: [], refused: text });
-      await inbox.slowMistakes(session.remoteAddress);
+      await intake.slowMistakes(session.remoteAddress);
       return refusal(code, text);
     };
     const at = address.lastIndexOf('@');
@@ -159,7 +159,7 @@ export class MailEndpoint implements MailEndpointPort {
       throw await refuse(550, `5.7.1 Nothing is passed on: this takes mail for ${settings.domain} only.`);
     }
     const key = address.slice(0, at).toLowerCase();
-    const door = await inbox.doorOf(key, session.remoteAddress);
+    const door = await intake.doorOf(key, session.remoteAddress);
     if (!door) throw await refuse(550, '5.1.1 There is no check-in at this address.');
     const { mailFrom } = session.envelope;
     const sender = mailFrom ? mailFrom.address : '';
@@ -178,7 +178,7 @@ export class MailEndpoint implements MailEndpointPort {
     session: SMTPServerSession,
     { largestKb }: MailEndpointSettings,
   ): Promise<string> {
-    const { inbox, reader } = this.options;
+    const { intake, reader } = this.options;
     const refuse = (code: number, text: string) => {
       this.note(session, { subject: null, taken: [], refused: text });
       return refusal(code, text);
@@ -203,14 +203,14 @@ export class MailEndpoint implements MailEndpointPort {
     const keeping = doors.map((door, i) => {
       const { kind } = taken[i]!;
       const report = { kind, code: null, run: null, method: 'MAIL', address: client, agent, output };
-      return inbox.keep(door, report);
+      return intake.keep(door, report);
     });
     try {
       await Promise.all(keeping);
     } catch {
       throw refuse(451, '4.3.0 The report could not be kept. Try again.');
     }
-    for (const door of doors) await inbox.slowReports(client, door);
+    for (const door of doors) await intake.slowReports(client, door);
     this.note(session, { subject, taken, refused: null });
     return '2.0.0 kept';
   }

@@ -1,13 +1,9 @@
 import type { Knex } from 'knex';
-import { newCheckinKey } from '@/accounts/secrets';
 import { READABLE_PATH } from '@/core/reports/checkin-name';
 import { RateLimiter } from '@/core/limits/rate-limiter';
-import { composeMessage } from '@/core/messages/message';
-import { capitalise } from '@/core/text/words';
 import {
   fetchEndpointByKey,
   fetchEndpointByName,
-  saveFirstContact,
   saveOldKeyUsed,
   type CheckinEndpoint,
   type OpenSection,
@@ -28,12 +24,9 @@ const OLD_KEY_NOTE_MS = 60_000;
 export interface ReportIntakeOptions {
   db: Knex;
   now: () => number;
-  zone: string;
-  /** The address links in messages begin with. */
-  linkBase: string;
   onCommitted: () => void;
-  /** A job made its own check-in; resolves once the engine knows it. */
-  onMade: (watchId: number) => Promise<void>;
+  /** Makes the check-in of a job that reports for the first time; null where there is no room for it. */
+  makeFirstContact: (section: OpenSection, name: string, client: string) => Promise<number | null>;
 }
 
 interface Waiting {
@@ -103,21 +96,7 @@ export class ReportIntake {
 
   /** An unknown, but well-formed name under a section that is open to new ones makes its own check-in. */
   private async firstContact(section: OpenSection, name: string, client: string): Promise<boolean> {
-    if (section.mostNew === 0) return false;
-    const { db, now, linkBase, zone, onMade } = this.options;
-    const spaced = name.replaceAll(/[-_.]+/g, ' ').trim();
-    const watchName = capitalise(spaced === '' ? name : spaced);
-    const event = { kind: 'new-checkin' as const, section: section.name, address: client };
-    const watchId = await saveFirstContact(db, section, {
-      checkinName: name,
-      watchName,
-      checkinKey: newCheckinKey(),
-      at: now(),
-      text: (id) => composeMessage(event, { watchName, link: `${linkBase}/watches/${id}`, zone }),
-    });
-    if (watchId === null) return false;
-    await onMade(watchId);
-    return true;
+    return section.mostNew > 0 && (await this.options.makeFirstContact(section, name, client)) !== null;
   }
 
   /** Notes that somebody still uses the old key, at most once a minute. */

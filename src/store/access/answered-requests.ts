@@ -21,8 +21,3 @@ export async function fetchAnswered(
 export async function saveAnswered(db: Db, answered: AnsweredRequest): Promise<void> {
   await db('answered_requests').insert(answered).onConflict(['who', 'key']).merge();
 }
-
-/** Lets go of what was answered before a time. */
-export async function deleteAnsweredBefore(db: Db, before: number): Promise<void> {
-  await db('answered_requests').where('at', '<', before).delete();
-}

@@ -50,8 +50,3 @@ function deedOf(row: Row): Deed {
 export async function fetchDeeds(db: Db, page: ListPage): Promise<Deed[]> {
   return ((await turnTo(db('deeds'), page, { at: 'at', id: 'id' })) as Row[]).map(deedOf);
 }
-
-/** Lets go of what was done before a time. */
-export async function deleteDeedsBefore(db: Db, before: number): Promise<void> {
-  await db('deeds').where('at', '<', before).delete();
-}

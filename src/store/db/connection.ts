@@ -100,7 +100,7 @@ async function canShrink(db: Knex, say?: (text: string) => void): Promise<void> 
 }
 
 /** Runs `work` with the driver's own connection, for prepared statements on hot paths. */
-export async function withRawConnection<T>(db: Knex, work: (raw: Database.Database) => T): Promise<T> {
+export async function withRawConnection<T>(db: Db, work: (raw: Database.Database) => T): Promise<T> {
   const raw = (await db.client.acquireConnection()) as Database.Database;
   try {
     return work(raw);

@@ -26,13 +26,20 @@ const some = (table: string, where: string) =>
 
 /**
  * Lets go of messages from before a time with their deliveries and attempts, but for those that still wait; of losses of
- * the line, and of troubles of our own that are over.
+ * the line, of troubles of our own that are over, and of who changed what.
  */
 export async function deleteMessagesBefore(db: Knex, before: number): Promise<void> {
   const waits = `EXISTS (SELECT 1 FROM deliveries d WHERE d.message_id = messages.id AND d.state = 'waiting')`;
   await removeAll(db, some('messages', `created_at < ? AND NOT ${waits}`), before);
   await removeAll(db, some('line_losses', 'ended < ?'), before);
   await removeAll(db, some('own_troubles', 'ended < ?'), before);
+  await removeAll(db, some('deeds', 'at < ?'), before);
+}
+
+/** Lets go of answers that were kept for whoever asks again, from before a time. */
+export async function deleteAnswersBefore(db: Knex, before: number): Promise<void> {
+  const rows = `SELECT who, key FROM answered_requests WHERE at < ? LIMIT ${ROWS_AT_ONCE}`;
+  await removeAll(db, `DELETE FROM answered_requests WHERE (who, key) IN (${rows})`, before);
 }
 
 /**

@@ -1,9 +1,9 @@
 import type { Knex } from 'knex';
+import type { MessageEvent } from '@/core/messages/message';
 import type { CauseDetail } from '@/core/causes/causes';
-import type { MessageText } from '@/core/messages/message';
 import type { OwnTroubleCode } from '@/core/causes/own-trouble';
 import { transaction, type Db } from '@/store/db/connection';
-import { queueMessage } from '@/store/messages/queue-message';
+import { saveMessage } from '@/store/messages/write-message';
 
 export interface OwnTrouble {
   id: number;
@@ -45,13 +45,19 @@ export interface NewOwnTrouble {
   at: number;
   /** Set where it is over as it is noted. */
   ended?: number;
-  /** Null where it is only noted. */
-  text: MessageText | null;
+  /** False where it is only noted. */
+  told: boolean;
+}
+
+type Told = Omit<Extract<MessageEvent, { kind: 'own' }>, 'kind'>;
+
+async function tell(trx: Db, told: Told, at: number): Promise<void> {
+  await saveMessage(trx, { event: { kind: 'own', ...told }, watchName: '', watchId: null, at });
 }
 
 /** Notes a trouble of our own, with the one message about it; one that is open already is only brought up to date. */
 export async function saveOwnTrouble(db: Knex, trouble: NewOwnTrouble): Promise<boolean> {
-  const { code, subject = '', at, ended = null, text } = trouble;
+  const { code, subject = '', at, ended = null, told } = trouble;
   const detail = JSON.stringify(trouble.detail);
   return transaction(db, async (trx) => {
     const open = await trx('own_troubles').where({ code, subject }).whereNull('ended').first('id');
@@ -59,7 +65,7 @@ export async function saveOwnTrouble(db: Knex, trouble: NewOwnTrouble): Promise<
       await trx('own_troubles').where({ id: open.id }).update({ detail });
       return false;
     }
-    if (text) await queueMessage(trx, { kind: 'own', watchId: null, text, at });
+    if (told) await tell(trx, { code, detail: trouble.detail, began: at, ended: null }, at);
     await trx('own_troubles').insert({ code, subject, detail, began: at, ended });
     return true;
   });
@@ -68,7 +74,7 @@ export async function saveOwnTrouble(db: Knex, trouble: NewOwnTrouble): Promise<
 /** Notes that a trouble of our own is over, and says so; whether there was one. */
 export async function saveOwnTroubleOver(
   db: Knex,
-  { code, subject = '', at, text }: { code: OwnTroubleCode; subject?: string; at: number; text: MessageText },
+  { code, subject = '', detail, at }: Pick<NewOwnTrouble, 'code' | 'subject' | 'detail' | 'at'>,
 ): Promise<boolean> {
   return transaction(db, async (trx) => {
     const open = await trx('own_troubles').where({ code, subject }).whereNull('ended').first('id', 'began');
@@ -76,7 +82,7 @@ export async function saveOwnTroubleOver(
     await trx('own_troubles')
       .where({ id: open.id })
       .update({ ended: Math.max(at, open.began) });
-    await queueMessage(trx, { kind: 'own', watchId: null, text, at });
+    await tell(trx, { code, detail, began: open.began, ended: at }, at);
     return true;
   });
 }

@@ -1,10 +1,10 @@
 import type Database from 'better-sqlite3';
 import type { Knex } from 'knex';
 import type { Evidence, FailedFinding, Finding } from '@/core/causes/finding';
-import type { MessageText } from '@/core/messages/message';
-import { channelsFor } from '@/core/messages/routing';
+import type { KeptMessage } from '@/core/messages/kept-message';
 import type { Status, StatusEvent } from '@/core/lifecycle/status';
 import { withRawConnection } from '@/store/db/connection';
+import { writeMessage } from '@/store/messages/write-message';
 
 /** Everything one look, report or tick brought about; written together or not at all. */
 export interface Outcome {
@@ -22,7 +22,7 @@ export interface Outcome {
   /** The evidence an outage that begins here is kept with. */
   outageEvidence?: Evidence;
   /** What to tell, when there is something to tell. */
-  message?: { kind: string; text: MessageText; at: number };
+  message?: KeptMessage & { at: number };
 }
 
 /** How verdicts are kept: by their place in here. */
@@ -44,12 +44,9 @@ class Statements {
   readonly followOutage;
   readonly evidence;
   readonly runMs;
-  readonly message;
-  readonly delivery;
-  readonly channels;
   readonly setting;
 
-  constructor(raw: Database.Database) {
+  constructor(readonly raw: Database.Database) {
     this.finding = raw.prepare(
       `INSERT OR REPLACE INTO findings (watch_id, at, verdict, us, cause, detail, value)
        VALUES (?, ?, ?, ?, ?, ?, ?)`,
@@ -85,13 +82,6 @@ class Statements {
       `INSERT OR REPLACE INTO evidence (watch_id, at, cause, detail, evidence) VALUES (?, ?, ?, ?, ?)`,
     );
     this.runMs = raw.prepare(`UPDATE reports SET run_ms = ? WHERE id = ?`);
-    this.message = raw.prepare(
-      `INSERT INTO messages (kind, watch_id, outage_id, text, created_at) VALUES (?, ?, ?, ?, ?)`,
-    );
-    this.delivery = raw.prepare(
-      `INSERT INTO deliveries (message_id, channel_id, state, attempts, next_at) VALUES (?, ?, 'waiting', 0, ?)`,
-    );
-    this.channels = raw.prepare<[], { id: number; enabled: number }>(`SELECT id, enabled FROM channels`);
     this.setting = raw.prepare(
       `INSERT INTO settings (key, value) VALUES (?, ?) ON CONFLICT (key) DO UPDATE SET value = excluded.value`,
     );
@@ -107,19 +97,54 @@ export class Recorder {
 
   constructor(private readonly db: Knex) {}
 
-  async save(outcomes: readonly Outcome[]): Promise<void> {
-    if (outcomes.length === 0) return;
-    await withRawConnection(this.db, (raw) => {
+  /**
+   * Writes outcomes, all in one transaction. Where one of them cannot be written each is tried by itself, and those
+   * that still cannot are left out and answered: one bad row must not stop all writing. Throws, and has written
+   * nothing, while it is the database itself that refuses.
+   */
+  async save(outcomes: readonly Outcome[]): Promise<LeftOut[]> {
+    if (outcomes.length === 0) return [];
+    return withRawConnection(this.db, (raw) => {
       this.statements ??= new Statements(raw);
       const s = this.statements;
-      raw
-        .transaction(() => {
-          for (const outcome of outcomes) saveOutcome(s, outcome);
-          for (const [watchId, latest] of latestOf(outcomes)) saveStatus(s, watchId, latest);
-        })
-        .immediate();
+      const write = raw.transaction((some: readonly Outcome[]) => {
+        for (const outcome of some) saveOutcome(s, outcome);
+        for (const [watchId, latest] of latestOf(some)) saveStatus(s, watchId, latest);
+      });
+      try {
+        write.immediate(outcomes);
+        return [];
+      } catch (error) {
+        if (!isOfOneRow(error)) throw error;
+      }
+      const left: LeftOut[] = [];
+      for (const outcome of outcomes) {
+        try {
+          write.immediate([outcome]);
+        } catch (error) {
+          if (!isOfOneRow(error)) throw error;
+          left.push({ outcome, error });
+        }
+      }
+      return left;
     });
   }
+}
+
+/** What could not be written, and why. */
+export interface LeftOut {
+  outcome: Outcome;
+  error: unknown;
+}
+
+/** Whether an error comes of what was to be written, and not of a database that is busy, full or broken. */
+function isOfOneRow(error: unknown): boolean {
+  const { code = '' } = (error ?? {}) as { code?: string };
+  return (
+    error instanceof TypeError ||
+    error instanceof RangeError ||
+    /^SQLITE_(CONSTRAINT|MISMATCH|TOOBIG)/.test(code)
+  );
 }
 
 interface Latest {
@@ -169,7 +194,10 @@ function saveOutcome(s: Statements, outcome: Outcome): void {
   }
   for (const event of outcome.events) saveEvent(s, outcome, event);
   if (outcome.reportId !== undefined) s.setting.run(REPORT_CURSOR, String(outcome.reportId));
-  if (outcome.message) saveMessage(s, watchId, outcome.message);
+  if (outcome.message) {
+    const outageId = s.lastOutage.get(watchId)?.id ?? null;
+    writeMessage(s.raw, { ...outcome.message, watchId, outageId });
+  }
 }
 
 function evidenceText({ outageEvidence, finding }: Outcome): string | null {
@@ -222,18 +250,4 @@ function saveEvent(s: Statements, outcome: Outcome, event: StatusEvent): void {
       if (outcome.reportId !== undefined) s.runMs.run(Math.round(event.ms), outcome.reportId);
       break;
   }
-}
-
-/** The message is written with the event that caused it, and a delivery for every channel it goes to. */
-function saveMessage(s: Statements, watchId: number, message: NonNullable<Outcome['message']>): void {
-  const outage = s.lastOutage.get(watchId);
-  const { lastInsertRowid } = s.message.run(
-    message.kind,
-    watchId,
-    outage?.id ?? null,
-    JSON.stringify(message.text),
-    message.at,
-  );
-  const channels = s.channels.all().map((c) => ({ id: c.id, enabled: c.enabled === 1 }));
-  for (const channelId of channelsFor(channels)) s.delivery.run(lastInsertRowid, channelId, message.at);
 }

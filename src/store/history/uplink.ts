@@ -1,8 +1,8 @@
 import type { Knex } from 'knex';
-import type { MessageText } from '@/core/messages/message';
+import type { KeptMessage } from '@/core/messages/kept-message';
 import { transaction, type Db } from '@/store/db/connection';
 import { turnTo, type ListPage } from '@/store/db/list-page';
-import { queueMessage } from '@/store/messages/queue-message';
+import { saveMessage } from '@/store/messages/write-message';
 import { fetchSetting, saveSetting } from '@/store/db/settings';
 
 const SETTING = 'own_line';
@@ -37,22 +37,24 @@ export async function fetchOpenUplinkLoss(db: Db): Promise<UplinkLoss | null> {
 }
 
 /** Notes that the line is lost, with the one message about it. */
-export async function saveUplinkLost(db: Knex, began: number, text: MessageText): Promise<void> {
+export async function saveUplinkLost(db: Knex, began: number): Promise<void> {
   await transaction(db, async (trx) => {
-    const messageId = await queueMessage(trx, { kind: 'line', watchId: null, text, at: began });
+    const event = { kind: 'line' as const, began, ended: null };
+    const messageId = await saveMessage(trx, { event, watchName: '', watchId: null, at: began });
     await trx('line_losses').insert({ began, ended: null, message_id: messageId });
   });
 }
 
 /** Notes that the line is back; the message says so too where it has not got through yet, and goes out now. */
-export async function saveUplinkBack(db: Knex, ended: number, text: MessageText): Promise<void> {
+export async function saveUplinkBack(db: Knex, ended: number): Promise<void> {
   await transaction(db, async (trx) => {
     const loss = await trx('line_losses').whereNull('ended').first();
     if (!loss) return;
     await trx('line_losses').where({ id: loss.id }).update({ ended });
+    const kept: KeptMessage = { event: { kind: 'line', began: loss.began, ended }, watchName: '' };
     await trx('messages')
       .where({ id: loss.message_id })
-      .update({ text: JSON.stringify(text) });
+      .update({ event: JSON.stringify(kept) });
     await trx('deliveries')
       .where({ message_id: loss.message_id, state: 'waiting' })
       .update({ next_at: ended });

@@ -1,3 +1,4 @@
+import { messageInWords, type KeptMessage } from '@/core/messages/kept-message';
 import type { MessageText } from '@/core/messages/message';
 import { transaction, type Db } from '@/store/db/connection';
 import type { Knex } from 'knex';
@@ -10,7 +11,11 @@ export interface DueDelivery {
   channelId: number;
   attempts: number;
   createdAt: number;
-  text: MessageText;
+  watchId: number | null;
+  /** What happened; put into words when it is handed over. */
+  message: KeptMessage | null;
+  /** Of messages from before: the words they were kept in. */
+  text: MessageText | null;
 }
 
 /** Channels that have something waiting; those that rest are left out. */
@@ -47,6 +52,8 @@ export async function fetchDueDeliveries(
       'deliveries.attempts',
       'deliveries.next_at',
       'messages.text',
+      'messages.event',
+      'messages.watch_id',
       'messages.created_at',
     );
   const held = rows.findIndex((row) => row.next_at > now);
@@ -55,7 +62,9 @@ export async function fetchDueDeliveries(
     channelId: row.channel_id,
     attempts: row.attempts,
     createdAt: row.created_at,
-    text: JSON.parse(row.text),
+    watchId: row.watch_id,
+    message: row.event ? (JSON.parse(row.event) as KeptMessage) : null,
+    text: row.event ? null : (JSON.parse(row.text) as MessageText),
   }));
 }
 
@@ -165,6 +174,7 @@ function selectDeliveries(db: Db) {
       'deliveries.*',
       'channels.name as channel',
       'messages.text as text',
+      'messages.event as event',
       'messages.watch_id as watch_id',
       'messages.created_at as created_at',
       'attempts.said as said',
@@ -180,10 +190,17 @@ interface DeliveryRow {
   attempts: number;
   next_at: number;
   text: string;
+  event: string | null;
   watch_id: number | null;
   created_at: number;
   said: string | null;
   said_at: number | null;
+}
+
+/** No zone and no address stand in a title. */
+function titleOf({ event, text, watch_id: watchId }: DeliveryRow): string {
+  if (!event) return (JSON.parse(text) as MessageText).title;
+  return messageInWords(JSON.parse(event) as KeptMessage, watchId, { linkBase: '', zone: 'UTC' }).title;
 }
 
 function deliveryOf(row: DeliveryRow): KeptDelivery {
@@ -194,7 +211,7 @@ function deliveryOf(row: DeliveryRow): KeptDelivery {
     state: row.state,
     attempts: row.attempts,
     nextAt: row.next_at,
-    title: (JSON.parse(row.text) as MessageText).title,
+    title: titleOf(row),
     watchId: row.watch_id,
     createdAt: row.created_at,
     lastSaid: row.said,

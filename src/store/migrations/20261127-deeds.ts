@@ -1,4 +1,5 @@
 import type { Knex } from 'knex';
+import { refuseWhereFilled, refuseWhereSet } from './refuse';
 
 async function renameSize(db: Knex, from: string, to: string): Promise<void> {
   await db.raw(
@@ -7,7 +8,8 @@ async function renameSize(db: Knex, from: string, to: string): Promise<void> {
   );
 }
 
-/** Who changed what; requests that were answered once and are not done again; a size that names its unit. */
+/** Who changed what; requests that were answered once and are not done again; a size that
+ * names its unit; and what a message is about, put into words only when it is handed over. */
 export async function up(db: Knex): Promise<void> {
   await db.raw(`CREATE TABLE deeds (
     id INTEGER PRIMARY KEY AUTOINCREMENT, at INTEGER NOT NULL, deed TEXT NOT NULL,
@@ -19,9 +21,13 @@ export async function up(db: Knex): Promise<void> {
     PRIMARY KEY (who, key)) WITHOUT ROWID`);
   await db.raw('CREATE INDEX answered_requests_at ON answered_requests (at)');
   await renameSize(db, 'largest', 'largestKb');
+  await db.raw('ALTER TABLE messages ADD COLUMN event TEXT');
 }
 
 export async function down(db: Knex): Promise<void> {
+  await refuseWhereSet(db, 'messages', ['event']);
+  await refuseWhereFilled(db, ['deeds']);
+  await db.raw('ALTER TABLE messages DROP COLUMN event');
   await renameSize(db, 'largestKb', 'largest');
   await db.schema.dropTable('answered_requests');
   await db.schema.dropTable('deeds');

@@ -1,8 +1,7 @@
 import type { Knex } from 'knex';
 import { mailRulesOf, type MailRules } from '@/core/reports/mail-words';
-import type { MessageText } from '@/core/messages/message';
 import { transaction, type Db } from '@/store/db/connection';
-import { queueMessage } from '@/store/messages/queue-message';
+import { saveMessage } from '@/store/messages/write-message';
 import { fetchWatch, insertWatch } from './watches';
 
 /** Where a check-in address leads. */
@@ -75,7 +74,8 @@ export interface FirstContact {
   watchName: string;
   checkinKey: string;
   at: number;
-  text: (watchId: number) => MessageText;
+  /** Where it came from. */
+  address: string;
 }
 
 /** How often a job is taken to report that nobody has said anything about. */
@@ -107,7 +107,8 @@ export function saveFirstContact(
       checkinName: contact.checkinName,
       createdAt: contact.at,
     });
-    await queueMessage(trx, { kind: 'new-checkin', watchId: id, text: contact.text(id), at: contact.at });
+    const event = { kind: 'new-checkin' as const, section: section.name, address: contact.address };
+    await saveMessage(trx, { event, watchName: contact.watchName, watchId: id, at: contact.at });
     return id;
   });
 }

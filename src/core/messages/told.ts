@@ -1,12 +1,8 @@
-import { composeMessage, type MessageEvent, type MessageSubject, type MessageText } from './message';
+import type { MessageEvent } from './message';
 import type { Report, StatusEvent } from '@/core/lifecycle/status';
 
-/** The message a decision's events call for, or null. A pause ends an outage without a word. */
-export function messageFor(
-  events: readonly StatusEvent[],
-  paused: boolean,
-  subject: MessageSubject,
-): { kind: string; text: MessageText } | null {
+/** What of a decision's events is to be told, or null. A pause ends an outage without a word. */
+export function toldOf(events: readonly StatusEvent[], paused: boolean): MessageEvent | null {
   let event: MessageEvent | null = null;
   for (const e of events) {
     if ((e.type === 'outage-began' && !e.withheld) || e.type === 'outage-announced') {
@@ -17,7 +13,7 @@ export function messageFor(
       event = { kind: 'warned', at: e.at, cause: e.cause, detail: e.detail };
     }
   }
-  return event && { kind: event.kind, text: composeMessage(event, subject) };
+  return event;
 }
 
 /** The run a report ended: when, whether well, and how long it took where that is known. */
