@@ -17,9 +17,10 @@ function bodyOf(route: Route, components: Components): JsonSchema | null {
   const id = route.does.id;
   const one = (schema: AnySchema): JsonSchema => jsonSchemaOf(schema, { partial });
   const isSeveral = 'oneOf' in route.body && !('describe' in route.body);
-  const schema = isSeveral
-    ? { anyOf: (route.body as { oneOf: () => AnySchema[] }).oneOf().map((each) => one(each)) }
-    : one(route.body as AnySchema);
+  const schemas = isSeveral
+    ? (route.body as { oneOf: () => AnySchema[] }).oneOf().map(one)
+    : [one(route.body as AnySchema)];
+  const schema = schemas.length === 1 ? schemas[0]! : { anyOf: schemas };
   const name = `${id[0]!.toUpperCase()}${id.slice(1)}Body`;
   components[name] = schema;
   return {

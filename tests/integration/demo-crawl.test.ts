@@ -23,7 +23,6 @@ describe('the demo', () => {
       db,
       now: Date.now(),
       harbourPort: 4790,
-      linkBase: 'http://desk.test',
       onProgress: () => undefined,
     });
     await savePulse(db, Date.now());

@@ -428,7 +428,6 @@ describe('the demo', () => {
       db: store.db,
       now,
       harbourPort: 4790,
-      linkBase: 'http://desk.test',
       onProgress: (_, __, name) => names.push(name),
     });
     expect(names).toHaveLength(18);

@@ -139,7 +139,7 @@ export class Housekeeping {
       await deleteRollupsBefore(db, at - KEEP_ROLLUPS_MS);
       await purgeWatches(db, at - KEEP_DELETED_MS);
       await deleteMessagesBefore(db, at - KEEP_MESSAGES_MS);
-    await deleteAnswersBefore(db, at - DAY_MS);
+      await deleteAnswersBefore(db, at - DAY_MS);
       await giveBackSpace(db);
     }
     const cursor = Number((await fetchSetting(db, REPORT_CURSOR)) ?? 0);

@@ -2,6 +2,7 @@
 
 import { DropdownMenu } from 'radix-ui';
 import {
+  BookOpen,
   Cable,
   CircleUser,
   Folders,
@@ -38,6 +39,7 @@ const MENU = [
   { href: '/shared', label: 'Set once for many', Icon: Layers },
   { href: '/account', label: 'Your account', Icon: CircleUser },
   { href: '/access', label: 'API tokens', Icon: KeyRound },
+  { href: '/reference', label: 'Reference of the API', Icon: BookOpen },
   { href: '/watches/deleted', label: 'Deleted watches', Icon: Undo2 },
   { href: '/mail-door', label: 'Reports by mail', Icon: Mail },
   { href: '/own-line', label: 'This machine', Icon: Cable },

@@ -1,3 +1,4 @@
+import Link from 'next/link';
 import { serverContext } from '@/server/context';
 import { fetchTokens } from '@/store/access/tokens';
 import { DeleteThroughApi } from '@/ui/basic/delete-through-api';
@@ -15,7 +16,11 @@ export default async function Access() {
       <div>
         <h1>Who else may come in.</h1>
         <p className="text-muted mt-1.5">
-          A token lets a program do over HTTP what you can do here. The operations are described at{' '}
+          A token lets a program do over HTTP what you can do here. Each operation stands in the{' '}
+          <Link href="/reference" className="underline">
+            reference
+          </Link>
+          ; for programs, in{' '}
           <a href="/api/v1/openapi.json" className="underline">
             /api/v1/openapi.json
           </a>
