@@ -77,8 +77,10 @@ function addChecks(
   tests: ReadonlyMap<string | undefined, Record<string, unknown>>,
   { partial }: Reading,
 ): void {
+  // Not as `default`: generated clients take a field that has one for one that is always there.
   if (described.default !== undefined && described.type !== 'object' && !partial) {
-    result.default = described.default;
+    const usual = `Left out, it is ${JSON.stringify(described.default)}.`;
+    result.description = [result.description, usual].filter(Boolean).join(' ');
   }
   const [least, most] = described.type === 'number' ? ['minimum', 'maximum'] : lengthWords(described.type);
   if (tests.has('min')) result[least!] = tests.get('min')!.min;

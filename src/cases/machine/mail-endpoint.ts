@@ -1,5 +1,6 @@
 import type { MailEndpointSettings } from '@/core/reports/mail-words';
 import { fetchMailEndpoint, saveMailEndpoint } from '@/store/messages/mail-endpoint';
+import { withoutReadOnly } from '@/cases/frame/read-only';
 import { refused } from '@/cases/frame/refusal';
 import { asks, changes } from '@/cases/frame/use-case';
 import { validateBody } from '@/cases/frame/validate';
@@ -29,9 +30,7 @@ export const changeMailReports = changes(
   async ({ body, expected }: MailChange, { db, world }) => {
     const before = await fetchMailEndpoint(db);
     refuseChanged(expected, mailEndpointVersion(before), 'how mail is taken in');
-    const sent = Object.fromEntries(
-      Object.entries(body).filter(([name]) => !['version', 'problem', 'mails'].includes(name)),
-    );
+    const sent = withoutReadOnly(body, ['problem', 'mails']);
     const settings = await validateBody<MailEndpointSettings>(mailEndpointSchema, { ...before, ...sent });
     try {
       await world.mailEndpoint.change(settings);

@@ -1,5 +1,6 @@
 import type { ListPage } from '@/store/db/list-page';
 import { fetchUplinkAddresses, fetchUplinkLosses, saveUplinkAddresses } from '@/store/history/uplink';
+import { withoutReadOnly } from '@/cases/frame/read-only';
 import { asks, changes } from '@/cases/frame/use-case';
 import { validateBody } from '@/cases/frame/validate';
 import { refuseChanged, refuseUnsaid, versionOf, type Expected } from '@/cases/frame/version';
@@ -20,7 +21,7 @@ export const listOwnLineLosses = asks('listOwnLineLosses', 'look', ({ db }, { pa
 );
 
 interface UplinkChange {
-  body: unknown;
+  body: object;
   expected: Expected;
 }
 
@@ -30,7 +31,10 @@ export const changeOwnLine = changes(
   'operate',
   async ({ body, expected }: UplinkChange) => {
     refuseUnsaid(expected, 'all addresses');
-    return { ...(await validateBody<{ addresses: string[] }>(uplinkSchema, body)), expected };
+    return {
+      ...(await validateBody<{ addresses: string[] }>(uplinkSchema, withoutReadOnly(body, []))),
+      expected,
+    };
   },
   async ({ trx, about, afterwards, world }, { addresses, expected }) => {
     refuseChanged(expected, uplinkVersion(await fetchUplinkAddresses(trx)), 'the addresses');

@@ -12,6 +12,7 @@ import {
   type Channel,
 } from '@/store/messages/channels';
 import { orNotFound } from '@/cases/frame/find';
+import { withoutReadOnly } from '@/cases/frame/read-only';
 import { refused } from '@/cases/frame/refusal';
 import { asIs, asks, changes, type Act } from '@/cases/frame/use-case';
 import { validateBody } from '@/cases/frame/validate';
@@ -68,12 +69,6 @@ export const createChannel = changes(
   },
 );
 
-const READ_ONLY = ['id', 'version', 'shown', 'createdAt'];
-
-function withoutReadOnly(body: object): Partial<ValidChannel> {
-  return Object.fromEntries(Object.entries(body).filter(([name]) => !READ_ONLY.includes(name)));
-}
-
 export const changeChannel = changes(
   'changeChannel',
   'operate',
@@ -82,7 +77,7 @@ export const changeChannel = changes(
     const channel = await found(act.trx, id);
     refuseChanged(expected, channelVersion(channel), `“${channel.name}”`);
     const { kind, name, enabled } = channel;
-    const change = withoutReadOnly(body);
+    const change: Partial<ValidChannel> = withoutReadOnly(body, ['shown', 'createdAt']);
     const { vault } = act.world;
     let valid: ValidChannel;
     if (change.settings === undefined) {

@@ -11,6 +11,7 @@ import {
   type Incident,
 } from '@/store/pages/incidents';
 import { orNotFound } from '@/cases/frame/find';
+import { withoutReadOnly } from '@/cases/frame/read-only';
 import { asIs, asks, changes, type Act } from '@/cases/frame/use-case';
 import { validateBody } from '@/cases/frame/validate';
 import { refuseChanged, versionOf, type Expected } from '@/cases/frame/version';
@@ -68,13 +69,11 @@ interface IncidentChange {
   expected: Expected;
 }
 
-const READ_ONLY = ['id', 'version', 'pageId', 'beganAt', 'endedAt', 'updates'];
-
 export const changeIncident = changes(
   'changeIncident',
   'write',
   async ({ id, body, expected }: IncidentChange) => {
-    const sent = Object.fromEntries(Object.entries(body).filter(([name]) => !READ_ONLY.includes(name)));
+    const sent = withoutReadOnly(body, ['pageId', 'beganAt', 'endedAt', 'updates']);
     return { id, expected, ...(await validateBody<{ title: string }>(incidentTitleSchema, sent)) };
   },
   async (act, { id, title, expected }): Promise<Incident> => {

@@ -11,6 +11,7 @@ import {
 } from '@/store/pages/pages';
 import { fetchKnownIds } from '@/store/watches/watches';
 import { orNotFound } from '@/cases/frame/find';
+import { withoutReadOnly } from '@/cases/frame/read-only';
 import { refused } from '@/cases/frame/refusal';
 import { asIs, asks, changes, type Act } from '@/cases/frame/use-case';
 import { validateBody } from '@/cases/frame/validate';
@@ -65,8 +66,6 @@ export const createPage = changes(
   },
 );
 
-const READ_ONLY = ['id', 'version', 'createdAt', 'address'];
-
 interface PageChange {
   id: number;
   body: object;
@@ -81,7 +80,7 @@ export const changePage = changes(
     const page = await foundPage(act.trx, id);
     refuseChanged(expected, pageVersion(page), `“${page.title}”`);
     const { slug, title, intro, sections } = page;
-    const sent = Object.fromEntries(Object.entries(body).filter(([name]) => !READ_ONLY.includes(name)));
+    const sent = withoutReadOnly(body, ['createdAt', 'address']);
     const valid = await validPage(act.trx, { slug, title, intro, sections, ...sent }, id);
     await savePageChange(act.trx, id, valid);
     touched(act, id, valid.title);

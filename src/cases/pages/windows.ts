@@ -10,6 +10,7 @@ import {
   type MaintenanceWindow,
 } from '@/store/pages/windows';
 import { orNotFound } from '@/cases/frame/find';
+import { withoutReadOnly } from '@/cases/frame/read-only';
 import { asIs, asks, changes, type Act } from '@/cases/frame/use-case';
 import { validateBody } from '@/cases/frame/validate';
 import { refuseChanged, versionOf, type Expected } from '@/cases/frame/version';
@@ -80,9 +81,7 @@ export const changeWindow = changes(
     refuseChanged(expected, windowVersion(window), `“${window.title}”`);
     const { title, watchIds, begins, ends } = window;
     const [from, until] = [new Date(begins).toISOString(), new Date(ends).toISOString()];
-    const sent = Object.fromEntries(
-      Object.entries(body).filter(([name]) => name !== 'id' && name !== 'version'),
-    );
+    const sent = withoutReadOnly(body, []);
     const valid = await validWindow(act.trx, { title, watchIds, from, until, ...sent });
     await saveWindowChange(act.trx, id, valid);
     touched(act, { id, title: valid.title });

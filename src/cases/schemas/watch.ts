@@ -114,7 +114,7 @@ export const scheduleSchema = mixed()
             type: { enum: ['cron', 'calendar'] },
             expression: { type: 'string', examples: ['30 2 * * *', 'Mon..Fri 06:30'] },
             zone: { type: 'string', examples: ['Europe/Lisbon'] },
-            dialect: { enum: ['usual', 'debian'], default: 'usual' },
+            dialect: { enum: ['usual', 'debian'], description: 'Whose cron it is; left out, the usual one.' },
             daysOff: { type: 'array', items: { type: 'string', format: 'date' } },
           },
         },

@@ -13,6 +13,7 @@ import {
 import { fetchWatches } from '@/store/watches/watches';
 import { byId } from '@/cases/frame/find';
 import { asks, changes } from '@/cases/frame/use-case';
+import { withoutReadOnly } from '@/cases/frame/read-only';
 import { refuseTwice } from '@/cases/frame/unique';
 import { validateBody } from '@/cases/frame/validate';
 import { refuseChanged, versionOf, type Expected } from '@/cases/frame/version';
@@ -32,7 +33,8 @@ export const listSections = asks('listSections', 'look', ({ db }): Promise<Secti
 
 export const getSection = asks('getSection', 'look', ({ db }, { id }: { id: number }) => found(db, id));
 
-const named = ({ body }: { body: unknown }) => validateBody<{ name: string }>(sectionSchema, body);
+const named = ({ body }: { body: object }) =>
+  validateBody<{ name: string }>(sectionSchema, withoutReadOnly(body, ['watches']));
 
 export const createSection = changes(
   'createSection',
@@ -48,7 +50,7 @@ export const createSection = changes(
 
 interface SectionChange {
   id: number;
-  body: unknown;
+  body: object;
   expected: Expected;
 }
 

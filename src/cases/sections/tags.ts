@@ -15,6 +15,7 @@ import {
   type CountedTag,
 } from '@/store/watches/tags';
 import { byId } from '@/cases/frame/find';
+import { withoutReadOnly } from '@/cases/frame/read-only';
 import { refuseTwice } from '@/cases/frame/unique';
 import { asIs, asks, changes } from '@/cases/frame/use-case';
 import { validateBody } from '@/cases/frame/validate';
@@ -59,7 +60,11 @@ export const changeTag = changes(
     const tag = await foundTag(trx, id);
     refuseChanged(expected, tagVersion(tag), 'this tag');
     const { name, colour } = tag;
-    const change = await validateBody<TagBody>(tagSchema, { name, colour, ...body });
+    const change = await validateBody<TagBody>(tagSchema, {
+      name,
+      colour,
+      ...withoutReadOnly(body, ['watches']),
+    });
     refuseTwice(change.name, await fetchTags(trx), id);
     await saveTag(trx, id, { name: change.name, colour: change.colour ?? colour });
     about({ kind: 'tag', id, name: change.name });

@@ -1,13 +1,12 @@
 import { wireName, wireOf } from '@/core/settings/wire-names';
 import type { WatchWithStatus } from '@/store/watches/watches';
+import { withoutReadOnly } from '@/cases/frame/read-only';
 import { refused } from '@/cases/frame/refusal';
 
 type Body = Record<string, unknown>;
 
 /** What is said of a watch beside its settings; it may be sent back as it was read. */
 const READ_ONLY = [
-  'id',
-  'version',
   'sources',
   'state',
   'stateSinceAt',
@@ -36,7 +35,7 @@ export function changedBody(watch: WatchWithStatus, sent: Body): Body {
     .filter((name) => !name.startsWith('settings.') && same(sent[wireName(name)], held[wireName(name)]))
     .map(wireName);
   const change = Object.fromEntries(
-    Object.entries(sent).filter(([name]) => !READ_ONLY.includes(name) && !repeated.includes(name)),
+    Object.entries(withoutReadOnly(sent, READ_ONLY)).filter(([name]) => !repeated.includes(name)),
   );
   if (typeof sent.id === 'number' && sent.id !== watch.id) {
     throw refused([{ field: 'id', message: `Expected id to be ${watch.id}, got ${sent.id}.` }]);

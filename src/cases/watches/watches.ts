@@ -70,7 +70,10 @@ export const changeWatch = changes(
     const { trx, world } = act;
     const watch = await foundWatch(trx, id);
     refuseChanged(expected, watchVersion(watch), `“${watch.name}”`);
-    const change = changedBody(watch, sent);
+    const { paused, ...change } = changedBody(watch, sent);
+    if (paused !== undefined && typeof paused !== 'boolean') {
+      throw refused([{ field: 'paused', message: 'Expected paused to be true or false.' }]);
+    }
     if (change.kind !== undefined && change.kind !== watch.kind) {
       throw refused([{ field: 'kind', message: 'The kind of a watch cannot be changed; make a new one.' }]);
     }
@@ -81,6 +84,7 @@ export const changeWatch = changes(
     const body = { ...wireOf(bodyOf(watch, settings)), ...change, ...(settings && { settings }) };
     const valid = await validateWatch(withoutInherited(body, back), await aroundOf(trx, world.vault, watch));
     await saveWatchChange(trx, watch.id, { ...valid, config: valid.own });
+    if (paused !== undefined && paused !== watch.paused) await saveWatchesPaused(trx, [id], paused);
     touched(act, { id, name: valid.name });
     return foundWatch(trx, id);
   },

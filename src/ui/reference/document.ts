@@ -6,7 +6,6 @@ export interface Schema {
   description?: string;
   enum?: unknown[];
   const?: unknown;
-  default?: unknown;
   minimum?: number;
   maximum?: number;
   minLength?: number;
@@ -71,6 +70,5 @@ export function typeText(schema: Schema): string {
   if (schema.enum) return schema.enum.map((value) => JSON.stringify(value)).join(' or ');
   const types = [schema.type ?? []].flat().map((type) => (type === 'null' ? 'null' : type));
   const text = types.join(' or ').replace('string', schema.format === 'date-time' ? 'time' : 'text');
-  const usual = schema.default === undefined ? '' : `usually ${JSON.stringify(schema.default)}`;
-  return [text, bounds(schema), usual].filter(Boolean).join(', ');
+  return [text, bounds(schema)].filter(Boolean).join(', ');
 }
