@@ -1,7 +1,7 @@
 // Bundles the processes that are not pages: the front door, the engine, the stand-ins and the demo filler.
 import { build } from 'esbuild';
 
-await build({
+export const options = {
   entryPoints: {
     server: 'src/server/main.ts',
     engine: 'src/engine/main.ts',
@@ -19,4 +19,6 @@ await build({
   format: 'esm',
   sourcemap: true,
   logLevel: 'warning',
-});
+};
+
+if (process.argv[1] === import.meta.filename) await build(options);

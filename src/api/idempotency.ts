@@ -8,7 +8,7 @@ import { fetchAnswered, saveAnswered } from '@/store/access/answered-requests';
 
 /** So long an answer is kept for whoever asks again. */
 const KEEP_MS = 86_400_000;
-const KEY = /^[\x21-\x7e]{1,200}$/;
+const KEY = /^[\x20-\x7e]{1,200}$/;
 
 export interface KeptAnswer {
   body: string;
@@ -36,7 +36,7 @@ export async function repeatable(
   { db, vault, now }: World,
 ): Promise<Repeatable> {
   if (!KEY.test(request.key)) {
-    const message = 'Expected Idempotency-Key to be 1 to 200 visible characters.';
+    const message = 'Expected Idempotency-Key to be 1 to 200 plain characters.';
     throw new Refusal('input.invalid', message, [{ field: 'Idempotency-Key', message }]);
   }
   const { kind, id } = actorOf(who);

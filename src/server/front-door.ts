@@ -11,6 +11,8 @@ import { dropUnknownHeaders, setContentPolicy, setSecurityHeaders } from '@/serv
 export interface FrontDoorParts {
   trust: ProxyTrust;
   guard: Guard;
+  /** Pages carry a policy of what they may load. */
+  withPolicy: boolean;
   /** The public address is https. */
   encrypted: boolean;
   intake: ReportIntake;
@@ -63,7 +65,7 @@ async function route(
   if (page) return parts.publicPages.serve(request, response, page[1]!);
   const verdict = await parts.guard.decide(request);
   if (!verdict.pass) return sayRefusal(request, response, verdict);
-  setContentPolicy(request, response);
+  if (parts.withPolicy) setContentPolicy(request, response);
   return parts.pages(request, response);
 }
 

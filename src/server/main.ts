@@ -1,6 +1,6 @@
 import { EventEmitter } from 'node:events';
 import { mkdirSync } from 'node:fs';
-import type { IncomingMessage, ServerResponse } from 'node:http';
+import type { IncomingMessage, Server, ServerResponse } from 'node:http';
 import { join } from 'node:path';
 import { linkBase, readEnvironment, type Environment } from '@/core/settings/environment';
 import { ownTroubleText } from '@/core/causes/own-trouble';
@@ -46,10 +46,21 @@ function portTaken(port: number): string {
 
 type PageHandler = (request: IncomingMessage, response: ServerResponse) => Promise<void>;
 
+/** Whoever works on the pages has them drawn from their sources, and reloaded as they are saved. */
+const IN_THE_MAKING = process.env.NODE_ENV === 'development';
+/** What the framework needs for that, besides the pages. */
+const FOR_THE_MAKING = /^\/(_next|__nextjs)/;
+
 /** Loads Next and gets the pages ready; both take a while, in which this thread does little else. */
-async function preparePages({ host, port }: Environment): Promise<PageHandler> {
+async function preparePages({ host, port }: Environment, httpServer: Server): Promise<PageHandler> {
   const { default: next } = await import('next');
-  const pages = next({ dev: false, dir: join(import.meta.dirname, '..'), hostname: host, port });
+  const pages = next({
+    dev: IN_THE_MAKING,
+    dir: join(import.meta.dirname, '..'),
+    hostname: host,
+    port,
+    ...(IN_THE_MAKING && { httpServer }),
+  });
   await pages.prepare();
   return pages.getRequestHandler();
 }
@@ -139,7 +150,8 @@ async function main(): Promise<void> {
   });
   const server = createFrontDoor({
     trust,
-    guard: new Guard(db, environment, now),
+    guard: new Guard(db, environment, now, IN_THE_MAKING ? FOR_THE_MAKING : null),
+    withPolicy: !IN_THE_MAKING,
     encrypted: environment.baseUrl?.startsWith('https:') ?? false,
     intake,
     live,
@@ -199,7 +211,7 @@ async function main(): Promise<void> {
 
   // Both at once: the engine is a process of its own, and looks are not to wait for pages.
   await supervisor.wake();
-  const handler = await preparePages(environment).catch(async (error: unknown) => {
+  const handler = await preparePages(environment, server).catch(async (error: unknown) => {
     await supervisor.stop();
     throw error;
   });

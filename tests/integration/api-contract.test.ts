@@ -417,10 +417,10 @@ describe('the contract of the API', () => {
     it('repeat no secret, and no megabyte', async () => {
       const secret = 'the-tide-is-a-secret-4711';
       const body = {
-        settings: { address: 'http://127.0.0.1:9/', secretHeaders: `no header ${secret}` },
+        settings: { address: 'http://127.0.0.1:9/', password: { of: secret } },
       };
       const text = JSON.stringify((await api('POST', '/watches', body)).body);
-      expect(text).toContain('settings.secretHeaders');
+      expect(text).toContain('settings.password');
       expect(text).not.toContain(secret);
       const broken = await raw(
         'POST',

@@ -324,7 +324,8 @@ describe('the HTTP API', () => {
         'too short a period',
         { kind: 'checkin', name: 'Job', schedule: { type: 'period', everySeconds: 1 } },
         {
-          'schedule.every': /^Expected everySeconds to be a whole number of seconds from 10 to \d+, got 1\.$/,
+          'schedule.everySeconds':
+            /^Expected everySeconds to be a whole number of seconds from 10 to \d+, got 1\.$/,
         },
       ],
       [

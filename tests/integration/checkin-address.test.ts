@@ -117,17 +117,17 @@ describe('the check-in address', () => {
 
   it('goes on hearing the old key for a while after a new one is given', async () => {
     const job = await makeCheckin(product);
-    const renewed = (await product.api('POST', `/watches/${job.id}/key`, { overlap: 3600 })).body as {
+    const renewed = (await product.api('POST', `/watches/${job.id}/key`, { overlapSeconds: 3600 })).body as {
       checkinAddress: string;
-      oldAddress: { until: string; usedAt: string | null };
+      oldAddress: { until: string; lastUsedAt: string | null };
     };
     expect(renewed.checkinAddress).not.toBe(job.checkinAddress);
-    expect(renewed.oldAddress).toMatchObject({ usedAt: null });
+    expect(renewed.oldAddress).toMatchObject({ lastUsedAt: null });
     expect((await ask(renewed.checkinAddress)).status).toBe(200);
     expect((await ask(job.checkinAddress)).status).toBe(200);
     const shown = (await product.api('GET', `/watches/${job.id}`)).body as typeof renewed;
-    expect(Date.parse(shown.oldAddress.usedAt!)).toBeGreaterThan(Date.now() - 60_000);
-    await product.api('POST', `/watches/${job.id}/key`, { overlap: 0 });
+    expect(Date.parse(shown.oldAddress.lastUsedAt!)).toBeGreaterThan(Date.now() - 60_000);
+    await product.api('POST', `/watches/${job.id}/key`, { overlapSeconds: 0 });
     for (const old of [job.checkinAddress, renewed.checkinAddress]) expect((await ask(old)).status).toBe(404);
   });
 

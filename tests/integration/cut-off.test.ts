@@ -36,8 +36,9 @@ describe.runIf(possible)('an engine in a network of its own, whose cable is pull
   const watch = async () => (await product.api('GET', `/watches/${id}`)).body as MadeWatch;
   const outages = async () => (await product.api('GET', '/outages')).body as { cause: string }[];
   const losses = async () =>
-    ((await product.api('GET', '/own-line')).body as { losses: { ended: string | null }[] }).losses;
-  const setLine = (addresses: string[]) => product.api('PATCH', '/own-line', { addresses });
+    (await product.api('GET', '/own-line/losses')).body as { endedAt: string | null }[];
+  const setLine = (addresses: string[]) =>
+    product.api('PATCH', '/own-line', { addresses }, { 'if-match': '*' });
 
   beforeAll(async () => {
     const store = await tempStore();
@@ -91,9 +92,9 @@ describe.runIf(possible)('an engine in a network of its own, whose cable is pull
     cable('del');
     await until(async () => (await look()).cause === 'look.no-line', 'the line is lost');
     expect((await watch()).state).toBe('up');
-    expect(await losses()).toMatchObject([{ ended: null }]);
+    expect(await losses()).toMatchObject([{ endedAt: null }]);
     cable('add');
-    await until(async () => (await losses())[0]!.ended !== null, 'the line is back');
+    await until(async () => (await losses())[0]!.endedAt !== null, 'the line is back');
     await until(async () => (await look()).verdict === 'fine', 'looked at again');
     expect(await outages()).toHaveLength(1);
     const db = await openStore(product.folder, { migrate: false });

@@ -128,7 +128,7 @@ describe('reports by mail', () => {
       { is: 'failed', output: 'Manifest backup FAILED\n\ndisk full' },
       {
         is: 'done',
-        from: host,
+        client: host,
         agent: 'mail from quay@ternferry.test',
         output: 'Manifest backup: success\n\n214 files\npassword=•••',
       },
@@ -223,7 +223,7 @@ describe('reports by mail', () => {
   });
 
   it('are not larger than allowed, and are refused where they cannot be read', async () => {
-    expect((await openDoor({ largest: 100 })).status).toBe(200);
+    expect((await openDoor({ largestKb: 100 })).status).toBe(200);
     const before = (await reports(job.id)).length;
     const to = job.mailAddress;
     expect(await refused({ to, subject: 'ok', text: 'a line\n'.repeat(20_000) })).toMatch(/^552/);
@@ -251,7 +251,7 @@ describe('reports by mail', () => {
   });
 
   it('that are hard to read keep nobody from checking in', async () => {
-    expect((await openDoor({ largest: 2000 })).status).toBe(200);
+    expect((await openDoor({ largestKb: 2000 })).status).toBe(200);
     const html = '<p>a</p>'.repeat(200_000);
     let over = false;
     const heard = await makeCheckin(product, { name: 'Beside' });
@@ -284,14 +284,14 @@ describe('reports by mail', () => {
 
   it('count at the old address as long as the old key does', async () => {
     const own = await make({ name: 'Changed' });
-    await product.api('POST', `/watches/${own.id}/key`, { overlap: 60 });
+    await product.api('POST', `/watches/${own.id}/key`, { overlapSeconds: 60 });
     await send({ to: own.mailAddress, subject: 'ok' });
     const now = (await product.api('GET', `/watches/${own.id}`)).body as MailWatch & {
-      oldAddress: { usedAt: string | null };
+      oldAddress: { lastUsedAt: string | null };
     };
     expect(now.mailAddress).not.toBe(own.mailAddress);
-    expect(now.oldAddress.usedAt).not.toBeNull();
-    await product.api('POST', `/watches/${own.id}/key`, { overlap: 0 });
+    expect(now.oldAddress.lastUsedAt).not.toBeNull();
+    await product.api('POST', `/watches/${own.id}/key`, { overlapSeconds: 0 });
     expect(await refused({ to: own.mailAddress, subject: 'ok' })).toMatch(/^550 5\.1\.1/);
   });
 

@@ -84,6 +84,8 @@ export function changes<In, Checked, Out>(
   right: Right,
   check: (input: In, asking: Asking) => Promise<Checked> | Checked,
   run: (act: Act, checked: Checked) => Promise<Out>,
+  /** Reads what came of it anew, once all who had to be told were. */
+  fresh?: (out: Out, world: World) => Promise<Out>,
 ): UseCase<In, Out> {
   return guarded(id, right, true, async (who, input, world, options: CallOptions<Out> = {}) => {
     const now = world.now();
@@ -105,7 +107,7 @@ export function changes<In, Checked, Out>(
       return result;
     });
     for (const tell of later) await tell();
-    return out;
+    return fresh ? fresh(out, world) : out;
   });
 }
 

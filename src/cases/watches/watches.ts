@@ -17,10 +17,15 @@ import {
 import { notFound, refused } from '@/cases/frame/refusal';
 import { asIs, asks, changes, type Act } from '@/cases/frame/use-case';
 import { refuseChanged, type Expected } from '@/cases/frame/version';
+import type { World } from '@/cases/frame/world';
 import { aroundOf, foundWatch, likeWatch, tellEngine, watchVersion } from './around';
 import { changedBody } from './changed-body';
 import { withoutSecrets } from './secret-settings';
 import { bodyOf, validateWatch, withoutInherited } from './valid-watch';
+
+/** The engine has the last word on the state of a watch. */
+const asItIsNow = async (watch: WatchWithStatus, { db }: World): Promise<WatchWithStatus> =>
+  (await fetchWatch(db, watch.id)) ?? watch;
 
 /** Notes what a watch was called, and tells the engine once it is committed. */
 function touched({ about, afterwards, world }: Act, { id, name }: { id: number; name: string }): void {
@@ -60,6 +65,7 @@ export const createWatch = changes(
     touched(act, { id, name: valid.name });
     return (await fetchWatch(trx, id))!;
   },
+  asItIsNow,
 );
 
 export const changeWatch = changes(
@@ -88,6 +94,7 @@ export const changeWatch = changes(
     touched(act, { id, name: valid.name });
     return foundWatch(trx, id);
   },
+  asItIsNow,
 );
 
 export const deleteWatch = changes(
@@ -116,6 +123,7 @@ export const restoreDeletedWatch = changes(
     touched(act, watch);
     return watch;
   },
+  asItIsNow,
 );
 
 async function setPaused(act: Act, id: number, paused: boolean): Promise<WatchWithStatus> {
@@ -125,10 +133,18 @@ async function setPaused(act: Act, id: number, paused: boolean): Promise<WatchWi
   return foundWatch(act.trx, id);
 }
 
-export const pauseWatch = changes('pauseWatch', 'operate', asIs<{ id: number }>, (act, { id }) =>
-  setPaused(act, id, true),
+export const pauseWatch = changes(
+  'pauseWatch',
+  'operate',
+  asIs<{ id: number }>,
+  (act, { id }) => setPaused(act, id, true),
+  asItIsNow,
 );
 
-export const resumeWatch = changes('resumeWatch', 'operate', asIs<{ id: number }>, (act, { id }) =>
-  setPaused(act, id, false),
+export const resumeWatch = changes(
+  'resumeWatch',
+  'operate',
+  asIs<{ id: number }>,
+  (act, { id }) => setPaused(act, id, false),
+  asItIsNow,
 );

@@ -1,4 +1,4 @@
-import { csvParse, csvParseRows } from 'd3';
+import { csvParse, csvParseRows } from 'd3-dsv';
 
 /** One line of a pasted list, as what a watch would be made from. */
 export interface BulkRow {

@@ -1,4 +1,4 @@
-import { bisectRight, group, median } from 'd3';
+import { bisectRight, group, median } from 'd3-array';
 import { formatDuration } from '@/core/time/duration';
 import type { ReportKind } from '@/core/lifecycle/status';
 

@@ -1,6 +1,6 @@
 'use client';
 
-import { scaleBand, scaleLinear } from 'd3';
+import { scaleBand, scaleLinear } from 'd3-scale';
 import { formatDuration } from '@/core/time/duration';
 import type { Arrival } from '@/core/reports/runs';
 import { formatIn, useZone } from '@/ui/form/zone';

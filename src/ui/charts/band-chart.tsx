@@ -1,6 +1,8 @@
 'use client';
 
-import { area, curveMonotoneX, line, max, min, scaleLinear } from 'd3';
+import { max, min } from 'd3-array';
+import { scaleLinear } from 'd3-scale';
+import { area, curveMonotoneX, line } from 'd3-shape';
 import type { Stretch } from '@/core/history/availability';
 import { lengthTicks, timeTicks } from './time-ticks';
 import { formatIn, useZone } from '@/ui/form/zone';

@@ -1,4 +1,4 @@
-import { scaleLinear } from 'd3';
+import { scaleLinear } from 'd3-scale';
 import type { Stretch } from '@/core/history/availability';
 import type { StretchKind } from '@/core/lifecycle/state';
 

@@ -1,6 +1,6 @@
 'use client';
 
-import { scaleLinear } from 'd3';
+import { scaleLinear } from 'd3-scale';
 import { useRouter } from 'next/navigation';
 import { clockRows } from './clock-rows';
 import type { ClockMark } from '@/views/jobs/jobs';
