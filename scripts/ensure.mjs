@@ -43,8 +43,8 @@ export function ensureInstalled() {
   const lock = join(root, 'package-lock.json');
   if (existsSync(marker) && statSync(marker).mtimeMs >= statSync(lock).mtimeMs) return;
   console.log('Installing packages (the database driver may take a few minutes to compile) …');
-  // Not "npm ci": it refuses a lock file that was made where a registry lacks other systems' optional packages.
-  must('npm', ['install', '--no-save', '--no-audit', '--no-fund']);
+
+  must('npm', ['ci', '--no-audit', '--no-fund']);
 }
 
 export function isBuilt() {
