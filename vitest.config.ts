@@ -17,8 +17,8 @@ export default defineConfig({
           setupFiles: ['tests/integration/described.ts'],
           testTimeout: 90_000,
           hookTimeout: 90_000,
-          // These start real servers and processes; one after the other they do not starve each other.
-          fileParallelism: false,
+          // These start real servers and processes: two files at once, for two cores.
+          maxWorkers: 2,
         },
       },
     ],
