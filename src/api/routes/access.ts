@@ -1,60 +1,34 @@
 import * as tokens from '@/cases/access/tokens';
 import { tokenSchema } from '@/cases/schemas/messages';
+import type { ApiToken } from '@/store/access/tokens';
 import { deed, newToken, token } from '@/api/answers/others';
 import { route, type Route } from '@/api/route';
+import { createRoute, deleteRoute, getRoute, listRoute, type Resource } from './resource';
 
 const TAG = 'Access';
 
+const TOKEN: Resource<ApiToken> = {
+  path: '/tokens',
+  tag: TAG,
+  what: 'API token',
+  shape: token,
+  tell: (_, one) => one,
+};
+
 export const accessRoutes: Route[] = [
-  route({
-    method: 'GET',
-    path: '/tokens',
-    tag: TAG,
-    summary: 'The API tokens',
-    does: tokens.listTokens,
-    list: { by: 'order' },
-    status: 200,
-    answer: 'Tokens, without their secrets.',
-    shape: { each: token },
-    input: () => ({}),
-  }),
-  route({
-    method: 'POST',
-    path: '/tokens',
-    tag: TAG,
-    summary: 'Make an API token',
-    does: tokens.createToken,
-    body: tokenSchema,
-    status: 201,
-    answer: 'The token; its secret is shown this once.',
-    shape: newToken,
-    refusals: ['input.invalid'],
-    location: ({ id }) => `/tokens/${id}`,
-    example: { name: 'nightly report' },
-    input: ({ body }) => ({ body }),
-  }),
-  route({
-    method: 'GET',
-    path: '/tokens/{id}',
-    tag: TAG,
-    summary: 'One API token',
-    does: tokens.getToken,
-    status: 200,
-    answer: 'The token, without its secret.',
-    shape: token,
-    input: ({ ids }) => ({ id: ids.id! }),
-  }),
-  route({
-    method: 'DELETE',
-    path: '/tokens/{id}',
-    tag: TAG,
-    summary: 'Revoke an API token',
-    does: tokens.revokeToken,
-    status: 204,
-    answer: 'Nothing.',
-    shape: null,
-    input: ({ ids }) => ({ id: ids.id! }),
-  }),
+  listRoute(TOKEN, { does: tokens.listTokens, answer: 'Tokens, without their secrets.' }),
+  createRoute(
+    { ...TOKEN, shape: newToken },
+    {
+      does: tokens.createToken,
+      summary: 'Make an API token',
+      answer: 'The token; its secret is shown this once.',
+      body: tokenSchema,
+      example: { name: 'nightly report' },
+    },
+  ),
+  getRoute(TOKEN, { does: tokens.getToken }),
+  deleteRoute(TOKEN, { does: tokens.revokeToken, summary: 'Revoke an API token' }),
   route({
     method: 'GET',
     path: '/deeds',

@@ -1,13 +1,13 @@
-import { object } from 'yup';
+import { object, type AnySchema } from 'yup';
+import type { UseCase } from '@/cases/frame/use-case';
 import { readMoment } from '@/cases/schemas/common';
 import * as cases from '@/cases/watches/history';
-import type { KeptEvidence } from '@/store/history/evidence';
-import type { KeptFinding } from '@/store/history/findings';
+import type { ListPage } from '@/store/db/list-page';
 import type { Outage } from '@/store/history/outages';
-import type { KeptReport } from '@/store/history/reports';
 import { failedLook, figures, finding, outage, report } from '@/api/answers/finding';
 import { flagQuery, spanQuery } from '@/api/query';
 import { route, type Call, type Listing, type Route } from '@/api/route';
+import { getRoute, type Resource } from './resource';
 import { evidenceShape, figuresShape, findingShape, outageShape, reportShape } from '@/api/shapes';
 
 const TAG = 'History';
@@ -29,58 +29,72 @@ export function openOf({ query }: Call): { open?: boolean } {
   return query.open === undefined ? {} : { open: query.open === 'true' };
 }
 
+/** A list of what was with one watch, the newest first. */
+function ofWatch<T>(
+  name: string,
+  spec: {
+    does: UseCase<{ id: number; page: ListPage }, T[]>;
+    summary: string;
+    answer: string;
+    list: Listing;
+    shape: AnySchema;
+    told: (one: T) => unknown;
+  },
+): Route {
+  const { shape, told, ...rest } = spec;
+  return route({
+    ...rest,
+    method: 'GET',
+    path: `/watches/{id}/${name}`,
+    tag: TAG,
+    status: 200,
+    shape: { each: shape },
+    input: of,
+    tell: (_, out) => out.map(told),
+  });
+}
+
+const OUTAGE: Resource<Outage> = {
+  path: '/outages',
+  tag: TAG,
+  what: 'outage',
+  shape: outage,
+  still: true,
+  tell: (_, one) => outageShape(one),
+};
+
 export const historyRoutes: Route[] = [
-  route({
-    method: 'GET',
-    path: '/watches/{id}/findings',
-    tag: TAG,
-    summary: 'The findings of a watch',
+  ofWatch('findings', {
     does: cases.listFindings,
-    list: byMoment,
-    status: 200,
+    summary: 'The findings of a watch',
     answer: 'Findings, the newest first.',
-    shape: { each: finding },
-    input: of,
-    tell: (_, out: KeptFinding[]) => out.map(findingShape),
-  }),
-  route({
-    method: 'GET',
-    path: '/watches/{id}/outages',
-    tag: TAG,
-    summary: 'The outages of a watch',
-    does: cases.listOutagesOfWatch,
-    list: byOutage,
-    status: 200,
-    answer: 'Outages with their evidence, the newest first.',
-    shape: { each: outage },
-    input: of,
-    tell: (_, out: Outage[]) => out.map(outageShape),
-  }),
-  route({
-    method: 'GET',
-    path: '/watches/{id}/evidence',
-    tag: TAG,
-    summary: 'What was seen when looks first failed, or failed in a new way',
-    does: cases.listEvidence,
     list: byMoment,
-    status: 200,
-    answer: 'Failed looks with their evidence, the newest first; secrets and cookies are blanked.',
-    shape: { each: failedLook },
-    input: of,
-    tell: (_, out: KeptEvidence[]) => out.map(evidenceShape),
+    shape: finding,
+    told: findingShape,
   }),
-  route({
-    method: 'GET',
-    path: '/watches/{id}/reports',
-    tag: TAG,
-    summary: 'What a job reported',
+  ofWatch('outages', {
+    does: cases.listOutagesOfWatch,
+    summary: 'The outages of a watch',
+    answer: 'Outages with their evidence, the newest first.',
+    list: byOutage,
+    shape: outage,
+    told: outageShape,
+  }),
+  ofWatch('evidence', {
+    does: cases.listEvidence,
+    summary: 'What was seen when looks first failed, or failed in a new way',
+    answer: 'Failed looks with their evidence, the newest first; secrets and cookies are blanked.',
+    list: byMoment,
+    shape: failedLook,
+    told: evidenceShape,
+  }),
+  ofWatch('reports', {
     does: cases.listReports,
-    list: { by: 'time', keyOf: (item: { at: number; id: number }) => [item.at, item.id] as const },
-    status: 200,
+    summary: 'What a job reported',
     answer: 'Reports with their output, the newest first.',
-    shape: { each: report },
-    input: of,
-    tell: (_, out: KeptReport[]) => out.map(reportShape),
+    list: { by: 'time', keyOf: (item: { at: number; id: number }) => [item.at, item.id] as const },
+    shape: report,
+    told: reportShape,
   }),
   route({
     method: 'GET',
@@ -113,17 +127,5 @@ export const historyRoutes: Route[] = [
     input: (call) => ({ page: call.page, ...openOf(call) }),
     tell: (_, out: Outage[]) => out.map(outageShape),
   }),
-  route({
-    method: 'GET',
-    path: '/outages/{id}',
-    tag: TAG,
-    summary: 'One outage',
-    does: cases.getOutage,
-    status: 200,
-    answer: 'The outage with its evidence.',
-    shape: outage,
-    still: true,
-    input: ({ ids }) => ({ id: ids.id! }),
-    tell: (_, out: Outage) => outageShape(out),
-  }),
+  getRoute(OUTAGE, { does: cases.getOutage, answer: 'The outage with its evidence.' }),
 ];

@@ -8,9 +8,9 @@ import {
   newKeySchema,
 } from '@/cases/schemas/jobs';
 import { daysOff, jobDraft, jobImport } from '@/api/answers/others';
-import { watch } from '@/api/answers/watch';
 import { route, type Call, type Route } from '@/api/route';
-import { tellWatch } from './places';
+import { actRoute } from './resource';
+import { watchAct } from './watches';
 
 const TAG = 'Check-ins';
 
@@ -18,34 +18,24 @@ const body = (call: Call) => ({ body: call.body });
 const ofJob = ({ ids, body: sent }: Call) => ({ id: ids.id!, body: sent });
 
 export const jobRoutes: Route[] = [
-  route({
-    method: 'POST',
-    path: '/days-off',
-    tag: TAG,
+  actRoute(TAG, '/days-off', {
     summary: 'Read days off from an iCalendar file',
     description: 'Nothing is kept.',
     does: cases.readDaysOff,
     body: daysOffSchema,
-    status: 200,
     answer: 'The days of its all-day events from today on, three years ahead.',
     shape: daysOff,
-    refusals: ['input.invalid'],
     example: { text: 'BEGIN:VCALENDAR\r\nVERSION:2.0\r\nPRODID:-//Tern Island Ferries//EN\r\nEND:VCALENDAR' },
     input: body,
   }),
-  route({
-    method: 'POST',
-    path: '/job-drafts',
-    tag: TAG,
+  actRoute(TAG, '/job-drafts', {
     summary: 'Read a crontab or timers, and judge each job against what is watched',
     description: 'Nothing is made.',
     does: cases.draftJobImport,
     body: jobDraftSchema,
-    status: 200,
     answer:
       'Each job with its times in words, a name, a leeway and how it stands to what is watched; and check-ins of the section without a job.',
     shape: jobDraft,
-    refusals: ['input.invalid'],
     example: { text: '30 2 * * * backup-manifest', zone: 'Europe/Lisbon', form: 'user' },
     input: body,
     tell: (_, { rows, ...draft }) => ({
@@ -79,37 +69,22 @@ export const jobRoutes: Route[] = [
     },
     input: ({ body: sent, base }) => ({ body: sent, base }),
   }),
-  route({
-    method: 'POST',
-    path: '/watches/{id}/key',
-    tag: TAG,
+  watchAct(TAG, '/watches/{id}/key', {
+    does: cases.renewCheckinAddress,
     summary: 'Give a check-in a new address',
     description: 'The old one counts for some time yet.',
-    does: cases.renewCheckinAddress,
     body: newKeySchema,
-    status: 200,
-    answer: 'The watch with its new address.',
-    shape: watch,
-    versioned: true,
-    refusals: ['input.invalid', 'watch.no-checkin'],
     example: { overlapSeconds: 3600 },
+    answer: 'The watch with its new address.',
+    refusals: ['watch.no-checkin'],
     input: ofJob,
-    tell: tellWatch,
   }),
-  route({
-    method: 'POST',
-    path: '/watches/{id}/checkin-name',
-    tag: TAG,
-    summary: 'Give a check-in a readable address under the secret of its section, or take it away',
+  watchAct(TAG, '/watches/{id}/checkin-name', {
     does: cases.nameCheckin,
+    summary: 'Give a check-in a readable address under the secret of its section, or take it away',
     body: checkinNameSchema,
-    status: 200,
-    answer: 'The watch.',
-    shape: watch,
-    versioned: true,
-    refusals: ['input.invalid', 'watch.no-checkin'],
     example: { name: 'nightly-manifest' },
+    refusals: ['watch.no-checkin'],
     input: ofJob,
-    tell: tellWatch,
   }),
 ];

@@ -5,8 +5,17 @@ import { channelSchema } from '@/cases/schemas/messages';
 import type { Channel } from '@/store/messages/channels';
 import type { KeptDelivery } from '@/store/messages/deliveries';
 import { channel, channelAnswer, delivery } from '@/api/answers/others';
-import { route, type Call, type Route } from '@/api/route';
+import { route, type Route } from '@/api/route';
 import { channelShape } from '@/api/shapes';
+import {
+  actRoute,
+  changeRoute,
+  createRoute,
+  deleteRoute,
+  getRoute,
+  listRoute,
+  type Resource,
+} from './resource';
 
 const TAG = 'Messages';
 
@@ -17,115 +26,59 @@ const EXAMPLE = {
   settings: { address: 'https://chat.ternferry.test/hooks/crew' },
 };
 
-const one = ({ ids }: Call) => ({ id: ids.id! });
-const body = (call: Call) => ({ body: call.body });
-const tellChannel = ({ world }: Call, out: Channel) => channelShape(out, world.vault);
-/** Only what waits has a next try. */
-const tellDelivery = (out: KeptDelivery) => ({ ...out, nextAt: out.state === 'waiting' ? out.nextAt : null });
+const CHANNEL: Resource<Channel> = {
+  path: '/channels',
+  tag: TAG,
+  what: 'channel',
+  shape: channel,
+  versioned: true,
+  tell: ({ world }, one) => channelShape(one, world.vault),
+};
+
+const DELIVERY: Resource<KeptDelivery> = {
+  path: '/deliveries',
+  tag: TAG,
+  what: 'delivery',
+  shape: delivery,
+  // Only what waits has a next try.
+  tell: (_, one) => ({ ...one, nextAt: one.state === 'waiting' ? one.nextAt : null }),
+};
 
 export const messageRoutes: Route[] = [
-  route({
-    method: 'GET',
-    path: '/channels',
-    tag: TAG,
-    summary: 'The channels',
-    does: channels.listChannels,
-    list: { by: 'order' },
-    status: 200,
-    answer: 'Channels; their secrets are not shown.',
-    shape: { each: channel },
-    input: () => ({}),
-    tell: (call, out) => out.map((channel) => tellChannel(call, channel)),
-  }),
-  route({
-    method: 'POST',
-    path: '/channels',
-    tag: TAG,
-    summary: 'Connect a channel',
+  listRoute(CHANNEL, { does: channels.listChannels, answer: 'Channels; their secrets are not shown.' }),
+  createRoute(CHANNEL, {
     does: channels.createChannel,
+    summary: 'Connect a channel',
     body: channelBody,
-    status: 201,
-    answer: 'The channel.',
-    shape: channel,
-    versioned: true,
-    refusals: ['input.invalid'],
-    location: ({ id }) => `/channels/${id}`,
     example: EXAMPLE,
-    input: body,
-    tell: tellChannel,
   }),
-  route({
-    method: 'GET',
-    path: '/channels/{id}',
-    tag: TAG,
-    summary: 'One channel',
-    does: channels.getChannel,
-    status: 200,
-    answer: 'The channel.',
-    shape: channel,
-    versioned: true,
-    input: one,
-    tell: tellChannel,
-  }),
-  route({
-    method: 'PATCH',
-    path: '/channels/{id}',
-    tag: TAG,
-    summary: 'Change a channel',
-    description: 'Fields that are left out stay as they are.',
-    does: channels.changeChannel,
-    body: channelBody,
-    partial: true,
-    status: 200,
-    answer: 'The channel.',
-    shape: channel,
-    versioned: true,
-    refusals: ['input.invalid', 'state.changed'],
-    example: { enabled: false },
-    input: ({ ids, body: sent, expected }) => ({ id: ids.id!, body: sent, expected }),
-    tell: tellChannel,
-  }),
-  route({
-    method: 'DELETE',
-    path: '/channels/{id}',
-    tag: TAG,
-    summary: 'Disconnect a channel and forget its deliveries',
+  getRoute(CHANNEL, { does: channels.getChannel }),
+  changeRoute(CHANNEL, { does: channels.changeChannel, body: channelBody, example: { enabled: false } }),
+  deleteRoute(CHANNEL, {
     does: channels.deleteChannel,
-    status: 204,
-    answer: 'Nothing.',
-    shape: null,
-    refusals: ['state.changed'],
-    input: ({ ids, expected }) => ({ id: ids.id!, expected }),
+    summary: 'Disconnect a channel and forget its deliveries',
   }),
-  route({
-    method: 'POST',
-    path: '/channel-tests',
-    tag: TAG,
-    summary: 'Send a test with settings that are not saved',
+  actRoute(TAG, '/channel-tests', {
     does: channels.tryChannel,
+    summary: 'Send a test with settings that are not saved',
     body: channelBody,
-    status: 200,
-    answer: 'The other side’s answer.',
-    shape: channelAnswer,
-    refusals: ['input.invalid', 'engine.away'],
     example: EXAMPLE,
-    input: body,
-  }),
-  route({
-    method: 'POST',
-    path: '/channels/{id}/test',
-    tag: TAG,
-    summary: 'Send a test',
-    does: channels.testChannel,
-    status: 200,
     answer: 'The other side’s answer.',
     shape: channelAnswer,
     refusals: ['engine.away'],
-    input: one,
+    input: ({ body }) => ({ body }),
+  }),
+  actRoute(TAG, '/channels/{id}/test', {
+    does: channels.testChannel,
+    summary: 'Send a test',
+    answer: 'The other side’s answer.',
+    shape: channelAnswer,
+    refusals: ['engine.away'],
+    input: ({ ids }) => ({ id: ids.id! }),
   }),
   route({
     method: 'GET',
-    path: '/deliveries',
+    path: DELIVERY.path,
     tag: TAG,
     summary: 'What was sent',
     does: deliveries.listDeliveries,
@@ -137,18 +90,7 @@ export const messageRoutes: Route[] = [
     answer: 'Deliveries with the last answer each got, the newest first.',
     shape: { each: delivery },
     input: ({ page }) => ({ page }),
-    tell: (_, out) => out.map(tellDelivery),
+    tell: (call, all, db) => all.map((one) => DELIVERY.tell(call, one, db)),
   }),
-  route({
-    method: 'GET',
-    path: '/deliveries/{id}',
-    tag: TAG,
-    summary: 'One delivery',
-    does: deliveries.getDelivery,
-    status: 200,
-    answer: 'The delivery.',
-    shape: delivery,
-    input: one,
-    tell: (_, out) => tellDelivery(out),
-  }),
+  getRoute(DELIVERY, { does: deliveries.getDelivery }),
 ];

@@ -9,230 +9,137 @@ import {
   updateSchema,
   windowSchema,
 } from '@/cases/schemas/pages';
+import type { Incident } from '@/store/pages/incidents';
 import type { Page } from '@/store/pages/pages';
+import type { MaintenanceWindow } from '@/store/pages/windows';
 import { incident, page, window } from '@/api/answers/others';
 import { flagQuery } from '@/api/query';
-import { route, type Call, type Listing, type Route } from '@/api/route';
+import { route, type Listing, type Route } from '@/api/route';
 import { incidentShape, windowShape } from '@/api/shapes';
 import { openOf } from './history';
+import { changeRoute, createRoute, deleteRoute, getRoute, listRoute, type Resource } from './resource';
 
-const one = ({ ids }: Call) => ({ id: ids.id! });
-const body = (call: Call) => ({ body: call.body });
-const change = ({ ids, body: sent, expected }: Call) => ({ id: ids.id!, body: sent, expected });
-const removal = ({ ids, expected }: Call) => ({ id: ids.id!, expected });
-
-const tellPage = ({ base }: Call, out: Page) => ({
-  ...out,
-  version: pages.pageVersion(out),
-  address: `${base}/p/${out.slug}`,
-});
-
-const PAGES = 'Public pages';
+const PAGE: Resource<Page> = {
+  path: '/pages',
+  tag: 'Public pages',
+  what: 'public page',
+  shape: page,
+  versioned: true,
+  still: true,
+  tell: ({ base }, one) => ({ ...one, version: pages.pageVersion(one), address: `${base}/p/${one.slug}` }),
+};
 
 const pageRoutes: Route[] = [
-  route({
-    method: 'GET',
-    path: '/pages',
-    tag: PAGES,
-    summary: 'The public pages',
-    does: pages.listPages,
-    list: { by: 'order' },
-    status: 200,
-    answer: 'Pages.',
-    shape: { each: page },
-    input: () => ({}),
-    tell: (call, out) => out.map((page) => tellPage(call, page)),
-  }),
-  route({
-    method: 'POST',
-    path: '/pages',
-    tag: PAGES,
-    summary: 'Make a public page',
+  listRoute(PAGE, { does: pages.listPages }),
+  createRoute(PAGE, {
     does: pages.createPage,
+    summary: 'Make a public page',
     body: pageSchema,
-    status: 201,
-    answer: 'The page.',
-    shape: page,
-    versioned: true,
-    refusals: ['input.invalid'],
-    location: ({ id }) => `/pages/${id}`,
     example: {
       title: 'Tern Island Ferries',
       slug: 'ferries',
       sections: [{ title: 'On the web', items: [] }],
     },
-    input: body,
-    tell: tellPage,
   }),
-  route({
-    method: 'GET',
-    path: '/pages/{id}',
-    tag: PAGES,
-    summary: 'One public page',
-    does: pages.getPage,
-    status: 200,
-    answer: 'The page.',
-    shape: page,
-    versioned: true,
-    still: true,
-    input: one,
-    tell: tellPage,
-  }),
-  route({
-    method: 'PATCH',
-    path: '/pages/{id}',
-    tag: PAGES,
-    summary: 'Change a public page',
-    description: 'Fields that are left out stay as they are.',
+  getRoute(PAGE, { does: pages.getPage }),
+  changeRoute(PAGE, {
     does: pages.changePage,
     body: pageSchema,
-    partial: true,
-    status: 200,
-    answer: 'The page.',
-    shape: page,
-    versioned: true,
-    refusals: ['input.invalid', 'state.changed'],
     example: { intro: 'How our services are doing.' },
-    input: change,
-    tell: tellPage,
   }),
-  route({
-    method: 'DELETE',
-    path: '/pages/{id}',
-    tag: PAGES,
-    summary: 'Delete a public page with its incidents',
-    does: pages.deletePage,
-    status: 204,
-    answer: 'Nothing.',
-    shape: null,
-    refusals: ['state.changed'],
-    input: removal,
-  }),
+  deleteRoute(PAGE, { does: pages.deletePage, summary: 'Delete a public page with its incidents' }),
 ];
 
-const INCIDENTS = 'Incidents';
+const INCIDENT: Resource<Incident> = {
+  path: '/incidents',
+  tag: 'Incidents',
+  what: 'incident',
+  shape: incident,
+  versioned: true,
+  still: true,
+  tell: (_, one) => incidentShape(one),
+};
 
-const byIncident: Listing = {
-  by: 'time',
-  lasts: true,
-  keyOf: (item: { id: number; beganAt: number }) => [item.beganAt, item.id] as const,
+const listOfIncidents = {
+  method: 'GET' as const,
+  tag: INCIDENT.tag,
+  list: {
+    by: 'time',
+    lasts: true,
+    keyOf: (item: { id: number; beganAt: number }) => [item.beganAt, item.id] as const,
+  } satisfies Listing,
+  status: 200 as const,
+  answer: 'Incidents with their updates, the newest first.',
+  shape: { each: incident },
+  tell: (_: unknown, all: Incident[]) => all.map(incidentShape),
 };
 
 const incidentRoutes: Route[] = [
   route({
-    method: 'GET',
-    path: '/incidents',
-    tag: INCIDENTS,
+    ...listOfIncidents,
+    path: INCIDENT.path,
     summary: 'The incidents of all pages',
     does: incidents.listIncidents,
     query: object({ open: flagQuery('True: only what is not over. False: only what is.') }),
-    list: byIncident,
-    status: 200,
-    answer: 'Incidents with their updates, the newest first.',
-    shape: { each: incident },
     input: (call) => ({ page: call.page, ...openOf(call) }),
-    tell: (_, out) => out.map(incidentShape),
   }),
   route({
-    method: 'GET',
+    ...listOfIncidents,
     path: '/pages/{id}/incidents',
-    tag: INCIDENTS,
     summary: 'The incidents of a page',
     does: incidents.listIncidentsOfPage,
-    list: byIncident,
-    status: 200,
-    answer: 'Incidents with their updates, the newest first.',
-    shape: { each: incident },
     input: ({ ids, page: wanted }) => ({ id: ids.id!, page: wanted }),
-    tell: (_, out) => out.map(incidentShape),
   }),
-  route({
-    method: 'POST',
+  {
+    ...createRoute(INCIDENT, {
+      does: incidents.createIncident,
+      summary: 'Write an incident with its first update',
+      body: incidentSchema,
+      example: { title: 'Booking is slow', stage: 'looking', body: 'We are looking into it.' },
+      input: ({ ids, body }) => ({ id: ids.id!, body }),
+    }),
     path: '/pages/{id}/incidents',
-    tag: INCIDENTS,
-    summary: 'Write an incident with its first update',
-    does: incidents.createIncident,
-    body: incidentSchema,
-    status: 201,
-    answer: 'The incident.',
-    shape: incident,
-    versioned: true,
-    refusals: ['input.invalid'],
-    location: ({ id }) => `/incidents/${id}`,
-    example: { title: 'Booking is slow', stage: 'looking', body: 'We are looking into it.' },
-    input: ({ ids, body: sent }) => ({ id: ids.id!, body: sent }),
-    tell: (_, out) => incidentShape(out),
-  }),
-  route({
-    method: 'GET',
-    path: '/incidents/{id}',
-    tag: INCIDENTS,
-    summary: 'One incident',
+  },
+  getRoute(INCIDENT, {
     does: incidents.getIncident,
-    status: 200,
     answer: 'The incident with its updates, the newest first.',
-    shape: incident,
-    versioned: true,
-    still: true,
-    input: one,
-    tell: (_, out) => incidentShape(out),
   }),
-  route({
-    method: 'PATCH',
-    path: '/incidents/{id}',
-    tag: INCIDENTS,
-    summary: 'Change the title of an incident',
+  changeRoute(INCIDENT, {
     does: incidents.changeIncident,
+    summary: 'Change the title of an incident',
     body: incidentTitleSchema,
-    partial: true,
-    status: 200,
-    answer: 'The incident.',
-    shape: incident,
-    versioned: true,
-    refusals: ['input.invalid', 'state.changed'],
     example: { title: 'Booking does not open' },
-    input: change,
-    tell: (_, out) => incidentShape(out),
   }),
-  route({
-    method: 'DELETE',
-    path: '/incidents/{id}',
-    tag: INCIDENTS,
-    summary: 'Delete an incident',
-    does: incidents.deleteIncident,
-    status: 204,
-    answer: 'Nothing.',
-    shape: null,
-    refusals: ['state.changed'],
-    input: removal,
-  }),
-  route({
-    method: 'POST',
+  deleteRoute(INCIDENT, { does: incidents.deleteIncident, summary: 'Delete an incident' }),
+  {
+    ...createRoute(INCIDENT, {
+      does: incidents.addIncidentUpdate,
+      summary: 'Add an update',
+      description: 'The stage "over" closes the incident; where none is named it stays in the one it is in.',
+      body: updateSchema,
+      example: { stage: 'over', body: 'It works again.' },
+      refusals: ['state.changed'],
+      input: ({ ids, body, expected }) => ({ id: ids.id!, body, expected }),
+    }),
     path: '/incidents/{id}/updates',
-    tag: INCIDENTS,
-    summary: 'Add an update',
-    description: 'The stage "over" closes the incident; where none is named it stays in the one it is in.',
-    does: incidents.addIncidentUpdate,
-    body: updateSchema,
-    status: 201,
-    answer: 'The incident.',
-    shape: incident,
-    versioned: true,
-    refusals: ['input.invalid', 'state.changed'],
-    location: ({ id }) => `/incidents/${id}`,
-    example: { stage: 'over', body: 'It works again.' },
-    input: change,
-    tell: (_, out) => incidentShape(out),
-  }),
+  },
 ];
 
-const MAINTENANCE = 'Maintenance';
+const WINDOW: Resource<MaintenanceWindow> = {
+  path: '/windows',
+  tag: 'Maintenance',
+  what: 'maintenance window',
+  shape: window,
+  versioned: true,
+  still: true,
+  tell: (_, one) => windowShape(one),
+};
 
 const windowRoutes: Route[] = [
   route({
     method: 'GET',
-    path: '/windows',
-    tag: MAINTENANCE,
+    path: WINDOW.path,
+    tag: WINDOW.tag,
     summary: 'Maintenance windows, past and planned',
     does: windows.listWindows,
     list: {
@@ -244,74 +151,26 @@ const windowRoutes: Route[] = [
     answer: 'Windows, the one that begins last first. With since, only those that are not over by then.',
     shape: { each: window },
     input: ({ page: wanted }) => ({ page: wanted }),
-    tell: (_, out) => out.map(windowShape),
+    tell: (_, all) => all.map(windowShape),
   }),
-  route({
-    method: 'POST',
-    path: '/windows',
-    tag: MAINTENANCE,
-    summary: 'Plan maintenance',
+  createRoute(WINDOW, {
     does: windows.createWindow,
+    summary: 'Plan maintenance',
     body: windowSchema,
-    status: 201,
-    answer: 'The window.',
-    shape: window,
-    versioned: true,
-    refusals: ['input.invalid'],
-    location: ({ id }) => `/windows/${id}`,
     example: {
       title: 'New mast at the north pier',
       watchIds: [1],
       from: '2026-12-01T06:00:00Z',
       until: '2026-12-01T08:00:00Z',
     },
-    input: body,
-    tell: (_, out) => windowShape(out),
   }),
-  route({
-    method: 'GET',
-    path: '/windows/{id}',
-    tag: MAINTENANCE,
-    summary: 'One maintenance window',
-    does: windows.getWindow,
-    status: 200,
-    answer: 'The window.',
-    shape: window,
-    versioned: true,
-    still: true,
-    input: one,
-    tell: (_, out) => windowShape(out),
-  }),
-  route({
-    method: 'PATCH',
-    path: '/windows/{id}',
-    tag: MAINTENANCE,
-    summary: 'Change a maintenance window',
-    description: 'Fields that are left out stay as they are.',
+  getRoute(WINDOW, { does: windows.getWindow }),
+  changeRoute(WINDOW, {
     does: windows.changeWindow,
     body: windowSchema,
-    partial: true,
-    status: 200,
-    answer: 'The window.',
-    shape: window,
-    versioned: true,
-    refusals: ['input.invalid', 'state.changed'],
     example: { until: '2026-12-01T09:00:00Z' },
-    input: change,
-    tell: (_, out) => windowShape(out),
   }),
-  route({
-    method: 'DELETE',
-    path: '/windows/{id}',
-    tag: MAINTENANCE,
-    summary: 'Call maintenance off',
-    does: windows.deleteWindow,
-    status: 204,
-    answer: 'Nothing.',
-    shape: null,
-    refusals: ['state.changed'],
-    input: removal,
-  }),
+  deleteRoute(WINDOW, { does: windows.deleteWindow, summary: 'Call maintenance off' }),
 ];
 
 export const publicRoutes: Route[] = [...pageRoutes, ...incidentRoutes, ...windowRoutes];

@@ -2,122 +2,74 @@ import * as sections from '@/cases/sections/sections';
 import * as tags from '@/cases/sections/tags';
 import { sectionEndpointSchema } from '@/cases/schemas/jobs';
 import { keptFilterSchema, orderSchema, sectionSchema, tagSchema } from '@/cases/schemas/shared';
+import type { KeptFilter } from '@/store/watches/filters';
 import type { Section } from '@/store/watches/sections';
 import type { CountedTag } from '@/store/watches/tags';
 import { filter, section, sectionAddress, tag } from '@/api/answers/watch';
-import { route, type Call, type Route } from '@/api/route';
+import type { Route } from '@/api/route';
+import {
+  actRoute,
+  changeRoute,
+  createRoute,
+  deleteRoute,
+  getRoute,
+  listRoute,
+  type Resource,
+} from './resource';
 
 const TAG = 'Sections, tags, filters';
 
-const one = ({ ids }: Call) => ({ id: ids.id! });
-const body = (call: Call) => ({ body: call.body });
-const change = ({ ids, body: sent, expected }: Call) => ({ id: ids.id!, body: sent, expected });
-const removal = ({ ids, expected }: Call) => ({ id: ids.id!, expected });
-const tellSection = (_: Call, out: Section) => ({ ...out, version: sections.sectionVersion(out) });
-const tellTag = (_: Call, out: CountedTag) => ({ ...out, version: tags.tagVersion(out) });
+const SECTION: Resource<Section> = {
+  path: '/sections',
+  tag: TAG,
+  what: 'section',
+  shape: section,
+  versioned: true,
+  tell: (_, one) => ({ ...one, version: sections.sectionVersion(one) }),
+};
 
 const sectionRoutes: Route[] = [
-  route({
-    method: 'GET',
-    path: '/sections',
-    tag: TAG,
-    summary: 'The sections',
+  listRoute(SECTION, {
     does: sections.listSections,
-    list: { by: 'order' },
-    status: 200,
     answer: 'Sections in their order, with the number of their watches.',
-    shape: { each: section },
-    input: () => ({}),
-    tell: (call, out) => out.map((section) => tellSection(call, section)),
   }),
-  route({
-    method: 'POST',
-    path: '/sections',
-    tag: TAG,
-    summary: 'Make a section',
+  createRoute(SECTION, {
     does: sections.createSection,
-    body: sectionSchema,
-    status: 201,
+    summary: 'Make a section',
     answer: 'The section; it stands behind all others.',
-    shape: section,
-    versioned: true,
-    refusals: ['input.invalid'],
-    location: ({ id }) => `/sections/${id}`,
-    example: { name: 'Piers' },
-    input: body,
-    tell: tellSection,
-  }),
-  route({
-    method: 'GET',
-    path: '/sections/{id}',
-    tag: TAG,
-    summary: 'One section',
-    does: sections.getSection,
-    status: 200,
-    answer: 'The section.',
-    shape: section,
-    versioned: true,
-    input: one,
-    tell: tellSection,
-  }),
-  route({
-    method: 'PATCH',
-    path: '/sections/{id}',
-    tag: TAG,
-    summary: 'Give a section another name',
-    does: sections.changeSection,
     body: sectionSchema,
-    partial: true,
-    status: 200,
-    answer: 'The section.',
-    shape: section,
-    versioned: true,
-    refusals: ['input.invalid', 'state.changed'],
-    example: { name: 'Both piers' },
-    input: change,
-    tell: tellSection,
+    example: { name: 'Piers' },
   }),
-  route({
-    method: 'DELETE',
-    path: '/sections/{id}',
-    tag: TAG,
+  getRoute(SECTION, { does: sections.getSection }),
+  changeRoute(SECTION, {
+    does: sections.changeSection,
+    summary: 'Give a section another name',
+    body: sectionSchema,
+    example: { name: 'Both piers' },
+  }),
+  deleteRoute(SECTION, {
+    does: sections.deleteSection,
     summary: 'Delete a section with its settings',
     description: 'Its watches stay, without a section.',
-    does: sections.deleteSection,
-    status: 204,
-    answer: 'Nothing.',
-    shape: null,
-    refusals: ['state.changed'],
-    input: removal,
   }),
-  route({
-    method: 'POST',
-    path: '/sections/order',
-    tag: TAG,
-    summary: 'Put the sections into another order',
+  actRoute(TAG, '/sections/order', {
     does: sections.orderSections,
+    summary: 'Put the sections into another order',
     body: orderSchema,
-    status: 200,
+    example: { ids: [2, 1] },
     answer: 'The sections in their order.',
     shape: { each: section },
-    refusals: ['input.invalid'],
-    example: { ids: [2, 1] },
-    input: body,
-    tell: (call, out) => out.map((section) => tellSection(call, section)),
+    input: ({ body }) => ({ body }),
+    tell: (call, all, db) => all.map((one) => SECTION.tell(call, one, db)),
   }),
-  route({
-    method: 'POST',
-    path: '/sections/{id}/checkin-address',
-    tag: TAG,
-    summary: 'Open or close readable check-in addresses for a section, or give them another secret',
+  actRoute(TAG, '/sections/{id}/checkin-address', {
     does: sections.openSectionAddress,
+    summary: 'Open or close readable check-in addresses for a section, or give them another secret',
     body: sectionEndpointSchema,
-    status: 200,
+    example: { open: true, mostNew: 10 },
     answer: 'Where the jobs of the section report, without the name at its end; null when closed.',
     shape: sectionAddress,
-    refusals: ['input.invalid'],
-    example: { open: true, mostNew: 10 },
-    input: ({ ids, body: sent }) => ({ id: ids.id!, body: sent }),
+    input: ({ ids, body }) => ({ id: ids.id!, body }),
     tell: ({ base }, { secret, mostNew }) => ({
       address: secret === null ? null : `${base}/in/${secret}/`,
       mostNew,
@@ -125,134 +77,64 @@ const sectionRoutes: Route[] = [
   }),
 ];
 
+const TAG_RESOURCE: Resource<CountedTag> = {
+  path: '/tags',
+  tag: TAG,
+  what: 'tag',
+  shape: tag,
+  versioned: true,
+  tell: (_, one) => ({ ...one, version: tags.tagVersion(one) }),
+};
+
 const tagRoutes: Route[] = [
-  route({
-    method: 'GET',
-    path: '/tags',
-    tag: TAG,
-    summary: 'The tags',
+  listRoute(TAG_RESOURCE, {
     does: tags.listTags,
-    list: { by: 'order' },
-    status: 200,
     answer: 'Tags by name, with the number of watches that carry them.',
-    shape: { each: tag },
-    input: () => ({}),
-    tell: (call, out) => out.map((tag) => tellTag(call, tag)),
   }),
-  route({
-    method: 'POST',
-    path: '/tags',
-    tag: TAG,
-    summary: 'Make a tag',
+  createRoute(TAG_RESOURCE, {
     does: tags.createTag,
+    summary: 'Make a tag',
     body: tagSchema,
-    status: 201,
-    answer: 'The tag.',
-    shape: tag,
-    versioned: true,
-    refusals: ['input.invalid'],
-    location: ({ id }) => `/tags/${id}`,
     example: { name: 'pier' },
-    input: body,
-    tell: tellTag,
   }),
-  route({
-    method: 'GET',
-    path: '/tags/{id}',
-    tag: TAG,
-    summary: 'One tag',
-    does: tags.getTag,
-    status: 200,
-    answer: 'The tag.',
-    shape: tag,
-    versioned: true,
-    input: one,
-    tell: tellTag,
-  }),
-  route({
-    method: 'PATCH',
-    path: '/tags/{id}',
-    tag: TAG,
-    summary: 'Give a tag another name or colour',
+  getRoute(TAG_RESOURCE, { does: tags.getTag }),
+  changeRoute(TAG_RESOURCE, {
     does: tags.changeTag,
+    summary: 'Give a tag another name or colour',
     body: tagSchema,
-    partial: true,
-    status: 200,
-    answer: 'The tag.',
-    shape: tag,
-    versioned: true,
-    refusals: ['input.invalid', 'state.changed'],
     example: { colour: 'sea' },
-    input: change,
-    tell: tellTag,
   }),
-  route({
-    method: 'DELETE',
-    path: '/tags/{id}',
-    tag: TAG,
+  deleteRoute(TAG_RESOURCE, {
+    does: tags.deleteTag,
     summary: 'Delete a tag',
     description: 'The watches that carry it stay.',
-    does: tags.deleteTag,
-    status: 204,
-    answer: 'Nothing.',
-    shape: null,
-    refusals: ['state.changed'],
-    input: removal,
   }),
 ];
 
+const FILTER: Resource<KeptFilter> = {
+  path: '/filters',
+  tag: TAG,
+  what: 'filter',
+  shape: filter,
+  still: true,
+  tell: (_, one) => one,
+};
+
 const filterRoutes: Route[] = [
-  route({
-    method: 'GET',
-    path: '/filters',
-    tag: TAG,
-    summary: 'Filters that were kept under a name',
+  listRoute(FILTER, {
     does: tags.listFilters,
-    list: { by: 'order' },
-    status: 200,
+    summary: 'Filters that were kept under a name',
     answer: 'Filters by name.',
-    shape: { each: filter },
-    input: () => ({}),
   }),
-  route({
-    method: 'POST',
-    path: '/filters',
-    tag: TAG,
+  createRoute(FILTER, {
+    does: tags.keepFilter,
     summary: 'Keep a filter under a name',
     description: 'One that had the name gives way.',
-    does: tags.keepFilter,
     body: keptFilterSchema,
-    status: 201,
-    answer: 'The filter.',
-    shape: filter,
-    refusals: ['input.invalid'],
-    location: ({ id }) => `/filters/${id}`,
     example: { name: 'Down at the piers', filter: { states: ['down'], sections: ['Piers'] } },
-    input: body,
   }),
-  route({
-    method: 'GET',
-    path: '/filters/{id}',
-    tag: TAG,
-    summary: 'One filter',
-    does: tags.getFilter,
-    status: 200,
-    answer: 'The filter.',
-    shape: filter,
-    still: true,
-    input: one,
-  }),
-  route({
-    method: 'DELETE',
-    path: '/filters/{id}',
-    tag: TAG,
-    summary: 'Delete a filter',
-    does: tags.deleteFilter,
-    status: 204,
-    answer: 'Nothing.',
-    shape: null,
-    input: one,
-  }),
+  getRoute(FILTER, { does: tags.getFilter }),
+  deleteRoute(FILTER, { does: tags.deleteFilter, summary: 'Delete a filter' }),
 ];
 
 export const sectionAndTagRoutes: Route[] = [...sectionRoutes, ...tagRoutes, ...filterRoutes];

@@ -8,11 +8,39 @@ import { changeMany, previewMany } from '@/cases/watches/many';
 import { orderWatches } from '@/cases/sections/sections';
 import { orderSchema } from '@/cases/schemas/shared';
 import { probeKinds } from '@/probes/kinds/registry';
+import type { DeletedWatch } from '@/store/watches/deleted-watches';
+import type { WatchWithStatus } from '@/store/watches/watches';
 import { deletedWatch, manyChanged, watch } from '@/api/answers/watch';
 import { route, type Call, type Route } from '@/api/route';
 import { tellWatch, tellWatches } from './places';
+import {
+  actRoute,
+  changeRoute,
+  createRoute,
+  deleteRoute,
+  getRoute,
+  listRoute,
+  type Resource,
+} from './resource';
 
 const TAG = 'Watches';
+
+export const WATCH: Resource<WatchWithStatus> = {
+  path: '/watches',
+  tag: TAG,
+  what: 'watch',
+  shape: watch,
+  versioned: true,
+  tell: tellWatch,
+};
+
+const DELETED: Resource<DeletedWatch> = {
+  path: '/deleted-watches',
+  tag: TAG,
+  what: 'deleted watch',
+  shape: deletedWatch,
+  tell: (_, one) => one,
+};
 
 /** The body that describes a watch: one shape for each kind. */
 export const watchBody = {
@@ -66,12 +94,28 @@ function filterOf({ query }: Call): WatchFilter {
   return { states: state as WatchFilter['states'], kinds: kind, sections: section, tags: tag, text };
 }
 
+/** Something done with a watch that ends in how it stands then. */
+export function watchAct<In>(
+  tag: string,
+  path: string,
+  spec: Pick<Parameters<typeof actRoute<In, WatchWithStatus>>[2], 'does' | 'summary' | 'input'> &
+    Partial<Parameters<typeof actRoute<In, WatchWithStatus>>[2]>,
+): Route {
+  return actRoute(tag, path, {
+    answer: 'The watch.',
+    shape: watch,
+    versioned: true,
+    tell: tellWatch,
+    ...spec,
+  });
+}
+
 const one = ({ ids }: Call) => ({ id: ids.id! });
 
 export const watchRoutes: Route[] = [
   route({
     method: 'GET',
-    path: '/watches',
+    path: WATCH.path,
     tag: TAG,
     summary: 'Watches with their state',
     description: 'All of them, or those a filter lets through.',
@@ -84,150 +128,63 @@ export const watchRoutes: Route[] = [
     input: (call) => ({ filter: filterOf(call) }),
     tell: tellWatches,
   }),
-  route({
-    method: 'POST',
-    path: '/watches',
-    tag: TAG,
+  createRoute(WATCH, {
+    does: cases.createWatch,
     summary: 'Make a watch',
     description: 'A probe takes its first look at once.',
-    does: cases.createWatch,
     body: watchBody,
     query: likeQuery,
-    status: 201,
-    answer: 'The watch.',
-    shape: watch,
-    versioned: true,
-    refusals: ['input.invalid'],
-    location: ({ id }) => `/watches/${id}`,
     example: { kind: 'web', settings: { address: 'booking.ternferry.test' }, everySeconds: 60 },
     input: (call) => ({ body: call.body, ...likeOf(call) }),
-    tell: tellWatch,
   }),
-  route({
-    method: 'GET',
-    path: '/watches/{id}',
-    tag: TAG,
-    summary: 'One watch',
+  getRoute(WATCH, {
     does: cases.getWatch,
-    status: 200,
     answer: 'The watch. Its ETag is of its settings: what is found out about it does not change it.',
-    shape: watch,
-    versioned: true,
-    input: one,
-    tell: tellWatch,
   }),
-  route({
-    method: 'PATCH',
-    path: '/watches/{id}',
-    tag: TAG,
-    summary: 'Change a watch',
+  changeRoute(WATCH, {
+    does: cases.changeWatch,
     description:
       'Fields that are left out stay as they are. What was read may be sent back whole: what comes from farther away and was left as it is stays there.',
-    does: cases.changeWatch,
     body: watchBody,
-    partial: true,
-    status: 200,
-    answer: 'The watch as it is now.',
-    shape: watch,
-    versioned: true,
-    refusals: ['input.invalid', 'state.changed'],
     example: { name: 'Booking site', everySeconds: 30 },
-    input: ({ ids, body, expected }) => ({ id: ids.id!, change: body as Record<string, unknown>, expected }),
-    tell: tellWatch,
+    answer: 'The watch as it is now.',
   }),
-  route({
-    method: 'DELETE',
-    path: '/watches/{id}',
-    tag: TAG,
+  deleteRoute(WATCH, {
+    does: cases.deleteWatch,
     summary: 'Delete a watch',
     description: 'It can be brought back for seven days.',
-    does: cases.deleteWatch,
-    status: 204,
-    answer: 'Nothing.',
-    shape: null,
-    refusals: ['state.changed'],
-    input: ({ ids, expected }) => ({ id: ids.id!, expected }),
   }),
-  route({
-    method: 'POST',
-    path: '/watches/order',
-    tag: TAG,
-    summary: 'Put watches of a section into another order',
+  actRoute(TAG, '/watches/order', {
     does: orderWatches,
+    summary: 'Put watches of a section into another order',
     body: orderSchema,
-    status: 204,
+    example: { ids: [3, 1, 2] },
     answer: 'Nothing.',
     shape: null,
-    refusals: ['input.invalid'],
-    example: { ids: [3, 1, 2] },
     input: ({ body }) => ({ body }),
   }),
-  route({
-    method: 'POST',
-    path: '/watches/changes',
-    tag: TAG,
+  actRoute(TAG, '/watches/changes', {
+    does: changeMany,
+    instead: { does: previewMany, when: ({ body }) => (body as { preview?: unknown }).preview === true },
     summary: 'Change many watches at once',
     description:
       'Pause, move, tag, delete, set what is shared: all of them or none. With preview, nothing is changed.',
-    does: changeMany,
-    instead: { does: previewMany, when: ({ body }) => (body as { preview?: unknown }).preview === true },
     body: manySchema(),
-    status: 200,
+    example: { filter: { tags: ['pier'] }, action: 'pause', preview: true },
     answer: 'How many were meant, and each for which something changes, with what was and what is.',
     shape: manyChanged,
-    refusals: ['input.invalid'],
-    example: { filter: { tags: ['pier'] }, action: 'pause', preview: true },
     input: ({ body }) => ({ body }),
   }),
-  route({
-    method: 'POST',
-    path: '/watches/{id}/pause',
-    tag: TAG,
-    summary: 'Pause a watch',
-    does: cases.pauseWatch,
-    status: 200,
-    answer: 'The watch.',
-    shape: watch,
-    versioned: true,
-    input: one,
-    tell: tellWatch,
-  }),
-  route({
-    method: 'POST',
-    path: '/watches/{id}/resume',
-    tag: TAG,
-    summary: 'End a pause',
-    does: cases.resumeWatch,
-    status: 200,
-    answer: 'The watch.',
-    shape: watch,
-    versioned: true,
-    input: one,
-    tell: tellWatch,
-  }),
-  route({
-    method: 'GET',
-    path: '/deleted-watches',
-    tag: TAG,
-    summary: 'Watches that were deleted in the last seven days',
+  watchAct(TAG, '/watches/{id}/pause', { does: cases.pauseWatch, summary: 'Pause a watch', input: one }),
+  watchAct(TAG, '/watches/{id}/resume', { does: cases.resumeWatch, summary: 'End a pause', input: one }),
+  listRoute(DELETED, {
     does: cases.listDeletedWatches,
-    list: { by: 'order' },
-    status: 200,
+    summary: 'Watches that were deleted in the last seven days',
     answer: 'Watches that can be brought back, the last one first.',
-    shape: { each: deletedWatch },
-    input: () => ({}),
   }),
-  route({
-    method: 'POST',
-    path: '/deleted-watches/{id}/restore',
-    tag: TAG,
-    summary: 'Bring a deleted watch back, with its history',
+  watchAct(TAG, '/deleted-watches/{id}/restore', {
     does: cases.restoreDeletedWatch,
-    status: 200,
-    answer: 'The watch.',
-    shape: watch,
-    versioned: true,
+    summary: 'Bring a deleted watch back, with its history',
     input: one,
-    tell: tellWatch,
   }),
 ];

@@ -71,12 +71,12 @@ export const createWatch = changes(
 export const changeWatch = changes(
   'changeWatch',
   'operate',
-  asIs<{ id: number; change: Record<string, unknown>; expected: Expected }>,
-  async (act, { id, change: sent, expected }): Promise<WatchWithStatus> => {
+  asIs<{ id: number; body: object; expected: Expected }>,
+  async (act, { id, body: sent, expected }): Promise<WatchWithStatus> => {
     const { trx, world } = act;
     const watch = await foundWatch(trx, id);
     refuseChanged(expected, watchVersion(watch), `“${watch.name}”`);
-    const { paused, ...change } = changedBody(watch, sent);
+    const { paused, ...change } = changedBody(watch, sent as Record<string, unknown>);
     if (paused !== undefined && typeof paused !== 'boolean') {
       throw refused([{ field: 'paused', message: 'Expected paused to be true or false.' }]);
     }

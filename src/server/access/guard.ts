@@ -20,7 +20,7 @@ const PUBLIC: readonly [pattern: RegExp, methods: readonly string[]][] = [
 ];
 
 /** Tokens open the API, and nothing else. */
-const FOR_TOKENS = /^\/api\//;
+const FOR_TOKENS = /^\/api\/(?!account$|sessions?($|\/)|first-account$)/;
 const API = /^\/api\//;
 /** Nothing here is resized on the way; the framework's own door for that stays shut. */
 const SHUT = /^\/_next\/(?!static\/)/;
