@@ -51,5 +51,8 @@ export default tseslint.config(
     rules: { 'max-lines': ['error', { max: 560, skipBlankLines: true, skipComments: true }] },
   },
   { files: ['.dependency-cruiser.cjs'], languageOptions: { globals: { module: 'writable' } } },
-  { files: ['scripts/**', 'src/server/base/log.ts', 'src/demo/**'], rules: { 'no-console': 'off' } },
+  {
+    files: ['scripts/**', 'src/server/base/log.ts', 'src/demo/**', 'tests/client/**'],
+    rules: { 'no-console': 'off' },
+  },
 );

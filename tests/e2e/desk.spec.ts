@@ -49,7 +49,8 @@ interface Demo {
 /** Runs `npm run demo` as a person would, and reads from what it prints where to go. */
 async function startDemo(): Promise<Demo> {
   const folder = tempFolder();
-  const harbourPort = await freePort();
+  // The practice harbour takes the ports behind its own.
+  const harbourPort = await freePort(60);
   const process_ = spawn(process.execPath, [join(ROOT, 'scripts/demo.mjs')], {
     cwd: ROOT,
     stdio: ['ignore', 'pipe', 'pipe'],

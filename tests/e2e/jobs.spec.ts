@@ -127,7 +127,7 @@ test.describe('scheduled jobs', () => {
     expect((await fetch(`${open}nightly-manifest?is=note`)).status).toBe(200);
     expect((await fetch(`${open}tide-pull`)).status).toBe(200);
     const { body } = await product.api('GET', '/watches?text=tide');
-    expect(body as unknown).toMatchObject([{ name: 'Tide pull', section: 'Office server' }]);
+    expect(body as unknown).toMatchObject([{ name: 'Tide pull', section: { name: 'Office server' } }]);
     const { id } = (body as unknown as { id: number }[])[0]!;
     await product.api('DELETE', `/watches/${id}`);
     await page.getByRole('button', { name: 'Close them' }).click();
@@ -168,7 +168,7 @@ test.describe('scheduled jobs', () => {
     await expect(made.getByText('env -i HOME="$HOME"')).toBeVisible();
     const { body } = await product.api('GET', '/watches?text=fares');
     expect(body as unknown).toMatchObject([
-      { name: 'Fares', leewaySeconds: 2700, section: 'Office server', state: 'waiting' },
+      { name: 'Fares', leewaySeconds: 2700, section: { name: 'Office server' }, state: 'waiting' },
     ]);
   });
 

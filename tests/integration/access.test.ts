@@ -3,6 +3,7 @@ import { request as httpRequest } from 'node:http';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { ROUTES } from '@/api/routes';
+import { openStore } from '@/store/db/connection';
 import { EMAIL, makeCheckin, PASSWORD, ROOT, startProduct, tempFolder, TOKEN, type Product } from './helpers';
 
 interface Raw {
@@ -486,8 +487,13 @@ describe('an account', () => {
     const from = (client: string, password: string) =>
       post(trusting, '/api/session', { email: EMAIL, password }, { 'x-forwarded-for': client });
     const statuses: number[] = [];
-    for (let i = 0; i < 6; i += 1) statuses.push((await from('198.51.100.9', 'a guess')).status);
-    expect(statuses.at(-1)).toBe(429);
+    for (let i = 0; i < 3; i += 1) statuses.push((await from('198.51.100.9', 'a guess')).status);
+    expect(statuses).toEqual([422, 422, 422]);
+    // As after hours of it, so that it does not depend on how fast this machine is.
+    const db = await openStore(trusting.folder, { migrate: false });
+    await db('sign_in_failures').where({ client: '198.51.100.9' }).update({ count: 20 });
+    await db.destroy();
+    expect((await from('198.51.100.9', 'a guess')).status).toBe(429);
     expect((await from('192.0.2.7', PASSWORD)).status).toBe(204);
     expect((await from('198.51.100.9', PASSWORD)).status).toBe(429);
     await trusting.stop();

@@ -79,15 +79,27 @@ export function ownAccount(name: string): { uid?: number; gid?: number } {
 }
 
 /** A port nothing listens on at the moment. */
-export function freePort(): Promise<number> {
-  return new Promise((resolve, reject) => {
+/** Whether a port of this machine can be listened at. */
+function isFree(port: number): Promise<boolean> {
+  return new Promise((resolve) => {
     const server = createServer();
-    server.once('error', reject);
-    server.listen(0, '127.0.0.1', () => {
-      const { port } = server.address() as { port: number };
-      server.close(() => resolve(port));
-    });
+    server.once('error', () => resolve(false));
+    server.listen(port, '127.0.0.1', () => server.close(() => resolve(true)));
   });
+}
+
+/** Below what systems hand out by themselves, and a stretch of its own for each process that tests. */
+let nextPort = 10_000 + (process.pid % 100) * 200;
+
+/** A port nobody listens at, and nobody else will be given; with so many behind it that are left alone too. */
+export async function freePort(behind = 0): Promise<number> {
+  for (;;) {
+    nextPort = nextPort >= 30_000 ? 10_000 : nextPort + 1;
+    const port = nextPort;
+    if (!(await isFree(port))) continue;
+    nextPort += behind;
+    return port;
+  }
 }
 
 /** Waits until `check` returns something; fails loudly when it never does. */

@@ -3,6 +3,7 @@ import { existsSync, mkdirSync, readdirSync, renameSync, rmSync, statfsSync, wri
 import { createServer, type Server } from 'node:http';
 import { join } from 'node:path';
 import { afterEach, describe, expect, it } from 'vitest';
+import { openStore } from '@/store/db/connection';
 import { EngineSupervisor } from '@/server/engine-supervisor';
 import { listen, trackSockets } from '@/standins/listener';
 import {

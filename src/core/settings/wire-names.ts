@@ -30,6 +30,11 @@ export function coreName(name: string): string {
     .join('.');
 }
 
+/** A sentence for people, who read settings under their labels: units in names are for programs. */
+export function coreText(sentence: string): string {
+  return sentence.replaceAll(/\w+(?:Seconds|Ms)\b/g, (name) => CORE[name] ?? name);
+}
+
 function renamed(body: object, nameOf: (name: string) => string): Body {
   const entries = Object.entries(body).map(([name, value]): [string, unknown] => {
     const isSchedule = name === 'schedule' && typeof value === 'object' && value !== null;

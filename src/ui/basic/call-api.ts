@@ -1,6 +1,6 @@
 'use client';
 
-import { coreName } from '@/core/settings/wire-names';
+import { coreName, coreText } from '@/core/settings/wire-names';
 
 /** What an API call came to: a value, or what was refused, by field. */
 export type ApiResult<T> =
@@ -54,9 +54,9 @@ export async function callApi<T>(
   const problem = (value ?? {}) as ProblemBody;
   return {
     ok: false,
-    detail: problem.detail ?? `Refused with status ${response.status}.`,
+    detail: coreText(problem.detail ?? `Refused with status ${response.status}.`),
     ...(problem.code !== undefined && { code: problem.code }),
-    fields: Object.fromEntries((problem.errors ?? []).map((e) => [coreName(e.field), e.message])),
+    fields: Object.fromEntries((problem.errors ?? []).map((e) => [coreName(e.field), coreText(e.message)])),
   };
 }
 
