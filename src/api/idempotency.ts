@@ -1,3 +1,4 @@
+import { DAY_MS } from '@/core/time/units';
 import { createHash } from 'node:crypto';
 import type { Principal } from '@/cases/frame/principal';
 import { actorOf } from '@/cases/frame/principal';
@@ -7,7 +8,7 @@ import type { Db } from '@/store/db/connection';
 import { fetchAnswered, saveAnswered } from '@/store/access/answered-requests';
 
 /** So long an answer is kept for whoever asks again. */
-const KEEP_MS = 86_400_000;
+const KEEP_MS = DAY_MS;
 const KEY = /^[\x20-\x7e]{1,200}$/;
 
 export interface KeptAnswer {

@@ -26,7 +26,7 @@ import { SelfMonitor } from '@/engine/own/self-monitor';
 import { openSecrets, type Vault } from '@/store/db/vault';
 import type { Watch } from '@/store/watches/watches';
 import { WatchRegistry, type RegisteredWatch } from '@/engine/state/watch-registry';
-import { partsOf } from '@/engine/state/dependencies';
+import { partsOf } from '@/probes/diagnosis/watch-target';
 
 export interface EngineOptions {
   db: Knex;

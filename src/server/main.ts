@@ -2,6 +2,7 @@ import { EventEmitter } from 'node:events';
 import { mkdirSync } from 'node:fs';
 import type { IncomingMessage, Server, ServerResponse } from 'node:http';
 import { join } from 'node:path';
+import { setTimeout as sleep } from 'node:timers/promises';
 import { linkBase, readEnvironment, type Environment } from '@/core/settings/environment';
 import { ownTroubleText } from '@/core/causes/own-trouble';
 import type { EngineNews } from '@/engine/link/protocol';
@@ -129,6 +130,7 @@ async function main(): Promise<void> {
   const pages = new Promise<PageHandler>((resolve) => (pagesAreReady = resolve));
   const handlePage: PageHandler = async (request, response) => (await pages)(request, response);
   const publicPages = new PageCache({
+    rest: (ms) => sleep(ms),
     now: () => performance.now(),
     pages: handlePage,
     pageOf: (slug) => fetchPageBySlug(db, slug),

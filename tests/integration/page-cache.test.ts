@@ -16,6 +16,9 @@ describe('copies of public pages', () => {
   let changedAt = 0;
   /** What was asked of the pages; they draw while it is open. */
   let drawn: IncomingMessage[] = [];
+  let arrived = 0;
+  /** How long drawing was put off, in ms. */
+  let rested: number[] = [];
   /** The headers the pages were handed. */
   let passed: IncomingMessage['headers'][] = [];
   let type = 'text/html';
@@ -27,12 +30,15 @@ describe('copies of public pages', () => {
     now = 1_000_000;
     changedAt = 0;
     drawn = [];
+    arrived = 0;
     passed = [];
     type = 'text/html';
     gate = Promise.resolve();
     status = 200;
     extra = {};
+    rested = [];
     const cache = new PageCache({
+      rest: async (ms) => void rested.push(ms),
       now: () => now,
       pageOf: async (slug) => (slug === 'nowhere' ? null : { ...PAGE, slug }),
       changedAt: () => changedAt,
@@ -47,6 +53,7 @@ describe('copies of public pages', () => {
       },
     });
     server = createServer((request, response) => {
+      arrived += 1;
       void cache.serve(request, response, request.url!.split('?')[0]!.slice(3));
     });
     await new Promise<void>((resolve) => server.listen(0, '127.0.0.1', resolve));
@@ -102,7 +109,7 @@ describe('copies of public pages', () => {
     changedAt = now;
     now += 5;
     const after = [get(), get()];
-    await new Promise((resolve) => setTimeout(resolve, 20));
+    await until(() => arrived === 3, 'both are there');
     open();
     expect(await before).toBe(`drawn 1 for ${host()} `);
     expect(await Promise.all(after)).toEqual([`drawn 2 for ${host()} `, `drawn 2 for ${host()} `]);
@@ -162,7 +169,9 @@ describe('copies of public pages', () => {
     const text = 'The boats sail. '.repeat(100);
     extra = { 'content-encoding': 'gzip' };
     const packed = gzipSync(text);
+    rested = [];
     const cache = new PageCache({
+      rest: async (ms) => void rested.push(ms),
       now: () => now,
       pageOf: async () => PAGE,
       changedAt: () => changedAt,
@@ -216,24 +225,25 @@ describe('copies of public pages', () => {
   });
 
   it('leaves the machine room while a page changes all the time', async () => {
-    const took = 40;
-    const slowly = () => {
-      gate = new Promise((resolve) =>
-        setTimeout(() => {
-          now += took;
-          resolve();
-        }, 5),
-      );
+    const draw = async (took: number) => {
+      let finish = () => {};
+      gate = new Promise((resolve) => (finish = resolve));
+      const before = drawn.length;
+      const got = get();
+      await until(() => drawn.length > before, 'it is being drawn');
+      now += took;
+      finish();
+      await got;
+      changedAt = now;
     };
-    slowly();
-    await get();
-    changedAt = now;
-    slowly();
-    const started = performance.now();
-    await get();
+    await draw(40);
+    expect(rested).toEqual([]);
+    await draw(900);
     // It took a quarter of the time since it was last begun, at most: 160 ms less the 40 it took.
-    expect(performance.now() - started).toBeGreaterThan(100);
-    expect(drawn).toHaveLength(2);
+    expect(rested).toEqual([120]);
+    // However long it took, it is put off for a second at most.
+    await draw(40);
+    expect(rested).toEqual([120, 1000]);
   });
 });
 

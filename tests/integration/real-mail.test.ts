@@ -7,7 +7,10 @@ import { findServer, host, RealServers } from './real-server';
 const root = process.getuid?.() === 0;
 if (!root) process.stderr.write('These tests start mail servers as root, and this is not root: left out\n');
 const exim = root ? findServer('exim4', '/usr/sbin/exim4') : null;
-const dovecot = root ? findServer('dovecot', '/usr/sbin/dovecot') : null;
+const login = (name: string) => `/usr/lib/dovecot/${name}-login`;
+// Its packages for IMAP and POP3 come one by one; with one alone it is half a server.
+const halves = ['imap', 'pop3'].map((name) => findServer(`dovecot for ${name.toUpperCase()}`, login(name)));
+const dovecot = root && !halves.includes(null) ? findServer('dovecot', '/usr/sbin/dovecot') : null;
 
 const NAME = 'mail.ternferry.test';
 const SIGN_IN = { user: 'office', password: 'the boats sail at dawn' };

@@ -1,3 +1,4 @@
+import { HOUR_MS } from '@/core/time/units';
 import { statSync } from 'node:fs';
 import { join } from 'node:path';
 import { Worker } from 'node:worker_threads';
@@ -14,13 +15,7 @@ import { deleteEvidenceBefore, fetchEvidence } from '@/store/history/evidence';
 import { deleteFindingsBefore, fetchFindings, fetchValues } from '@/store/history/findings';
 import { Recorder } from '@/store/history/recorder';
 import { deleteMessagesBefore, giveBackSpace } from '@/store/db/retention';
-import {
-  deleteRollupsBefore,
-  fetchRollupCursor,
-  fetchRollups,
-  HOUR_MS,
-  saveRollups,
-} from '@/store/history/rollups';
+import { deleteRollupsBefore, fetchRollupCursor, fetchRollups, saveRollups } from '@/store/history/rollups';
 import {
   clearOutputsBefore,
   deleteReportsBefore,

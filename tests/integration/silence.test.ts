@@ -242,7 +242,12 @@ describe('a disk that is full', () => {
     expect((await ask(checkinAddress)).status).toBe(200);
     await until(() => existsSync(join(folder, 'reserve')), 'a reserve is kept', 20_000);
     const { bavail, bsize } = statfsSync(place);
-    writeFileSync(join(place, 'ballast'), Buffer.alloc(Math.max(0, bavail * bsize - 4096)));
+    try {
+      writeFileSync(join(place, 'ballast'), Buffer.alloc(Math.max(0, bavail * bsize - 4096)));
+    } catch (error) {
+      // The product may have been faster with the last of the room.
+      expect((error as NodeJS.ErrnoException).code).toBe('ENOSPC');
+    }
     // Something that takes room is asked for, until none is left.
     const output = 'x'.repeat(90_000);
     await until(

@@ -1,3 +1,4 @@
+import { HOUR_MS } from '@/core/time/units';
 import knex from 'knex';
 import { join } from 'node:path';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
@@ -20,7 +21,7 @@ import { fetchOutages, fetchTold } from '@/store/history/outages';
 import { saveNewPage } from '@/store/pages/pages';
 import { Recorder, REPORT_CURSOR, type Outcome } from '@/store/history/recorder';
 import { fetchLastRuns, fetchReports, fetchReportsAfter, saveReports } from '@/store/history/reports';
-import { fetchRollupCursor, fetchRollups, HOUR_MS, saveRollups } from '@/store/history/rollups';
+import { fetchRollupCursor, fetchRollups, saveRollups } from '@/store/history/rollups';
 import { deleteSection, fetchSections, saveSectionOrder } from '@/store/watches/sections';
 import { fetchSetting } from '@/store/db/settings';
 import { fetchStretches } from '@/store/history/stretches';

@@ -1,3 +1,4 @@
+import { DAY_MS } from '@/core/time/units';
 import { outageFigures, type Availability, type OutageFigures } from '@/core/history/availability';
 import { quantileOf } from '@/core/history/histogram';
 import type { ListPage } from '@/store/db/list-page';
@@ -5,7 +6,6 @@ import { fetchEvidence, type KeptEvidence } from '@/store/history/evidence';
 import { fetchFindings, type KeptFinding } from '@/store/history/findings';
 import { fetchOutage, fetchOutages, type Outage } from '@/store/history/outages';
 import { fetchReports, type KeptReport } from '@/store/history/reports';
-import { DAY_MS } from '@/store/history/rollups';
 import { availabilityFor, fetchHistory } from '@/views/history/history';
 import { fetchTimesIn } from '@/views/history/times';
 import { orNotFound } from '@/cases/frame/find';

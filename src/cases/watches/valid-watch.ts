@@ -10,6 +10,7 @@ import {
 import { circleFrom } from '@/core/settings/graph';
 import { coreName, coreOf, wireName } from '@/core/settings/wire-names';
 import type { WatchConfig } from '@/core/settings/watch-config';
+import { partsOf } from '@/probes/diagnosis/watch-target';
 import { probeKind, secretsOf } from '@/probes/kinds/registry';
 import type { Vault } from '@/store/db/vault';
 import type { WatchWithStatus } from '@/store/watches/watches';
@@ -45,16 +46,10 @@ export interface Around {
 /** A watch as far as ties go. */
 export type Tied = Pick<WatchWithStatus, 'id' | 'kind' | 'name' | 'config'>;
 
-function partsOf(kind: string, config: WatchConfig): number[] {
-  return config.type === 'probe' ? (probeKind(kind)?.partsOf?.(config.settings) ?? []) : [];
-}
-
 /** The way round in which watches would hang on themselves, by their names; null where there is none. */
 export function circleAmong(watches: readonly Tied[], from: Iterable<number>): string | null {
   const names = new Map(watches.map((watch) => [watch.id, watch.name]));
-  const edges = new Map(
-    watches.map((w) => [w.id, [...(w.config.restsOn ?? []), ...partsOf(w.kind, w.config)]]),
-  );
+  const edges = new Map(watches.map((w) => [w.id, [...(w.config.restsOn ?? []), ...partsOf(w)]]));
   for (const id of from) {
     const circle = circleFrom(edges, id);
     if (circle) return circle.map((one) => names.get(one) ?? String(one)).join(' → ');
@@ -69,7 +64,7 @@ function checkTies(watch: Tied, isNew: boolean, others: readonly WatchWithStatus
   const before = new Set(known.get(watch.id)?.config.restsOn);
   const ties: [string, number[]][] = [
     ['restsOn', watch.config.restsOn ?? []],
-    ['settings.parts', partsOf(watch.kind, watch.config)],
+    ['settings.parts', partsOf(watch)],
   ];
   for (const [field, ids] of ties) {
     const missing = ids.find((id) => !known.has(id) && !before.has(id));

@@ -1,5 +1,4 @@
-const DAY_MS = 86_400_000;
-const HOUR_MS = 3_600_000;
+import { DAY_MS, HOUR_MS } from '@/core/time/units';
 /** What is kept for a limited time grows older by at most this much in an hour that really passed. */
 const DAYS_AN_HOUR = 1;
 

@@ -1,7 +1,6 @@
+import { DAY_MS } from '@/core/time/units';
 import { formatDuration } from '@/core/time/duration';
 import { dateAt, wallAt } from '@/core/time/zone-time';
-
-const DAY_MS = 86_400_000;
 
 /** When something began, as short as it can be told: "18:31 today", "18:31 yesterday", "22 Nov", "22 Nov 2025". */
 export function sinceText(at: number, now: number, zone: string): string {

@@ -1,3 +1,4 @@
+import { backoffMs } from '@/core/time/backoff';
 const FREE_FAILURES = 3;
 const FIRST_WAIT_MS = 1000;
 const LONGEST_WAIT_MS = 5 * 60_000;
@@ -17,7 +18,7 @@ export interface Failures {
 
 function waitAfter(count: number, lastAt: number, free: number, longest: number, now: number): number {
   if (count <= free) return 0;
-  const wait = Math.min(longest, FIRST_WAIT_MS * 2 ** Math.min(30, count - free - 1));
+  const wait = backoffMs(count - free, { firstMs: FIRST_WAIT_MS, longestMs: longest });
   return Math.max(0, lastAt + wait - now);
 }
 

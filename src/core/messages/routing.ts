@@ -1,3 +1,5 @@
+import { backoffMs } from '@/core/time/backoff';
+import { DAY_MS } from '@/core/time/units';
 export interface RoutableChannel {
   id: number;
   enabled: boolean;
@@ -17,9 +19,9 @@ export function channelsFor(channels: readonly RoutableChannel[]): number[] {
 const FIRST_RETRY_MS = 5_000;
 export const LONGEST_RETRY_MS = 30 * 60_000;
 /** After this long without success a delivery is given up and shown as such. */
-export const GIVE_UP_AFTER_MS = 3 * 24 * 3_600_000;
+export const GIVE_UP_AFTER_MS = 3 * DAY_MS;
 
 /** How long to wait before attempt number `attempts` + 1: doubling from 5 s to half an hour. */
 export function retryDelayMs(attempts: number): number {
-  return Math.min(LONGEST_RETRY_MS, FIRST_RETRY_MS * 2 ** Math.max(0, attempts - 1));
+  return backoffMs(attempts, { firstMs: FIRST_RETRY_MS, longestMs: LONGEST_RETRY_MS });
 }

@@ -1,3 +1,4 @@
+import { DAY_MS } from '@/core/time/units';
 import { Cron } from 'croner';
 import { clockChange, momentsOf, wallAt, wallMs, type Wall } from '@/core/time/zone-time';
 
@@ -76,9 +77,8 @@ function nextWall(pattern: Cron, wall: number): number | null {
 
 /** When a wall clock that was turned forward shows the first time after the one that is skipped. */
 function afterJump(wall: number, zone: string): number {
-  const day = 86_400_000;
   // A reading that is never shown lies within the change: one day on either side sees it.
-  return clockChange(wall - day, wall + day, zone)?.at ?? wall;
+  return clockChange(wall - DAY_MS, wall + DAY_MS, zone)?.at ?? wall;
 }
 
 /**

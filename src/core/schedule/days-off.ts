@@ -1,3 +1,4 @@
+import { DAY_MS } from '@/core/time/units';
 import ICAL from 'ical.js';
 
 const MOST_YEARS_AHEAD = 3;
@@ -5,7 +6,6 @@ const MOST_DAYS = 1000;
 const MOST_EVENTS = 5000;
 /** Over all events of a file. */
 const MOST_ROUNDS = 50_000;
-const DAY_MS = 86_400_000;
 
 function startMs({ year, month, day }: ICAL.Time): number {
   return new Date(0).setUTCFullYear(year, month - 1, day);

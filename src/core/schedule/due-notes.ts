@@ -1,3 +1,4 @@
+import { DAY_MS } from '@/core/time/units';
 import { runsThrough } from './cron-times';
 import { cronInWords } from './cron-words';
 import { formatDuration } from '@/core/time/duration';
@@ -5,7 +6,7 @@ import { calendarInWords } from './calendar-words';
 import { expressionLines, type TimesSchedule } from './schedule';
 import { clockChange, wallAt } from '@/core/time/zone-time';
 
-const NEAR_MS = 24 * 3_600_000;
+const NEAR_MS = DAY_MS;
 
 function clock(at: number, zone: string): string {
   const { hour, minute } = wallAt(at, zone);

@@ -1,3 +1,4 @@
+import { MINUTE_MS } from './units';
 /** A moment as "Tue 24 Nov, 02:30" in a zone, to the second where asked for; `UTC` when the zone is empty. */
 export function formatClock(at: number, zone: string, toTheSecond = false): string {
   const parts = new Intl.DateTimeFormat('en-GB', {
@@ -15,8 +16,6 @@ export function formatClock(at: number, zone: string, toTheSecond = false): stri
     toTheSecond ? `:${get('second')}` : ''
   }`;
 }
-
-const MINUTE_MS = 60_000;
 
 /** Whether minutes do not tell the ends of a stretch of time apart, so that seconds are needed. */
 export function needsSeconds(from: number, to: number): boolean {

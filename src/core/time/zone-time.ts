@@ -1,3 +1,4 @@
+import { DAY_MS } from './units';
 /** A reading of a wall clock; months count from 1. */
 export interface Wall {
   year: number;
@@ -8,7 +9,6 @@ export interface Wall {
   second: number;
 }
 
-const DAY_MS = 86_400_000;
 const formats = new Map<string, Intl.DateTimeFormat>();
 
 function formatFor(zone: string): Intl.DateTimeFormat {

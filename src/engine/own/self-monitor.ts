@@ -1,3 +1,4 @@
+import { DAY_MS } from '@/core/time/units';
 import type { Knex } from 'knex';
 import { causeSentence, isOurOwnFault, type CauseDetail } from '@/core/causes/causes';
 import { graceOf } from '@/core/lifecycle/decide-probe';
@@ -20,7 +21,7 @@ const OWN_FAULT_INTERVALS = 10;
 const STUCK_CHANNEL_MS = 15 * 60_000;
 /** A clock that was set by more than this is told, and not only noted. */
 const TOLD_BACK_MS = 60_000;
-const TOLD_FORWARD_MS = 86_400_000;
+const TOLD_FORWARD_MS = DAY_MS;
 /** What carries on as usual for a while in between is not over yet. */
 const SPARE_MS = 60_000;
 

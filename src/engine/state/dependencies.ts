@@ -1,13 +1,7 @@
 import { allBelow, type Edges } from '@/core/settings/graph';
 import type { Status, Upstream } from '@/core/lifecycle/status';
-import { probeKind } from '@/probes/kinds/registry';
+import { partsOf } from '@/probes/diagnosis/watch-target';
 import type { Watch } from '@/store/watches/watches';
-
-/** What a watch is put together from; none for all but combined ones. */
-export function partsOf(watch: Pick<Watch, 'kind' | 'config'>): number[] {
-  if (watch.config.type !== 'probe') return [];
-  return probeKind(watch.kind)?.partsOf?.(watch.config.settings) ?? [];
-}
 
 function addTo(map: Map<number, Set<number>>, key: number, value: number): void {
   map.set(key, (map.get(key) ?? new Set()).add(value));

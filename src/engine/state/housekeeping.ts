@@ -1,3 +1,4 @@
+import { DAY_MS } from '@/core/time/units';
 import type { Knex } from 'knex';
 import { nextTickOf } from '@/core/lifecycle/decide-checkin';
 import { isOutOfDate } from '@/core/lifecycle/decide-probe';
@@ -8,13 +9,12 @@ import { deleteFindingsBefore, fetchNewestFindingAt } from '@/store/history/find
 import { deleteAnswersBefore, deleteMessagesBefore, giveBackSpace } from '@/store/db/retention';
 import { clearOutputsBefore, deleteReportsBefore } from '@/store/history/reports';
 import { REPORT_CURSOR } from '@/store/history/recorder';
-import { deleteRollupsBefore, fetchRollupCursor, HOUR_MS, saveRollups } from '@/store/history/rollups';
+import { deleteRollupsBefore, fetchRollupCursor, saveRollups } from '@/store/history/rollups';
 import { KEEP_DELETED_MS, purgeWatches } from '@/store/watches/deleted-watches';
 import { fetchSetting, saveSetting } from '@/store/db/settings';
 import { fetchWindows, type MaintenanceWindow } from '@/store/pages/windows';
 import type { WatchRegistry } from './watch-registry';
 
-const DAY_MS = 24 * HOUR_MS;
 /** A job that runs once a year leaves a history too; only its output is let go with the findings. */
 const KEEP_REPORTS_MS = 400 * DAY_MS;
 const KEEP_ROLLUPS_MS = 5 * 366 * DAY_MS;

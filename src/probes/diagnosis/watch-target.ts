@@ -28,3 +28,8 @@ export function filterable(
   const { name, kind, section, tags, status } = watch;
   return { name, kind, section, tags, state: status.state, target: targetText(watch) };
 }
+
+/** The watches a watch is put together from; none for all but combined ones. */
+export function partsOf({ kind, config }: { kind: string; config: WatchConfig }): number[] {
+  return config.type === 'probe' ? (probeKind(kind)?.partsOf?.(config.settings) ?? []) : [];
+}

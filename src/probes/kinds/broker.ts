@@ -1,8 +1,8 @@
 import { object, string } from 'yup';
-import { compare, expectedText, failingText, type Comparison } from '@/core/expect/compare';
+import { failingText, type Comparison } from '@/core/expect/compare';
 import { formatDuration } from '@/core/time/duration';
 import { jsonPathProblem, valuesAt } from '@/core/expect/json-path';
-import { parseJson } from '@/probes/transport/answer';
+import { expectValue, parseJson } from '@/probes/transport/answer';
 import { limitBytes, openConnection, secureConnection } from '@/probes/transport/connection';
 import { expectedValue } from './database';
 import { hostFields, signInFields } from '@/probes/fields/host-fields';
@@ -157,7 +157,7 @@ function sentAt(run: Run, settings: BrokerSettings, { text, retained }: TopicMes
 
 function look(given: BrokerSettings, context: LookContext) {
   const settings = { ...broker.defaults, ...given };
-  const { host, port, topic, path, comparison, value, mostAge } = settings;
+  const { host, port, topic, path, mostAge } = settings;
   return carryOut(
     context,
     { host, port, timeoutMs: context.timeoutMs },
@@ -177,12 +177,7 @@ function look(given: BrokerSettings, context: LookContext) {
         const limit = formatDuration(mostAge * 1000);
         run.fail('value.old', { what: topic, age: formatDuration(age), limit });
       }
-      const got = valueIn(run, message.text, path);
-      if (compare(got, comparison, value)) return;
-      const what = path || topic;
-      if (got === undefined) run.fail('value.none', { what });
-      const shown = JSON.stringify(got).slice(0, 120);
-      run.fail('value.differs', { what, got: shown, expected: expectedText(comparison, value) });
+      expectValue(run, valueIn(run, message.text, path), settings, { what: path || topic });
     },
   );
 }

@@ -1,15 +1,9 @@
+import { expectValue } from '@/probes/transport/answer';
 import { isIP, Socket } from 'node:net';
 import { rootCertificates } from 'node:tls';
 import type { Knex } from 'knex';
 import { object, string } from 'yup';
-import {
-  compare,
-  comparisonProblem,
-  expectedText,
-  failingText,
-  WITHOUT_VALUE,
-  type Comparison,
-} from '@/core/expect/compare';
+import { comparisonProblem, failingText, WITHOUT_VALUE, type Comparison } from '@/core/expect/compare';
 import { formatDuration } from '@/core/time/duration';
 import { Conversation, limitBytes, openConnection, secureConnection } from '@/probes/transport/connection';
 import { hostFields, signInFields } from '@/probes/fields/host-fields';
@@ -224,7 +218,7 @@ export function firstValue(rows: readonly Record<string, unknown>[]): unknown {
 
 function look(given: DatabaseSettings, context: LookContext) {
   const settings = { ...database.defaults, ...given };
-  const { host, port, comparison, value } = settings;
+  const { host, port } = settings;
   return carryOut(
     context,
     { host, port, timeoutMs: context.timeoutMs },
@@ -240,16 +234,8 @@ function look(given: DatabaseSettings, context: LookContext) {
       const got = firstValue(rows);
       run.fact('rows', String(rows.length));
       if (got !== undefined) run.fact('first value', String(got));
-      if (compare(got, comparison, value)) return;
-      if (got === undefined) {
-        run.fail('value.none', { what: rows.length > 0 ? 'the first row: it is NULL' : 'the first row' });
-      }
-      const shown = JSON.stringify(got).slice(0, 120);
-      run.fail('value.differs', {
-        what: 'the result',
-        got: shown,
-        expected: expectedText(comparison, value),
-      });
+      const none = rows.length > 0 ? 'the first row: it is NULL' : 'the first row';
+      expectValue(run, got, settings, { what: 'the result', none });
     },
   );
 }

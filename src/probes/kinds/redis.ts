@@ -1,6 +1,7 @@
+import { expectValue } from '@/probes/transport/answer';
 import type { RedisOptions } from 'ioredis';
 import { object } from 'yup';
-import { compare, expectedText, failingText, type Comparison } from '@/core/expect/compare';
+import { failingText, type Comparison } from '@/core/expect/compare';
 import { formatDuration } from '@/core/time/duration';
 import { limitBytes, openConnection, secureConnection } from '@/probes/transport/connection';
 import { expectedValue } from './database';
@@ -37,7 +38,7 @@ const loadRedis = () => import('ioredis');
 
 function look(given: RedisSettings, context: LookContext) {
   const settings = { ...redis.defaults, ...given };
-  const { host, port, key, comparison, value } = settings;
+  const { host, port, key } = settings;
   return carryOut(
     context,
     { host, port, timeoutMs: context.timeoutMs },
@@ -97,11 +98,7 @@ function look(given: RedisSettings, context: LookContext) {
       if (key !== '') {
         const got = (await ask('GET', client.get(key))) ?? undefined;
         if (got !== undefined) run.fact(key, got);
-        if (!compare(got, comparison, value)) {
-          if (got === undefined) return run.fail('value.none', { what: key });
-          const shown = `“${got.slice(0, 120)}”`;
-          run.fail('value.differs', { what: key, got: shown, expected: expectedText(comparison, value) });
-        }
+        expectValue(run, got, settings, { what: key });
       }
       client.disconnect();
     },

@@ -1,3 +1,4 @@
+import { compare, expectedText, type Comparison } from '@/core/expect/compare';
 import { formatBytes } from '@/core/time/duration';
 import type { CauseCode, CauseDetail } from '@/core/causes/causes';
 import { countWords } from '@/core/expect/words-advice';
@@ -63,4 +64,22 @@ export function parseJson(run: Run, text: string): unknown {
 export function expectStatus(run: Run, accepted: string, status: number): void {
   const ranges = parseStatusRanges(accepted) ?? [[200, 299]];
   if (!ranges.some(([from, to]) => status >= from && status <= to)) run.fail('reply.status', { status });
+}
+
+const LONGEST_SHOWN = 120;
+
+/** Fails when what was read does not compare as it should; `none` says what is missing where nothing was read. */
+export function expectValue(
+  run: Run,
+  got: unknown,
+  { comparison, value }: { comparison: Comparison; value: string },
+  { what, none = what }: { what: string; none?: string },
+): void {
+  if (compare(got, comparison, value)) return;
+  if (got === undefined) run.fail('value.none', { what: none });
+  const shown =
+    typeof got === 'string'
+      ? `“${got.slice(0, LONGEST_SHOWN)}”`
+      : JSON.stringify(got).slice(0, LONGEST_SHOWN);
+  run.fail('value.differs', { what, got: shown, expected: expectedText(comparison, value) });
 }

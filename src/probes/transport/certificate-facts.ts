@@ -1,3 +1,4 @@
+import { DAY_MS } from '@/core/time/units';
 import { X509Certificate } from 'node:crypto';
 import {
   checkServerIdentity,
@@ -8,8 +9,6 @@ import {
 import { formatDuration } from '@/core/time/duration';
 import type { CertificateFacts } from '@/core/causes/finding';
 import type { Failure } from '@/probes/frame/socket-cause';
-
-const DAY_MS = 86_400_000;
 
 const TRUST_REASONS: Record<string, string> = {
   DEPTH_ZERO_SELF_SIGNED_CERT: 'it is signed by itself',

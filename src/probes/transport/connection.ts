@@ -78,12 +78,22 @@ export async function secureConnection(run: Run, under: Socket, wish: TlsWish): 
     });
   });
   run.lap('certificate', 'reply');
-  run.evidence.certificate = certificateFactsOf(secure);
-  const failure = certificateFailure(secure, wish.servername, run.context.now(), wish.checks ?? {});
-  if (wish.skipVerify) run.evidence.unchecked = true;
+  checkCertificate(run, secure, wish.servername, wish);
+  return secure;
+}
+
+/** Notes a certificate, and fails or warns by what is wrong with it, as far as it is to be checked. */
+export function checkCertificate(
+  run: Run,
+  socket: TLSSocket,
+  host: string,
+  { checks = {}, skipVerify }: { checks?: CertificateChecks; skipVerify?: boolean },
+): void {
+  run.evidence.certificate = certificateFactsOf(socket);
+  const failure = certificateFailure(socket, host, run.context.now(), checks);
+  if (skipVerify) run.evidence.unchecked = true;
   else if (failure?.warning) run.warn(failure.cause, failure.detail);
   else if (failure) throw new LookFailure(failure);
-  return secure;
 }
 
 /** Fails the look when more than this comes on a socket from here on; for libraries that would gather any amount. */

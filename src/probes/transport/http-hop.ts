@@ -6,7 +6,8 @@ import { createBrotliDecompress, createGunzip, createInflate } from 'node:zlib';
 import type { Transform } from 'node:stream';
 import { HttpsProxyAgent } from 'https-proxy-agent';
 import iconv from 'iconv-lite';
-import { certificateFactsOf, certificateFailure, type CertificateChecks } from './certificate-facts';
+import type { CertificateChecks } from './certificate-facts';
+import { checkCertificate } from './connection';
 import type { Run } from '@/probes/frame/run';
 import { causeSentence } from '@/core/causes/causes';
 import { errorCause, LookFailure, type Failure } from '@/probes/frame/socket-cause';
@@ -132,14 +133,6 @@ function requestFor(run: Run, url: URL, wish: HopWish): http.ClientRequest {
     agent,
     ...firstStop(url, { connectTo: wish.connectTo }),
   });
-}
-
-function checkCertificate(run: Run, socket: TLSSocket, host: string, wish: HopWish): void {
-  run.evidence.certificate = certificateFactsOf(socket);
-  const failure = certificateFailure(socket, host, run.context.now(), wish.checks ?? {});
-  if (wish.skipVerify) run.evidence.unchecked = true;
-  else if (failure?.warning) run.warn(failure.cause, failure.detail);
-  else if (failure) throw new LookFailure(failure);
 }
 
 /** Follows a new connection through its phases. */

@@ -5,6 +5,8 @@ import type { Page } from '@/store/pages/pages';
 import { setContentPolicy } from '@/server/access/security-headers';
 
 export interface PageCacheOptions {
+  /** Waits so many ms. */
+  rest: (ms: number) => Promise<void>;
   /** Milliseconds of a clock nobody sets. */
   now: () => number;
   /** Draws a page, however long it takes. */
@@ -146,7 +148,7 @@ export class PageCache {
     const { now, pageOf } = this.options;
     if (last) {
       const wait = Math.min(LONGEST_WAIT_MS, last.drawnAt + last.took / DRAWING_SHARE - now());
-      if (wait > 0) await new Promise((resolve) => setTimeout(resolve, wait));
+      if (wait > 0) await this.options.rest(wait);
     }
     const drawnAt = now();
     const page = await pageOf(wanted.slug);

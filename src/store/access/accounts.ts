@@ -1,3 +1,4 @@
+import { DAY_MS } from '@/core/time/units';
 import type { Db } from '@/store/db/connection';
 
 export interface Account {
@@ -31,7 +32,7 @@ export async function fetchAccountByEmail(
 }
 
 /** So long after its last use a session ends by itself, whatever its age. */
-export const IDLE_MS = 7 * 24 * 3_600_000;
+export const IDLE_MS = 7 * DAY_MS;
 const TOUCH_EVERY_MS = 60_000;
 
 export interface Session {

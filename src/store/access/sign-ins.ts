@@ -1,8 +1,9 @@
+import { DAY_MS } from '@/core/time/units';
 import type { Failures } from '@/core/limits/sign-in-throttle';
 import type { Db } from '@/store/db/connection';
 
 /** A client somebody signed in from is known for this long. */
-const KNOWN_MS = 90 * 24 * 3_600_000;
+const KNOWN_MS = 90 * DAY_MS;
 
 /** Failed sign-ins since a time that concern a client or an account; older ones are forgotten for good. */
 export async function fetchSignInFailures(

@@ -1,3 +1,4 @@
+import { HOUR_MS } from '@/core/time/units';
 import type { CauseCode, CauseDetail } from '@/core/causes/causes';
 import type { Knex } from 'knex';
 import type { Finding } from '@/core/causes/finding';
@@ -74,7 +75,7 @@ export async function fetchNewestFindingAt(db: Db): Promise<number | null> {
 }
 
 /** So much time of one watch's findings is deleted in one go. */
-const PIECE_MS = 6 * 3_600_000;
+const PIECE_MS = 6 * HOUR_MS;
 
 /** Deletes the findings of these watches older than `before`, in small steps; returns how many. */
 export async function deleteFindingsBefore(

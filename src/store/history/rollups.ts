@@ -1,3 +1,4 @@
+import { DAY_MS, HOUR_MS } from '@/core/time/units';
 import type Database from 'better-sqlite3';
 import type { Knex } from 'knex';
 import {
@@ -13,8 +14,6 @@ import { VERDICTS } from './recorder';
 import { fetchSetting, saveSetting } from '@/store/db/settings';
 import { inSteps } from '@/store/db/steps';
 
-export const HOUR_MS = 3_600_000;
-export const DAY_MS = 24 * HOUR_MS;
 /** Findings of one watch that are rolled up in one go. */
 const PIECE_MS = 6 * HOUR_MS;
 const CURSOR = 'rollup_until';

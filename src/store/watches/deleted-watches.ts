@@ -1,9 +1,10 @@
+import { DAY_MS } from '@/core/time/units';
 import type { Knex } from 'knex';
 import type { Db } from '@/store/db/connection';
 import { inSteps } from '@/store/db/steps';
 
 /** A deleted watch can be brought back for this long. */
-export const KEEP_DELETED_MS = 7 * 86_400_000;
+export const KEEP_DELETED_MS = 7 * DAY_MS;
 
 export interface DeletedWatch {
   id: number;

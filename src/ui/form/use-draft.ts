@@ -1,11 +1,12 @@
 'use client';
 
+import { DAY_MS } from '@/core/time/units';
 import { useEffect, useRef, useState } from 'react';
 
 const PREFIX = 'lantern-draft:';
 const SAVE_AFTER_MS = 400;
 /** What was left for longer is not what somebody comes back for. */
-const KEPT_MS = 7 * 86_400_000;
+const KEPT_MS = 7 * DAY_MS;
 
 interface Kept<T> {
   at: number;

@@ -1,7 +1,6 @@
+import { DAY_MS } from '@/core/time/units';
 import type { Db } from '@/store/db/connection';
-import { fetchRollups, HOUR_MS } from '@/store/history/rollups';
-
-const DAY_MS = 24 * HOUR_MS;
+import { fetchRollups } from '@/store/history/rollups';
 
 /** Rollups for a chart with columns of `widthMs`: whole days where columns are that wide, hours for the rest. */
 export async function fetchColumns(db: Db, watchId: number, from: number, to: number, widthMs: number) {

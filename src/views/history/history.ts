@@ -1,3 +1,4 @@
+import { DAY_MS } from '@/core/time/units';
 import { availabilityOf, type Availability, type Stretch } from '@/core/history/availability';
 import { calmLine, coarseLine } from '@/core/history/calm-line';
 import { graceOf } from '@/core/lifecycle/decide-probe';
@@ -8,8 +9,6 @@ import type { Db } from '@/store/db/connection';
 import { fetchOutageSpans, type OutageSpan } from '@/store/history/outages';
 import { fetchStretches } from '@/store/history/stretches';
 import type { WatchWithStatus } from '@/store/watches/watches';
-
-const DAY_MS = 86_400_000;
 
 /** The history of some watches up to now, from which every line and figure is worked out. */
 export interface History {

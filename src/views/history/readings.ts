@@ -1,6 +1,7 @@
+import { HOUR_MS } from '@/core/time/units';
 import type { Db } from '@/store/db/connection';
 import { fetchValues } from '@/store/history/findings';
-import { fetchRollupCursor, HOUR_MS } from '@/store/history/rollups';
+import { fetchRollupCursor } from '@/store/history/rollups';
 import { fetchColumns } from './columns';
 
 /** What was read in one column of the chart. */

@@ -1,3 +1,4 @@
+import { DAY_MS } from '@/core/time/units';
 import {
   arrivalsOf,
   runsOf,
@@ -14,7 +15,6 @@ import type { Db } from '@/store/db/connection';
 import { fetchReports, fetchReportTimes } from '@/store/history/reports';
 import type { WatchWithStatus } from '@/store/watches/watches';
 
-const DAY_MS = 86_400_000;
 const HISTORY_DAYS = 90;
 const MOST_REPORTS = 20_000;
 const SHOWN_REPORTS = 120;

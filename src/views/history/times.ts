@@ -1,7 +1,8 @@
+import { DAY_MS, HOUR_MS } from '@/core/time/units';
 import { addToHistogram, emptyHistogram, mergeHistograms, type Histogram } from '@/core/history/histogram';
 import type { Db } from '@/store/db/connection';
 import { fetchTimes } from '@/store/history/findings';
-import { DAY_MS, fetchRollupCursor, fetchRollups, HOUR_MS } from '@/store/history/rollups';
+import { fetchRollupCursor, fetchRollups } from '@/store/history/rollups';
 
 const up = (at: number, unit: number) => Math.ceil(at / unit) * unit;
 const down = (at: number, unit: number) => Math.floor(at / unit) * unit;

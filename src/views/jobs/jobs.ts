@@ -1,3 +1,4 @@
+import { DAY_MS } from '@/core/time/units';
 import type { State } from '@/core/lifecycle/state';
 import type { Tag } from '@/core/settings/tag';
 import { passes, type WatchFilter } from '@/core/settings/watch-filter';
@@ -48,7 +49,6 @@ export interface JobsView extends FilterView {
   often: { id: number; name: string }[];
 }
 
-const DAY_MS = 86_400_000;
 const OFTEN_MS = 30 * 60_000;
 const MOST_DUES = 50;
 

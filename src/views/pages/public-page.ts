@@ -1,3 +1,4 @@
+import { DAY_MS } from '@/core/time/units';
 import { formatUptime } from '@/core/history/availability';
 import type { Stretch } from '@/core/history/availability';
 import { sinceText } from '@/core/history/since-text';
@@ -90,7 +91,7 @@ export async function fetchPublicPage(db: Db, page: Page, now: number, zone = 'U
   const incidents = await fetchIncidents(
     db,
     { pageId: page.id },
-    { since: now - DAYS * 86_400_000, limit: MOST_INCIDENTS },
+    { since: now - DAYS * DAY_MS, limit: MOST_INCIDENTS },
   );
   const labels = new Map(page.sections.flatMap((s) => s.items.map((item) => [item.watchId, item.label])));
   const windows = (await fetchWindows(db, now)).filter((window) => window.watchIds.some((id) => ids.has(id)));

@@ -1,3 +1,4 @@
+import { DAY_MS, HOUR_MS } from '@/core/time/units';
 import { formatUptime, outageFigures } from '@/core/history/availability';
 import type { Stretch } from '@/core/history/availability';
 import type { Span } from '@/core/history/spans';
@@ -22,7 +23,7 @@ import { fetchPages } from '@/store/pages/pages';
 import { goesWithSentence } from '@/views/troubles/goes-with';
 import { fetchSectionEndpoints } from '@/store/watches/checkin-endpoints';
 import { fetchColumns } from '@/views/history/columns';
-import { DAY_MS, fetchRollupCursor, HOUR_MS } from '@/store/history/rollups';
+import { fetchRollupCursor } from '@/store/history/rollups';
 import type { WatchWithStatus } from '@/store/watches/watches';
 import { fetchWatchesOnce } from '@/views/watches-once';
 import { fetchRunsView, type RunsView } from '@/views/history/runs';

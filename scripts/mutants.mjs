@@ -1,0 +1,151 @@
+// npm run mutants [piece …]: changes the code on purpose, piece by piece, and counts what no test notices. Writes the
+// scores into docs/mutants.md; those of pieces that are not run stay. What survived is listed in .cache/mutants/.
+import { spawnSync } from 'node:child_process';
+import { existsSync, mkdirSync, readFileSync, writeFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { ensureInstalled, root } from './ensure.mjs';
+
+const UNIT = 'tests/unit';
+const CORE_AIM = 92;
+const AIM = 80;
+
+/** What is changed, by which tests it is tried, and how much is to be noticed. Tests that start a product are too slow. */
+const PIECES = {
+  'core/lifecycle': [
+    `${UNIT}/decide-*.test.ts`,
+    `${UNIT}/texts.test.ts`,
+    `${UNIT}/model.test.ts`,
+    `${UNIT}/clock.test.ts`,
+    `${UNIT}/why.test.ts`,
+  ],
+  'core/limits': [
+    `${UNIT}/rate-limiter.test.ts`,
+    `${UNIT}/sign-in-throttle.test.ts`,
+    `${UNIT}/bounds.test.ts`,
+    `${UNIT}/texts.test.ts`,
+  ],
+  'core/messages': [`${UNIT}/texts.test.ts`, `${UNIT}/decide-upstream.test.ts`, `${UNIT}/why.test.ts`],
+  'core/settings': [
+    `${UNIT}/cascade.test.ts`,
+    `${UNIT}/watch-form.test.ts`,
+    `${UNIT}/texts.test.ts`,
+    `${UNIT}/clock.test.ts`,
+  ],
+  'core/history': [
+    `${UNIT}/availability.test.ts`,
+    `${UNIT}/histogram.test.ts`,
+    `${UNIT}/count-text.test.ts`,
+    `${UNIT}/texts.test.ts`,
+    `${UNIT}/clock.test.ts`,
+  ],
+  'core/time': [`${UNIT}/texts.test.ts`, `${UNIT}/schedule.test.ts`],
+  'core/text': [`${UNIT}/secret-forms.test.ts`, `${UNIT}/texts.test.ts`, `${UNIT}/count-text.test.ts`],
+  'core/expect': [
+    `${UNIT}/compare.test.ts`,
+    `${UNIT}/words-advice.test.ts`,
+    `${UNIT}/why.test.ts`,
+    `${UNIT}/bounds.test.ts`,
+  ],
+  'core/reports': [`${UNIT}/mail-words.test.ts`, `${UNIT}/runs.test.ts`, `${UNIT}/texts.test.ts`],
+  'core/causes': [`${UNIT}/belong.test.ts`, `${UNIT}/why.test.ts`, `${UNIT}/texts.test.ts`],
+  'core/imports': [`${UNIT}/crontab.test.ts`, `${UNIT}/why.test.ts`, `${UNIT}/texts.test.ts`],
+  'core/schedule': [`${UNIT}/schedule.test.ts`, `${UNIT}/calendar.test.ts`, `${UNIT}/texts.test.ts`],
+  'server/access': [`${UNIT}/guard.test.ts`, `${UNIT}/request.test.ts`],
+  'cases/frame': [`${UNIT}/cases/*.test.ts`],
+  engine: [
+    `${UNIT}/look-queue.test.ts`,
+    `${UNIT}/own-line.test.ts`,
+    `${UNIT}/clock.test.ts`,
+    'tests/integration/engine.test.ts',
+  ],
+  store: ['tests/integration/store.test.ts', 'tests/integration/retention.test.ts'],
+  views: [`${UNIT}/trouble.test.ts`, 'tests/integration/views.test.ts'],
+};
+
+const OUT = join(root, '.cache', 'mutants');
+const RESULTS = join(root, 'docs', 'mutants.json');
+
+function runPiece(name, tests) {
+  const report = join(OUT, `${name.replaceAll('/', '-')}.json`);
+  const config = {
+    testRunner: 'vitest',
+    vitest: { configFile: 'tests/mutants/vitest.config.ts' },
+    mutate: [`src/${name}/**/*.ts`, `!src/store/migrations/**`],
+    coverageAnalysis: 'perTest',
+    concurrency: 2,
+    ignoreStatic: true,
+    reporters: ['json', 'progress-append-only'],
+    jsonReporter: { fileName: report },
+    tempDirName: join('.cache', 'mutants', 'work'),
+    ignorePatterns: ['.next', 'dist', 'data', 'docs', 'test-results'],
+    disableTypeChecks: false,
+    allowConsoleColors: false,
+  };
+  const file = join(OUT, 'stryker.json');
+  writeFileSync(file, JSON.stringify(config, null, 2));
+  const { status } = spawnSync('npx', ['stryker', 'run', file], {
+    cwd: root,
+    stdio: 'inherit',
+    env: { ...process.env, MUTANT_TESTS: tests.join(','), TZ: 'UTC' },
+  });
+  if (status !== 0 || !existsSync(report)) throw new Error(`${name} could not be tried.`);
+  return JSON.parse(readFileSync(report, 'utf8'));
+}
+
+function scoreOf({ files }) {
+  const mutants = Object.entries(files).flatMap(([file, { mutants: all }]) =>
+    all.map((m) => ({ file, ...m })),
+  );
+  const counted = mutants.filter((m) => ['Killed', 'Timeout', 'Survived', 'NoCoverage'].includes(m.status));
+  const noticed = counted.filter((m) => m.status === 'Killed' || m.status === 'Timeout');
+  return {
+    changes: counted.length,
+    noticed: noticed.length,
+    left: counted
+      .filter((m) => !noticed.includes(m))
+      .map((m) =>
+        `${m.file}:${m.location.start.line} ${m.mutatorName} ${m.status}: ${m.replacement ?? ''}`.slice(
+          0,
+          200,
+        ),
+      ),
+  };
+}
+
+function writePage(results) {
+  const rows = Object.entries(results)
+    .sort(([a], [b]) => (a < b ? -1 : 1))
+    .map(([name, { changes, noticed, at }]) => {
+      const aim = name.startsWith('core/') ? CORE_AIM : AIM;
+      return `| \`${name}\` | ${changes} | ${noticed} | ${((100 * noticed) / changes).toFixed(1)} % | ${aim} % | ${at} |`;
+    });
+  const page = [
+    '# What the tests notice',
+    '',
+    'The code is changed on purpose, one change at a time, and the tests are run: what no test notices is nobody’s promise.',
+    '`npm run mutants` does it for all pieces, `npm run mutants core/time` for one; it takes from a minute to half an hour a',
+    'piece on two cores, and is no part of `npm test`. Pieces that are tried by tests that start no product only.',
+    '',
+    '| piece | changes | noticed | score | aim | tried on |',
+    '| ----- | ------: | ------: | ----: | --: | -------- |',
+    ...rows,
+    '',
+  ].join('\n');
+  writeFileSync(join(root, 'docs', 'mutants.md'), page);
+  spawnSync('npx', ['prettier', '--write', 'docs/mutants.md', 'docs/mutants.json'], { cwd: root });
+}
+
+ensureInstalled();
+mkdirSync(OUT, { recursive: true });
+const asked = process.argv.slice(2);
+const strange = asked.find((name) => !Object.hasOwn(PIECES, name));
+if (strange) throw new Error(`Expected one of ${Object.keys(PIECES).join(', ')}; got ${strange}.`);
+const results = existsSync(RESULTS) ? JSON.parse(readFileSync(RESULTS, 'utf8')) : {};
+for (const name of asked.length > 0 ? asked : Object.keys(PIECES)) {
+  const { changes, noticed, left } = scoreOf(runPiece(name, PIECES[name]));
+  results[name] = { changes, noticed, at: new Date().toISOString().slice(0, 10) };
+  writeFileSync(join(OUT, `${name.replaceAll('/', '-')}.left.txt`), `${left.join('\n')}\n`);
+  writeFileSync(RESULTS, JSON.stringify(results, null, 2));
+  writePage(results);
+  console.log(`${name}: ${noticed} of ${changes} noticed; the rest in .cache/mutants/`);
+}

@@ -1,0 +1,14 @@
+import { fileURLToPath } from 'node:url';
+import { defineConfig } from 'vitest/config';
+
+process.env.TZ = 'UTC';
+
+// Changed code is tried against the tests that are quick; which those are is up to the piece (scripts/mutants.mjs).
+export default defineConfig({
+  resolve: { alias: { '@': fileURLToPath(new URL('../../src', import.meta.url)) } },
+  test: {
+    include: (process.env.MUTANT_TESTS ?? 'tests/unit/**/*.test.ts').split(','),
+    testTimeout: 60_000,
+    fileParallelism: true,
+  },
+});
