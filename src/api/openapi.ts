@@ -110,7 +110,8 @@ function responsesOf(route: Route, components: Components): JsonSchema {
       ...(headers && { headers }),
       ...(content && { content }),
     },
-    ...(route.still && { 304: { description: 'What If-None-Match names is what is there.' } }),
+    ...(route.still &&
+      route.method === 'GET' && { 304: { description: 'What If-None-Match names is what is there.' } }),
     ...Object.fromEntries(
       [...statuses]
         .sort(([a], [b]) => a - b)

@@ -36,24 +36,22 @@ export function OperationEntry({ method, path, operation, document }: OperationP
   const answers = Object.entries(operation.responses);
   return (
     <details id={operation.operationId} className="border-rule border-t py-2">
-      <summary className="grid cursor-pointer gap-x-3 sm:grid-cols-[4.5rem_minmax(0,1fr)]">
+      <summary className="grid cursor-pointer items-baseline gap-x-3 sm:grid-cols-[4.5rem_minmax(0,19rem)_minmax(0,1fr)]">
         <code className="figures text-muted">{method.toUpperCase()}</code>
-        <span className="min-w-0">
-          <code className="figures font-semibold break-words">{path}</code>
-          <span className="text-muted block text-[0.9062rem]">{operation.summary}</span>
-        </span>
+        <code className="figures font-semibold break-words">{path}</code>
+        <span className="text-muted text-[0.9062rem]">{operation.summary}</span>
       </summary>
       <div className="flex flex-col gap-3 py-3 sm:pl-[5.25rem]">
         {operation.description && <p>{operation.description}</p>}
         {parameters.length > 0 && (
           <div>
-            <h4>Parameters</h4>
+            <h3 className="text-[0.9375rem] font-semibold">Parameters</h3>
             <Parameters parameters={parameters} />
           </div>
         )}
         {body && (
           <div>
-            <h4>Body</h4>
+            <h3 className="text-[0.9375rem] font-semibold">Body</h3>
             <Shape schema={body.schema} />
             {body.example && (
               <pre className="figures bg-wash mt-2 overflow-x-auto rounded-lg p-3 text-[0.8438rem]">
@@ -63,7 +61,7 @@ export function OperationEntry({ method, path, operation, document }: OperationP
           </div>
         )}
         <div>
-          <h4>Answers</h4>
+          <h3 className="text-[0.9375rem] font-semibold">Answers</h3>
           <dl>
             {answers.map(([status, answer]) => (
               <div key={status} className="grid grid-cols-[3.5rem_minmax(0,1fr)] gap-x-2 py-0.5">

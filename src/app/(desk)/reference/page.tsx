@@ -6,6 +6,8 @@ import { OperationEntry } from '@/ui/reference/operation';
 import { Shape } from '@/ui/reference/shape';
 import { requestBase, requireRight } from '@/app/session';
 
+const LINK = 'underline underline-offset-2';
+
 export const metadata = { title: 'Reference of the API' };
 
 /** The API as its own document has it: what is shown here is what validates, shapes and refuses. */
@@ -22,13 +24,20 @@ export default async function Reference() {
         <h1>What a program can do here.</h1>
         <p className="text-muted mt-1.5">
           {operations.length} operations at <code className="figures">{document.servers[0]!.url}</code>, with
-          a token from <a href="/access">API tokens</a>. For programs the same stands in{' '}
-          <a href="/api/v1/openapi.json">openapi.json</a>. {document.info.description}
+          a token from{' '}
+          <a href="/access" className={LINK}>
+            API tokens
+          </a>
+          . For programs the same stands in{' '}
+          <a href="/api/v1/openapi.json" className={LINK}>
+            openapi.json
+          </a>
+          . {document.info.description}
         </p>
       </div>
       <nav aria-label="Parts of the reference" className="flex flex-wrap gap-x-4 gap-y-1">
         {[...document.tags.map((tag) => tag.name), 'Refusals', 'Shapes'].map((name) => (
-          <a key={name} href={`#part-${name}`} className="underline underline-offset-2">
+          <a key={name} href={`#part-${name}`} className={LINK}>
             {name}
           </a>
         ))}
