@@ -329,6 +329,43 @@ test.describe.serial('the demo', () => {
     await page.context().close();
   });
 
+  test('tells the second of two editors, loses nothing of what they typed, and lets them decide', async ({
+    browser,
+  }) => {
+    const [first, second] = [await signIn(browser, demo.base), await signIn(browser, demo.base)];
+    for (const page of [first, second]) await page.goto(`${demo.base}/watches/${bookingId}/change`);
+    await first.getByLabel('Name', { exact: true }).fill('Booking, by the first');
+    await first.getByRole('button', { name: 'Save changes' }).click();
+    await first.waitForURL(`${demo.base}/watches/${bookingId}`);
+    await second.getByLabel('Name', { exact: true }).fill('Booking site');
+    await second.getByLabel('Section').fill('On the water');
+    await second.getByRole('button', { name: 'Save changes' }).click();
+    await expect(second.getByText(/Somebody has changed “Booking, by the first”/)).toBeVisible();
+    await expect(second.getByLabel('Name', { exact: true })).toHaveValue('Booking site');
+    await second.getByRole('button', { name: 'Save mine over it' }).click();
+    await second.waitForURL(`${demo.base}/watches/${bookingId}`);
+    await expect(second.getByRole('heading', { level: 1 })).toHaveText(/^Booking site is/);
+    // A list that is written over whole is asked about in the same way.
+    for (const page of [first, second]) await page.goto(`${demo.base}/own-line`);
+    const addresses = (page: Page) => page.getByLabel('Up to five, one a line');
+    for (const [page, text] of [
+      [first, '127.0.0.1'],
+      [second, '127.0.0.2'],
+    ] as const) {
+      await addresses(page).fill(text);
+      await page.getByRole('button', { name: 'Save and ask them' }).click();
+      if (page === first) await expect(page.getByText('Saved. The line holds.')).toBeVisible();
+    }
+    await expect(second.getByText(/Somebody has changed the addresses/)).toBeVisible();
+    await expect(addresses(second)).toHaveValue('127.0.0.2');
+    await second.getByRole('button', { name: 'Save mine over it' }).click();
+    await expect(second.getByText('Saved. The line holds.')).toBeVisible();
+    await addresses(second).fill('');
+    await second.getByRole('button', { name: 'Save and ask them' }).click();
+    await expect(second.getByText('Saved. Nothing is asked.')).toBeVisible();
+    for (const page of [first, second]) await page.context().close();
+  });
+
   test('is broken and mended from the practice harbour’s own screen', async ({ browser }) => {
     const page = await browser.newPage();
     await page.goto(demo.harbour);

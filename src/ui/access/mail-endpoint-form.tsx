@@ -2,45 +2,31 @@
 
 import Link from 'next/link';
 import { useRouter } from 'next/navigation';
-import { useState, type FormEvent } from 'react';
+import type { FormEvent } from 'react';
 import type { MailEndpointSettings } from '@/core/reports/mail-words';
 import { Button } from '@/ui/basic/button';
-import { callApi } from '@/ui/basic/call-api';
-import { FormMessage, SwitchField, TextField } from '@/ui/form/fields';
+import { SwitchField, TextField } from '@/ui/form/fields';
+import { FormEnd } from '@/ui/form/form-end';
+import { useApiForm } from '@/ui/form/use-api-form';
 
 /** Opens and shuts the door for mail; it listens by the time it is saved. */
 export function MailEndpointForm({ initial, version }: { initial: MailEndpointSettings; version: string }) {
   const router = useRouter();
-  const [open, setOpen] = useState(initial.open);
-  const [texts, setTexts] = useState({
-    port: String(initial.port),
-    domain: initial.domain,
-    largestKb: String(initial.largestKb),
-  });
-  const [errors, setErrors] = useState<Record<string, string>>({});
-  const [said, setSaid] = useState<{ text: string; good: boolean } | null>(null);
-  const [busy, setBusy] = useState(false);
-  const save = async (event: FormEvent) => {
-    event.preventDefault();
-    setBusy(true);
-    const body = { open, port: texts.port, domain: texts.domain, largestKb: texts.largestKb };
-    const result = await callApi<MailEndpointSettings>('PATCH', '/mail-reports', body, version);
-    setBusy(false);
-    setErrors(result.ok ? {} : result.fields);
-    if (result.ok) {
-      setSaid({ text: open ? `Saved. It listens at port ${texts.port}.` : 'Saved. It is shut.', good: true });
-      router.refresh();
-    } else setSaid(Object.keys(result.fields).length > 0 ? null : { text: result.detail, good: false });
+  const { open, port, domain, largestKb } = initial;
+  const form = useApiForm({ open, port: String(port), domain, largestKb: String(largestKb) });
+  const save = async (read: string) => {
+    const { values } = form;
+    if (!(await form.send('PATCH', '/mail-reports', values, read))) return;
+    form.say(values.open ? `Saved. It listens at port ${values.port}.` : 'Saved. It is shut.', true);
+    router.refresh();
   };
-  const field = (name: keyof typeof texts) => ({
-    value: texts[name],
-    error: errors[name],
-    onChange: (event: { target: { value: string } }) =>
-      setTexts((old) => ({ ...old, [name]: event.target.value })),
-  });
+  const submit = (event: FormEvent) => {
+    event.preventDefault();
+    void save(version);
+  };
   return (
     <form
-      onSubmit={save}
+      onSubmit={submit}
       noValidate
       className="sheet flex flex-col gap-4 p-5"
       aria-label="How mail is taken in"
@@ -49,19 +35,19 @@ export function MailEndpointForm({ initial, version }: { initial: MailEndpointSe
       <SwitchField
         label="Take reports by mail"
         help="Plain SMTP, without sign-in. Where it leaves the house, put your own mail server before it."
-        checked={open}
-        error={errors.open}
-        onChange={(event) => setOpen(event.target.checked)}
+        checked={form.values.open}
+        error={form.errors.open}
+        onChange={(event) => form.set({ open: event.target.checked })}
       />
       <TextField
         label="Domain of the addresses"
         help="Its MX record, or a route of your mail server, has to lead here."
         placeholder="in.ternferry.test"
-        {...field('domain')}
+        {...form.field('domain')}
       />
       <div className="grid items-start gap-4 sm:grid-cols-2">
-        <TextField label="Port" inputMode="numeric" {...field('port')} />
-        <TextField label="Largest mail, in kB" inputMode="numeric" {...field('largestKb')} />
+        <TextField label="Port" inputMode="numeric" {...form.field('port')} />
+        <TextField label="Largest mail, in kB" inputMode="numeric" {...form.field('largestKb')} />
       </div>
       <p className="text-muted text-[0.8438rem]">
         Who may send, and which words count, is set for each check-in, or{' '}
@@ -71,11 +57,11 @@ export function MailEndpointForm({ initial, version }: { initial: MailEndpointSe
         .
       </p>
       <div>
-        <Button type="submit" look="strong" disabled={busy}>
-          {busy ? 'Opening…' : 'Save'}
+        <Button type="submit" look="strong" disabled={form.busy}>
+          {form.busy ? 'Opening…' : 'Save'}
         </Button>
       </div>
-      <FormMessage text={said?.text ?? null} good={said?.good} />
+      <FormEnd form={form} onOver={() => void save('*')} />
     </form>
   );
 }

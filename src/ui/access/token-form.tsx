@@ -3,30 +3,23 @@
 import { useRouter } from 'next/navigation';
 import { useState, type FormEvent } from 'react';
 import { Button } from '@/ui/basic/button';
-import { callApi } from '@/ui/basic/call-api';
 import { CopyLine } from '@/ui/basic/copy-line';
-import { FormMessage, TextField } from '@/ui/form/fields';
+import { TextField } from '@/ui/form/fields';
+import { FormEnd } from '@/ui/form/form-end';
+import { useApiForm } from '@/ui/form/use-api-form';
 import { NameSuggestion } from '@/ui/form/name-suggestion';
 
 /** Makes an API token and shows its secret once. */
 export function TokenForm({ names }: { names: string[] }) {
   const router = useRouter();
-  const [name, setName] = useState('');
-  const [errors, setErrors] = useState<Record<string, string>>({});
-  const [problem, setProblem] = useState<string | null>(null);
+  const form = useApiForm({ name: '' });
   const [secret, setSecret] = useState('');
   const submit = async (event: FormEvent) => {
     event.preventDefault();
-    const result = await callApi<{ secret: string }>('POST', '/tokens', { name });
-    if (!result.ok) {
-      setErrors(result.fields);
-      setProblem(Object.keys(result.fields).length > 0 ? null : result.detail);
-      return;
-    }
-    setErrors({});
-    setProblem(null);
-    setName('');
-    setSecret(result.value.secret);
+    const made = await form.send<{ secret: string }>('POST', '/tokens', form.values);
+    if (!made) return;
+    form.set({ name: '' });
+    setSecret(made.value.secret);
     router.refresh();
   };
   return (
@@ -36,18 +29,21 @@ export function TokenForm({ names }: { names: string[] }) {
         label="Name"
         help="What it is for, so that you know which one to revoke."
         placeholder="Deployment script"
-        value={name}
-        error={errors.name}
-        onChange={(event) => setName(event.target.value)}
+        {...form.field('name')}
       />
-      <NameSuggestion what="token" name={name} names={names} onTake={setName} />
+      <NameSuggestion
+        what="token"
+        name={form.values.name}
+        names={names}
+        onTake={(name) => form.set({ name })}
+      />
       <div>
-        <Button type="submit" look="strong">
+        <Button type="submit" look="strong" disabled={form.busy}>
           Make it
         </Button>
       </div>
       {secret && <CopyLine label="Copy it now; it is not shown again" text={secret} />}
-      <FormMessage text={problem} />
+      <FormEnd form={form} />
     </form>
   );
 }

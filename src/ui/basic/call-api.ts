@@ -14,7 +14,7 @@ interface ProblemBody {
 
 /**
  * Calls the HTTP API the way everyone else does, with the session as its key. `version` is what was read of something
- * that is changed: where somebody else has changed it since, nothing is done. Fields come back under the names forms
+ * that is changed, or "*" for whatever is there: where somebody else has changed it since, nothing is done. Fields come back under the names forms
  * have for them.
  */
 export async function callApi<T>(
@@ -29,7 +29,7 @@ export async function callApi<T>(
       method,
       headers: {
         ...(body !== undefined && { 'content-type': 'application/json' }),
-        ...(version !== undefined && { 'if-match': `"${version}"` }),
+        ...(version !== undefined && { 'if-match': version === '*' ? '*' : `"${version}"` }),
       },
       ...(body !== undefined && { body: JSON.stringify(body) }),
     });

@@ -3,8 +3,9 @@
 import { useRouter } from 'next/navigation';
 import { useState, type FormEvent } from 'react';
 import { Button } from '@/ui/basic/button';
-import { callApi } from '@/ui/basic/call-api';
-import { FormMessage, TextField } from '@/ui/form/fields';
+import { TextField } from '@/ui/form/fields';
+import { FormEnd } from '@/ui/form/form-end';
+import { useApiForm } from '@/ui/form/use-api-form';
 import { NameSuggestion } from '@/ui/form/name-suggestion';
 
 interface ChannelFormProps {
@@ -22,38 +23,22 @@ interface Answer {
 /** Connects a channel; the test goes out before anything is saved. */
 export function ChannelForm({ kind, fields, names }: ChannelFormProps) {
   const router = useRouter();
-  const [name, setName] = useState('');
-  const [settings, setSettings] = useState<Record<string, string>>({});
-  const [errors, setErrors] = useState<Record<string, string>>({});
-  const [said, setSaid] = useState<{ text: string; good: boolean } | null>(null);
-  const [busy, setBusy] = useState('');
-
-  const refuse = (detail: string, refused: Record<string, string>) => {
-    setErrors(refused);
-    setSaid(Object.keys(refused).length > 0 ? null : { text: detail, good: false });
-  };
+  const form = useApiForm({ name: '', settings: {} as Record<string, string> });
+  const [doing, setDoing] = useState<'test' | 'save'>('save');
+  const { name, settings } = form.values;
   const test = async () => {
-    setBusy('test');
-    const result = await callApi<Answer>('POST', '/channel-tests', { kind, settings });
-    setBusy('');
-    if (!result.ok) return refuse(result.detail, result.fields);
-    setErrors({});
-    const { ok, said: answer } = result.value;
-    setSaid({
-      text: ok ? `The room answered: ${answer}` : `It did not arrive. The answer was: ${answer}`,
-      good: ok,
-    });
+    setDoing('test');
+    const answered = await form.send<Answer>('POST', '/channel-tests', { kind, settings });
+    if (!answered) return;
+    const { ok, said } = answered.value;
+    form.say(ok ? `The room answered: ${said}` : `It did not arrive. The answer was: ${said}`, ok);
   };
   const save = async (event: FormEvent) => {
     event.preventDefault();
-    setBusy('save');
-    const result = await callApi('POST', '/channels', { kind, name, settings });
-    setBusy('');
-    if (!result.ok) return refuse(result.detail, result.fields);
-    setName('');
-    setSettings({});
-    setErrors({});
-    setSaid({ text: 'Connected. Trouble of every watch goes there from now on.', good: true });
+    setDoing('save');
+    if (!(await form.send('POST', '/channels', { kind, name, settings }))) return;
+    form.set({ name: '', settings: {} });
+    form.say('Connected. Trouble of every watch goes there from now on.', true);
     router.refresh();
   };
   return (
@@ -64,14 +49,13 @@ export function ChannelForm({ kind, fields, names }: ChannelFormProps) {
       aria-label="Connect a chat room"
     >
       <h2>Connect a chat room</h2>
-      <TextField
-        label="Name"
-        placeholder="Crew room"
-        value={name}
-        error={errors.name}
-        onChange={(event) => setName(event.target.value)}
+      <TextField label="Name" placeholder="Crew room" {...form.field('name')} />
+      <NameSuggestion
+        what="channel"
+        name={name}
+        names={names}
+        onTake={(taken) => form.set({ name: taken })}
       />
-      <NameSuggestion what="channel" name={name} names={names} onTake={setName} />
       {fields.map((field) => (
         <TextField
           key={field.name}
@@ -81,19 +65,19 @@ export function ChannelForm({ kind, fields, names }: ChannelFormProps) {
           type={field.secret ? 'password' : 'text'}
           autoComplete={field.secret ? 'new-password' : 'off'}
           value={settings[field.name] ?? ''}
-          error={errors[`settings.${field.name}`]}
-          onChange={(event) => setSettings({ ...settings, [field.name]: event.target.value })}
+          error={form.errors[`settings.${field.name}`]}
+          onChange={(event) => form.set({ settings: { ...settings, [field.name]: event.target.value } })}
         />
       ))}
       <div className="flex gap-2">
-        <Button type="submit" look="strong" disabled={busy !== ''}>
-          {busy === 'save' ? 'Connecting…' : 'Connect'}
+        <Button type="submit" look="strong" disabled={form.busy}>
+          {form.busy && doing === 'save' ? 'Connecting…' : 'Connect'}
         </Button>
-        <Button disabled={busy !== ''} onClick={() => void test()}>
-          {busy === 'test' ? 'Sending…' : 'Send a test'}
+        <Button disabled={form.busy} onClick={() => void test()}>
+          {form.busy && doing === 'test' ? 'Sending…' : 'Send a test'}
         </Button>
       </div>
-      <FormMessage text={said?.text ?? null} good={said?.good} />
+      <FormEnd form={form} />
     </form>
   );
 }

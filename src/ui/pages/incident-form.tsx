@@ -1,11 +1,12 @@
 'use client';
 
 import { useRouter } from 'next/navigation';
-import { useState, type FormEvent } from 'react';
+import type { FormEvent } from 'react';
 import { STAGES, STAGE_TITLES, type Stage } from '@/core/pages/incident';
 import { Button } from '@/ui/basic/button';
-import { callApi } from '@/ui/basic/call-api';
-import { AreaField, Field, FormMessage, INPUT_CLASS, TextField } from '@/ui/form/fields';
+import { AreaField, Field, INPUT_CLASS, TextField } from '@/ui/form/fields';
+import { FormEnd } from '@/ui/form/form-end';
+import { useApiForm } from '@/ui/form/use-api-form';
 
 interface IncidentFormProps {
   /** A new incident on this page, or an update to that one. */
@@ -17,28 +18,15 @@ interface IncidentFormProps {
 export function IncidentForm({ on, stage: firstStage }: IncidentFormProps) {
   const router = useRouter();
   const isNew = 'pageId' in on;
-  const [title, setTitle] = useState('');
-  const [stage, setStage] = useState<Stage>(firstStage);
-  const [body, setBody] = useState('');
-  const [errors, setErrors] = useState<Record<string, string>>({});
-  const [problem, setProblem] = useState<string | null>(null);
-  const [busy, setBusy] = useState(false);
+  const form = useApiForm({ title: '', stage: firstStage, body: '' });
   const submit = async (event: FormEvent) => {
     event.preventDefault();
-    setBusy(true);
-    const result = isNew
-      ? await callApi('POST', `/pages/${on.pageId}/incidents`, { title, stage, body })
-      : await callApi('POST', `/incidents/${on.incidentId}/updates`, { stage, body });
-    setBusy(false);
-    if (!result.ok) {
-      setErrors(result.fields);
-      setProblem(Object.keys(result.fields).length > 0 ? null : result.detail);
-      return;
-    }
-    setTitle('');
-    setBody('');
-    setErrors({});
-    setProblem(null);
+    const { title, ...update } = form.values;
+    const sent = isNew
+      ? await form.send('POST', `/pages/${on.pageId}/incidents`, { title, ...update })
+      : await form.send('POST', `/incidents/${on.incidentId}/updates`, update);
+    if (!sent) return;
+    form.set({ title: '', body: '' });
     router.refresh();
   };
   return (
@@ -49,21 +37,15 @@ export function IncidentForm({ on, stage: firstStage }: IncidentFormProps) {
       aria-label={isNew ? 'New incident' : 'Add an update'}
     >
       {isNew && (
-        <TextField
-          label="Title"
-          placeholder="Online booking is not answering"
-          value={title}
-          error={errors.title}
-          onChange={(event) => setTitle(event.target.value)}
-        />
+        <TextField label="Title" placeholder="Online booking is not answering" {...form.field('title')} />
       )}
-      <Field label="Stage" error={errors.stage}>
+      <Field label="Stage" error={form.errors.stage}>
         {(props) => (
           <select
             {...props}
             className={`${INPUT_CLASS} max-w-64`}
-            value={stage}
-            onChange={(event) => setStage(event.target.value as Stage)}
+            value={form.values.stage}
+            onChange={(event) => form.set({ stage: event.target.value as Stage })}
           >
             {STAGES.map((s) => (
               <option key={s} value={s}>
@@ -77,16 +59,14 @@ export function IncidentForm({ on, stage: firstStage }: IncidentFormProps) {
         label="What the public should know"
         help="Markdown: **bold**, lists, [links](https://…)."
         rows={3}
-        value={body}
-        error={errors.body}
-        onChange={(event) => setBody(event.target.value)}
+        {...form.field('body')}
       />
       <div>
-        <Button type="submit" look={isNew ? 'strong' : 'plain'} disabled={busy}>
-          {busy ? 'Publishing…' : isNew ? 'Publish the incident' : 'Publish the update'}
+        <Button type="submit" look={isNew ? 'strong' : 'plain'} disabled={form.busy}>
+          {form.busy ? 'Publishing…' : isNew ? 'Publish the incident' : 'Publish the update'}
         </Button>
       </div>
-      <FormMessage text={problem} />
+      <FormEnd form={form} />
     </form>
   );
 }

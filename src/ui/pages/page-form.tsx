@@ -4,10 +4,10 @@ import { ArrowDown, ArrowUp, Trash2 } from 'lucide-react';
 import { useRouter } from 'next/navigation';
 import { useState, type FormEvent, type ReactNode } from 'react';
 import { Button, ButtonLink } from '@/ui/basic/button';
-import { ChangedMeanwhile } from '@/ui/form/changed-meanwhile';
+import { FormEnd } from '@/ui/form/form-end';
+import { useApiForm } from '@/ui/form/use-api-form';
 import { NameSuggestion } from '@/ui/form/name-suggestion';
-import { callApi } from '@/ui/basic/call-api';
-import { AreaField, FormMessage, INPUT_CLASS, TextField } from '@/ui/form/fields';
+import { AreaField, INPUT_CLASS, TextField } from '@/ui/form/fields';
 
 interface Item {
   watchId: number;
@@ -81,31 +81,20 @@ function slugOf(title: string): string {
 /** Makes or changes a public page: title, address name, and chosen watches in sections with an order. */
 export function PageForm({ initial, watches, pageId, version, base, slugs }: PageFormProps) {
   const router = useRouter();
-  const [values, setValues] = useState(initial);
+  const form = useApiForm(initial);
+  const { values, set, errors, busy } = form;
   const [slugTyped, setSlugTyped] = useState(initial.slug !== '');
-  const [errors, setErrors] = useState<Record<string, string>>({});
-  const [problem, setProblem] = useState<string | null>(null);
-  const [busy, setBusy] = useState(false);
-  const [meanwhile, setMeanwhile] = useState<string | null>(null);
-  const set = (change: Partial<PageFormValues>) => setValues((old) => ({ ...old, ...change }));
   const setSection = (i: number, change: Partial<Section>) =>
     set({ sections: values.sections.map((s, j) => (j === i ? { ...s, ...change } : s)) });
   const used = new Set(values.sections.flatMap((s) => s.items.map((item) => item.watchId)));
 
   const save = async (read: string | undefined) => {
-    setBusy(true);
-    const [method, path] = pageId ? (['PATCH', `/pages/${pageId}`] as const) : (['POST', '/pages'] as const);
-    const result = await callApi<{ id: number }>(method, path, values, read);
-    setBusy(false);
-    setMeanwhile(!result.ok && result.code === 'state.changed' ? result.detail : null);
-    if (!result.ok && result.code === 'state.changed') return;
-    if (result.ok) {
-      router.push(`/pages/${result.value.id}`);
-      router.refresh();
-      return;
-    }
-    setErrors(result.fields);
-    setProblem(result.detail);
+    const sent = pageId
+      ? await form.send<{ id: number }>('PATCH', `/pages/${pageId}`, values, read)
+      : await form.send<{ id: number }>('POST', '/pages', values);
+    if (!sent) return;
+    router.push(`/pages/${sent.value.id}`);
+    router.refresh();
   };
   const submit = (event: FormEvent) => {
     event.preventDefault();
@@ -260,8 +249,7 @@ export function PageForm({ initial, watches, pageId, version, base, slugs }: Pag
         </Button>
         <ButtonLink href={pageId ? `/pages/${pageId}` : '/pages'}>Leave it</ButtonLink>
       </div>
-      {meanwhile && <ChangedMeanwhile detail={meanwhile} busy={busy} onOver={() => void save(undefined)} />}
-      <FormMessage text={problem} />
+      <FormEnd form={form} onOver={() => void save('*')} />
     </form>
   );
 }

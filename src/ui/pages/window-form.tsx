@@ -1,10 +1,11 @@
 'use client';
 
 import { useRouter } from 'next/navigation';
-import { useState, type FormEvent } from 'react';
+import type { FormEvent } from 'react';
 import { Button } from '@/ui/basic/button';
-import { callApi } from '@/ui/basic/call-api';
-import { FormMessage, TextField } from '@/ui/form/fields';
+import { TextField } from '@/ui/form/fields';
+import { FormEnd } from '@/ui/form/form-end';
+import { useApiForm } from '@/ui/form/use-api-form';
 import { useZone } from '@/ui/form/zone';
 
 interface WindowFormProps {
@@ -21,27 +22,15 @@ function isoOf(local: string): string {
 export function WindowForm({ watches }: WindowFormProps) {
   const router = useRouter();
   const zone = useZone();
-  const [title, setTitle] = useState('');
-  const [begins, setBegins] = useState('');
-  const [ends, setEnds] = useState('');
-  const [chosen, setChosen] = useState<number[]>([]);
-  const [errors, setErrors] = useState<Record<string, string>>({});
-  const [problem, setProblem] = useState<string | null>(null);
+  const form = useApiForm({ title: '', from: '', until: '', watchIds: [] as number[] });
   const submit = async (event: FormEvent) => {
     event.preventDefault();
-    const body = { title, watchIds: chosen, from: isoOf(begins), until: isoOf(ends) };
-    const result = await callApi('POST', '/windows', body);
-    if (!result.ok) {
-      setErrors(result.fields);
-      setProblem(Object.keys(result.fields).length > 0 ? null : result.detail);
-      return;
-    }
-    setTitle('');
-    setChosen([]);
-    setErrors({});
-    setProblem(null);
+    const { from, until, ...rest } = form.values;
+    if (!(await form.send('POST', '/windows', { ...rest, from: isoOf(from), until: isoOf(until) }))) return;
+    form.set({ title: '', watchIds: [] });
     router.refresh();
   };
+  const { watchIds } = form.values;
   return (
     <form
       onSubmit={submit}
@@ -54,25 +43,10 @@ export function WindowForm({ watches }: WindowFormProps) {
         label="Title"
         help="The public reads it on pages that show one of the watches."
         placeholder="New mast for the harbour camera"
-        value={title}
-        error={errors.title}
-        onChange={(event) => setTitle(event.target.value)}
+        {...form.field('title')}
       />
-      <TextField
-        label="Begins"
-        type="datetime-local"
-        help={`In ${zone}.`}
-        value={begins}
-        error={errors.from}
-        onChange={(event) => setBegins(event.target.value)}
-      />
-      <TextField
-        label="Ends"
-        type="datetime-local"
-        value={ends}
-        error={errors.until}
-        onChange={(event) => setEnds(event.target.value)}
-      />
+      <TextField label="Begins" type="datetime-local" help={`In ${zone}.`} {...form.field('from')} />
+      <TextField label="Ends" type="datetime-local" {...form.field('until')} />
       <fieldset>
         <legend className="font-semibold">Watches</legend>
         <div className="border-edge mt-1 max-h-44 overflow-y-auto rounded-lg border px-3 py-1.5" tabIndex={0}>
@@ -81,25 +55,29 @@ export function WindowForm({ watches }: WindowFormProps) {
             <label key={watch.id} className="flex items-center gap-2 py-0.5">
               <input
                 type="checkbox"
-                checked={chosen.includes(watch.id)}
+                checked={watchIds.includes(watch.id)}
                 onChange={(event) =>
-                  setChosen(
-                    event.target.checked ? [...chosen, watch.id] : chosen.filter((id) => id !== watch.id),
-                  )
+                  form.set({
+                    watchIds: event.target.checked
+                      ? [...watchIds, watch.id]
+                      : watchIds.filter((id) => id !== watch.id),
+                  })
                 }
               />
               {watch.name}
             </label>
           ))}
         </div>
-        {errors.watchIds && <p className="text-down-text text-[0.875rem] font-semibold">{errors.watchIds}</p>}
+        {form.errors.watchIds && (
+          <p className="text-down-text text-[0.875rem] font-semibold">{form.errors.watchIds}</p>
+        )}
       </fieldset>
       <div>
-        <Button type="submit" look="strong">
+        <Button type="submit" look="strong" disabled={form.busy}>
           Plan it
         </Button>
       </div>
-      <FormMessage text={problem} />
+      <FormEnd form={form} />
     </form>
   );
 }

@@ -1,16 +1,10 @@
 'use client';
 
-import { useForm } from 'react-hook-form';
-import { useState } from 'react';
+import type { FormEvent } from 'react';
 import { Button } from '@/ui/basic/button';
-import { callApi } from '@/ui/basic/call-api';
-import { FormMessage, TextField } from '@/ui/form/fields';
-
-interface Credentials {
-  email: string;
-  password: string;
-  code: string;
-}
+import { TextField } from '@/ui/form/fields';
+import { FormEnd } from '@/ui/form/form-end';
+import { useApiForm } from '@/ui/form/use-api-form';
 
 interface CredentialsFormProps {
   to: string;
@@ -22,20 +16,12 @@ interface CredentialsFormProps {
 
 /** E-mail address and password, for the first account and for signing in. */
 export function CredentialsForm({ to, action, isNew, withCode = false }: CredentialsFormProps) {
-  const { register, handleSubmit, formState } = useForm<Credentials>({
-    defaultValues: { email: '', password: '', code: '' },
-  });
-  const [fields, setFields] = useState<Record<string, string>>({});
-  const [problem, setProblem] = useState<string | null>(null);
-  const submit = handleSubmit(async ({ code, ...values }) => {
-    const result = await callApi('POST', to, withCode ? { ...values, code } : values);
-    if (result.ok) {
-      window.location.assign('/');
-      return;
-    }
-    setFields(result.fields);
-    setProblem(Object.keys(result.fields).length > 0 ? null : result.detail);
-  });
+  const form = useApiForm({ email: '', password: '', code: '' });
+  const submit = async (event: FormEvent) => {
+    event.preventDefault();
+    const { code, ...values } = form.values;
+    if (await form.send('POST', to, withCode ? { ...values, code } : values)) window.location.assign('/');
+  };
   return (
     <form onSubmit={submit} noValidate className="flex flex-col gap-4">
       <TextField
@@ -43,16 +29,14 @@ export function CredentialsForm({ to, action, isNew, withCode = false }: Credent
         type="email"
         autoComplete="username"
         autoFocus
-        error={fields.email}
-        {...register('email')}
+        {...form.field('email')}
       />
       <TextField
         label="Password"
         type="password"
         autoComplete={isNew ? 'new-password' : 'current-password'}
         help={isNew ? 'At least 10 characters. A sentence is easy to remember and hard to guess.' : undefined}
-        error={fields.password}
-        {...register('password')}
+        {...form.field('password')}
       />
       {withCode && (
         <TextField
@@ -61,14 +45,13 @@ export function CredentialsForm({ to, action, isNew, withCode = false }: Credent
           spellCheck={false}
           placeholder="abcd-efgh-ijkl-mnop"
           help="It was printed where Calm Lantern was started, and shows that this is your machine."
-          error={fields.code}
-          {...register('code')}
+          {...form.field('code')}
         />
       )}
-      <Button type="submit" look="strong" disabled={formState.isSubmitting} className="justify-center">
-        {formState.isSubmitting ? 'One moment…' : action}
+      <Button type="submit" look="strong" disabled={form.busy} className="justify-center">
+        {form.busy ? 'One moment…' : action}
       </Button>
-      <FormMessage text={problem} />
+      <FormEnd form={form} />
     </form>
   );
 }

@@ -8,6 +8,7 @@ import type { SharedView } from '@/views/settings/shared-settings';
 import { Button } from '@/ui/basic/button';
 import { callApi } from '@/ui/basic/call-api';
 import { Effects, type Effect } from '@/ui/basic/effects';
+import { ChangedMeanwhile } from '@/ui/form/changed-meanwhile';
 import { FormMessage } from '@/ui/form/fields';
 import { sharedForm } from '@/ui/settings/shared-form';
 import { sharedFieldNames, SharedSettingsFields } from '@/ui/settings/shared-settings-fields';
@@ -30,6 +31,7 @@ export function SharedSettingsForm({ view, version, zone, now }: SharedSettingsF
   const [errors, setErrors] = useState<Record<string, string>>({});
   const [said, setSaid] = useState<{ text: string; good: boolean } | null>(null);
   const [busy, setBusy] = useState(false);
+  const [meanwhile, setMeanwhile] = useState<string | null>(null);
   /** What was shown does not hold any more once something is changed. */
   const setValues: typeof setAll = (next) => {
     setEffects(null);
@@ -45,12 +47,14 @@ export function SharedSettingsForm({ view, version, zone, now }: SharedSettingsF
   };
   const type = place.level === 'kind' ? typeOfKind(place.kind) : null;
   const names = sharedFieldNames(type, fields);
-  const send = async (preview: boolean) => {
+  const send = async (preview: boolean, read = version) => {
     setBusy(true);
     const body = { ...place, ...sharedBodyOf(values, names), preview };
-    const result = await callApi<{ watches: Effect[] }>('PATCH', '/shared-settings', body, version);
+    const result = await callApi<{ watches: Effect[] }>('PATCH', '/shared-settings', body, read);
     setBusy(false);
     setErrors(result.ok ? {} : result.fields);
+    setMeanwhile(!result.ok && result.code === 'state.changed' ? result.detail : null);
+    if (!result.ok && result.code === 'state.changed') return;
     if (!result.ok) {
       setEffects(null);
       return setSaid({ text: result.detail, good: false });
@@ -68,6 +72,9 @@ export function SharedSettingsForm({ view, version, zone, now }: SharedSettingsF
     <form onSubmit={ask} noValidate className="flex flex-col gap-6" aria-label="Shared settings">
       <SharedSettingsFields {...{ type, fields, values, setValues, form, errors, watches, now }} />
       <div className="sheet sticky bottom-3 flex flex-col gap-3 p-4">
+        {meanwhile !== null && (
+          <ChangedMeanwhile detail={meanwhile} busy={busy} onOver={() => void send(effects === null, '*')} />
+        )}
         {effects && <Effects effects={effects} />}
         <div className="flex flex-wrap items-center gap-3">
           {effects ? (

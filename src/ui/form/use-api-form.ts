@@ -1,0 +1,61 @@
+import { useState, type ChangeEvent } from 'react';
+import { callApi } from '@/ui/basic/call-api';
+
+type TextInput = HTMLInputElement | HTMLTextAreaElement | HTMLSelectElement;
+
+/** A form whose content goes to the API: what is typed, what was refused, and what came of it. */
+export interface ApiForm<V extends object> {
+  values: V;
+  set: (change: Partial<V>) => void;
+  /** What was refused, by field; cleared by the next try. */
+  errors: Readonly<Record<string, string>>;
+  /** The one sentence that belongs to no field. */
+  said: { text: string; good: boolean } | null;
+  say: (text: string, good?: boolean) => void;
+  busy: boolean;
+  /** Somebody else has changed what is changed here: what to say of it. */
+  meanwhile: string | null;
+  /** What a text field needs. */
+  field: (name: keyof V & string) => {
+    value: string;
+    error: string | undefined;
+    onChange: (event: ChangeEvent<TextInput>) => void;
+  };
+  /** Sends; answers what came, or null where it was refused, and says why. Nothing that was typed is lost. */
+  send: <T>(method: string, path: string, body?: unknown, version?: string) => Promise<{ value: T } | null>;
+}
+
+export function useApiForm<V extends object>(initial: V | (() => V)): ApiForm<V> {
+  const [values, setValues] = useState(initial);
+  const [errors, setErrors] = useState<Record<string, string>>({});
+  const [said, setSaid] = useState<{ text: string; good: boolean } | null>(null);
+  const [meanwhile, setMeanwhile] = useState<string | null>(null);
+  const [busy, setBusy] = useState(false);
+  const set = (change: Partial<V>) => setValues((old) => ({ ...old, ...change }));
+  return {
+    values,
+    set,
+    errors,
+    said,
+    say: (text, good = false) => setSaid({ text, good }),
+    busy,
+    meanwhile,
+    field: (name) => ({
+      value: String(values[name]),
+      error: errors[name],
+      onChange: (event) => set({ [name]: event.target.value } as Partial<V>),
+    }),
+    send: async <T>(method: string, path: string, body?: unknown, version?: string) => {
+      setBusy(true);
+      const result = await callApi<T>(method, path, body, version);
+      setBusy(false);
+      setErrors(result.ok ? {} : result.fields);
+      setMeanwhile(!result.ok && result.code === 'state.changed' ? result.detail : null);
+      setSaid(null);
+      if (result.ok) return { value: result.value };
+      const toldElsewhere = Object.keys(result.fields).length > 0 || result.code === 'state.changed';
+      if (!toldElsewhere) setSaid({ text: result.detail, good: false });
+      return null;
+    },
+  };
+}
