@@ -24,7 +24,12 @@ const PIECES = {
     `${UNIT}/bounds.test.ts`,
     `${UNIT}/texts.test.ts`,
   ],
-  'core/messages': [`${UNIT}/texts.test.ts`, `${UNIT}/decide-upstream.test.ts`, `${UNIT}/why.test.ts`],
+  'core/messages': [
+    `${UNIT}/messages.test.ts`,
+    `${UNIT}/texts.test.ts`,
+    `${UNIT}/decide-upstream.test.ts`,
+    `${UNIT}/why.test.ts`,
+  ],
   'core/settings': [
     `${UNIT}/cascade.test.ts`,
     `${UNIT}/watch-form.test.ts`,
@@ -39,7 +44,12 @@ const PIECES = {
     `${UNIT}/clock.test.ts`,
   ],
   'core/time': [`${UNIT}/texts.test.ts`, `${UNIT}/schedule.test.ts`],
-  'core/text': [`${UNIT}/secret-forms.test.ts`, `${UNIT}/texts.test.ts`, `${UNIT}/count-text.test.ts`],
+  'core/text': [
+    `${UNIT}/blank-secrets.test.ts`,
+    `${UNIT}/secret-forms.test.ts`,
+    `${UNIT}/texts.test.ts`,
+    `${UNIT}/count-text.test.ts`,
+  ],
   'core/expect': [
     `${UNIT}/compare.test.ts`,
     `${UNIT}/words-advice.test.ts`,

@@ -1,3 +1,4 @@
+import { capitalise, listed } from '@/core/text/words';
 import { causeAdvice, causeSentence, type CauseCode, type CauseDetail } from './causes';
 import type { Rung, RungName } from './finding';
 
@@ -8,15 +9,6 @@ const FINE_WORDS: Partial<Record<RungName, (rung: Rung) => string>> = {
   certificate: () => 'the certificate holds',
   reply: () => 'it replies',
 };
-
-function listed(parts: readonly string[]): string {
-  if (parts.length <= 1) return parts.join('');
-  return `${parts.slice(0, -1).join(', ')} and ${parts.at(-1)!}`;
-}
-
-function capital(text: string): string {
-  return text.charAt(0).toUpperCase() + text.slice(1);
-}
 
 /** The start of a sentence inside another one; a name, a quoted word or an abbreviation keeps its capital. */
 function inner(sentence: string): string {
@@ -51,7 +43,7 @@ export function troubleSentence(cause: CauseCode, detail: CauseDetail, walk: rea
   const parts = said.filter((words) => !(cause === 'port.refused' && words.includes('host')));
   if (parts.length === 0) return own;
   const joint = own.includes(', but ') ? '; ' : ', but ';
-  return `${capital(listed(parts))}${joint}${inner(own)}`;
+  return `${capitalise(listed(parts))}${joint}${inner(own)}`;
 }
 
 /** The advice for a trouble: where the host is gone too, look there first. */
