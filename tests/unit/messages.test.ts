@@ -34,8 +34,10 @@ describe('a message, put into words when it is handed over', () => {
       { rung: 'port', label: 'port 443', result: 'fine' },
       { rung: 'reply', label: 'reply', result: 'failed' },
     ] as const;
-    const late = { ...down, cause: 'reply.timeout', detail: { seconds: 10 } } as const;
-    expect(said(late, { walk }).lines[0]).toMatch(/^The host answers ping and port 443 is open/);
+    const late = { ...down, cause: 'reply.timeout', detail: { limit: '10 s' } } as const;
+    expect(said(late, { walk }).lines[0]).toBe(
+      'The host answers ping and port 443 is open; connected, but no reply within 10 s.',
+    );
     expect(said(late).lines[0]).not.toContain('answers ping');
   });
 

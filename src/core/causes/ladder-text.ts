@@ -12,7 +12,9 @@ const FINE_WORDS: Partial<Record<RungName, (rung: Rung) => string>> = {
 
 /** The start of a sentence inside another one; a name, a quoted word or an abbreviation keeps its capital. */
 function inner(sentence: string): string {
-  return /^(The|This|No|Not|None|Nothing|It|An?|More|Only|What|Connected|Port|One|Step|Fewer) /.test(sentence)
+  return /^(The|This|No|Not|None|Nothing|It|An?|More|Only|What|Connected|Port|One|Step|Fewer)[ ,]/.test(
+    sentence,
+  )
     ? sentence.charAt(0).toLowerCase() + sentence.slice(1)
     : sentence;
 }
