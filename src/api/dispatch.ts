@@ -43,7 +43,8 @@ function expectedOf(headers: Headers, body: object): Expected {
   const match = headers.get('if-match');
   if (match !== null) {
     if (match.trim() === '*') return '*';
-    return [...match.matchAll(/(?:W\/)?"([^"]*)"/g)].map((one) => one[1]!);
+    // Weak tags never match here (RFC 9110, 13.1.1).
+    return [...match.matchAll(/(?:^|[\s,])"([^"]*)"/g)].map((one) => one[1]!);
   }
   const { version } = body as { version?: unknown };
   return typeof version === 'string' ? [version] : null;

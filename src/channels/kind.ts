@@ -1,4 +1,5 @@
 import type { ObjectSchema } from 'yup';
+import type { FieldDescription } from '@/core/settings/field-description';
 import type { MessageText } from '@/core/messages/message';
 
 /** The other side's answer to one attempt. */
@@ -18,7 +19,8 @@ export interface ChannelKind<S extends object> {
   title: string;
   help: string;
   schema: ObjectSchema<S>;
-  fields: { name: string; label: string; help: string; placeholder: string; secret?: true }[];
+  /** Described as those of probes are; `secret` is for what is not to be seen while it is typed. */
+  fields: FieldDescription[];
   /** The settings as they may be shown again: secrets cut short. */
   shown: (settings: S) => string;
   send: (settings: S, message: MessageText, signal: AbortSignal) => Promise<Answer>;

@@ -91,6 +91,10 @@ describe('the contract of the API', () => {
       expect([late.status, (late.body as Problem).code]).toEqual([412, 'state.changed']);
       expect((await api('PATCH', `/${list}/${id}`, edit, { 'if-match': etag })).status).toBe(412);
       expect((await api('DELETE', `/${list}/${id}`, undefined, { 'if-match': etag })).status).toBe(412);
+      const present = changed.headers.get('etag')!;
+      expect((await api('PATCH', `/${list}/${id}`, edit, { 'if-match': `W/${present}` })).status).toBe(412);
+      const either = { 'if-match': `${etag}, ${present}` };
+      expect((await api('PATCH', `/${list}/${id}`, edit, either)).status).toBe(200);
       expect((await api('PATCH', `/${list}/${id}`, edit, { 'if-match': '*' })).status).toBe(200);
       expect((await api('DELETE', `/${list}/${id}`)).status).toBe(204);
     });

@@ -2,7 +2,7 @@ import { array, boolean, number, object, string, type AnySchema, type ObjectShap
 import { typeOfKind } from '@/core/settings/cascade';
 import { STATES } from '@/core/lifecycle/state';
 import { TAG_COLOURS } from '@/core/settings/tag';
-import type { FieldDescription } from '@/probes/frame/kind';
+import type { FieldDescription } from '@/core/settings/field-description';
 import { probeKind, probeKinds } from '@/probes/kinds/registry';
 import { strictObject, title } from './common';
 import { checkinTiming, probeTiming } from './timing';

@@ -1,4 +1,4 @@
-import type { FieldDescription } from '@/probes/frame/kind';
+import type { FieldDescription } from '@/core/settings/field-description';
 
 /** The two fields most kinds begin with. */
 export function hostFields(example: string, port: string): FieldDescription[] {

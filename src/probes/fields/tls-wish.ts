@@ -1,6 +1,6 @@
 import { USUAL_CHECKS, type CertificateChecks } from '@/probes/transport/certificate-facts';
 import type { TlsWish } from '@/probes/transport/connection';
-import type { FieldDescription } from '@/probes/frame/kind';
+import type { FieldDescription } from '@/core/settings/field-description';
 import * as s from './schema';
 
 /** What every kind asks that may speak TLS. */

@@ -1,4 +1,4 @@
-import type { FieldDescription } from '@/probes/frame/kind';
+import type { FieldDescription } from '@/core/settings/field-description';
 import { valueTestColumns } from './schema';
 
 const REQUEST = 'What is sent';

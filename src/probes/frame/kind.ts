@@ -1,37 +1,8 @@
 import type { LookupFunction } from 'node:net';
 import type { ObjectSchema } from 'yup';
 import type { Evidence, Finding } from '@/core/causes/finding';
+import type { FieldDescription } from '@/core/settings/field-description';
 import type { State } from '@/core/lifecycle/state';
-
-/** A column of a field that holds rows. */
-export interface ColumnDescription {
-  name: string;
-  label: string;
-  control: 'text' | 'textarea' | 'select';
-  options?: readonly string[];
-  placeholder?: string;
-}
-
-/** One field of a probe's settings as the form shows it. */
-export interface FieldDescription {
-  name: string;
-  label: string;
-  help: string;
-  /** `secret` is kept sealed and never shown again; `watches` picks other watches. */
-  control:
-    'text' | 'textarea' | 'number' | 'switch' | 'select' | 'secret' | 'secret-area' | 'rows' | 'watches';
-  placeholder?: string;
-  options?: readonly { value: string; text: string }[];
-  columns?: readonly ColumnDescription[];
-  /** The order of the rows means something, so they can be moved. */
-  ordered?: true;
-  /** May be set once for many watches; fields of one name mean the same in all kinds. */
-  shared?: true;
-  /** Shown only when asked for more, under this heading. */
-  extra?: string;
-  /** Shown only while another field has one of these values. */
-  when?: { field: string; is: readonly string[] };
-}
 
 /** Another watch, as a look may see it. */
 export interface OtherWatch {

@@ -7,7 +7,8 @@ import { comparisonProblem, failingText, WITHOUT_VALUE, type Comparison } from '
 import { formatDuration } from '@/core/time/duration';
 import { Conversation, limitBytes, openConnection, secureConnection } from '@/probes/transport/connection';
 import { hostFields, signInFields } from '@/probes/fields/host-fields';
-import type { FieldDescription, LookContext, ProbeKind } from '@/probes/frame/kind';
+import type { FieldDescription } from '@/core/settings/field-description';
+import type { LookContext, ProbeKind } from '@/probes/frame/kind';
 import { resolveFor } from '@/probes/transport/resolve';
 import { carryOut, certificateRung, type Run } from '@/probes/frame/run';
 import * as s from '@/probes/fields/schema';

@@ -51,7 +51,7 @@ export function ArrivalStrip({ arrivals, leeway }: { arrivals: readonly Arrival[
   return (
     <div ref={box}>
       <ReadOut label={label} stops={stops} say={say}>
-        <svg width={width} height={HEIGHT} aria-hidden>
+        <svg width={width} height={HEIGHT} className="max-w-full" aria-hidden>
           <line x1={MARGIN.left} x2={width - MARGIN.right} y1={y(0)} y2={y(0)} stroke="var(--edge)" />
           <text
             x={MARGIN.left - 8}

@@ -42,7 +42,7 @@ export function ClockStrip({ marks, nowMinute }: { marks: readonly ClockMark[]; 
   const height = TOP + Math.max(3, rows.length) * ROW + BOTTOM;
   return (
     <div ref={box}>
-      <svg width={width} height={height} role="img" aria-label={crowdText(marks)}>
+      <svg width={width} height={height} className="max-w-full" role="img" aria-label={crowdText(marks)}>
         {HOURS.filter((hour) => width > NARROW || hour % 6 === 0).map((hour) => (
           <g key={hour}>
             <line x1={x(hour * 60)} x2={x(hour * 60)} y1={2} y2={height - BOTTOM + 2} stroke="var(--rule)" />

@@ -6,13 +6,16 @@ import { Button } from '@/ui/basic/button';
 import { TextField } from '@/ui/form/fields';
 import { FormEnd } from '@/ui/form/form-end';
 import { useApiForm } from '@/ui/form/use-api-form';
+import type { FieldDescription } from '@/core/settings/field-description';
+import { ProbeField } from '@/ui/settings/probe-field';
+import type { SettingValues } from '@/ui/settings/setting-value';
 import { NameSuggestion } from '@/ui/form/name-suggestion';
 
 interface ChannelFormProps {
   /** The names channels have already. */
   names: string[];
   kind: string;
-  fields: { name: string; label: string; help: string; placeholder: string; secret?: true }[];
+  fields: readonly FieldDescription[];
 }
 
 interface Answer {
@@ -23,7 +26,7 @@ interface Answer {
 /** Connects a channel; the test goes out before anything is saved. */
 export function ChannelForm({ kind, fields, names }: ChannelFormProps) {
   const router = useRouter();
-  const form = useApiForm({ name: '', settings: {} as Record<string, string> });
+  const form = useApiForm({ name: '', settings: {} as SettingValues });
   const [doing, setDoing] = useState<'test' | 'save'>('save');
   const { name, settings } = form.values;
   const test = async () => {
@@ -57,16 +60,13 @@ export function ChannelForm({ kind, fields, names }: ChannelFormProps) {
         onTake={(taken) => form.set({ name: taken })}
       />
       {fields.map((field) => (
-        <TextField
+        <ProbeField
           key={field.name}
-          label={field.label}
-          help={field.help}
-          placeholder={field.placeholder}
-          type={field.secret ? 'password' : 'text'}
-          autoComplete={field.secret ? 'new-password' : 'off'}
-          value={settings[field.name] ?? ''}
-          error={form.errors[`settings.${field.name}`]}
-          onChange={(event) => form.set({ settings: { ...settings, [field.name]: event.target.value } })}
+          field={field}
+          value={settings[field.name]}
+          errors={form.errors}
+          watches={[]}
+          onChange={(value) => form.set({ settings: { ...settings, [field.name]: value } })}
         />
       ))}
       <div className="flex gap-2">

@@ -2,7 +2,7 @@
 
 import { ArrowDown, ArrowUp, Plus, X, type LucideIcon } from 'lucide-react';
 import { useId } from 'react';
-import type { ColumnDescription, FieldDescription } from '@/probes/frame/kind';
+import type { ColumnDescription, FieldDescription } from '@/core/settings/field-description';
 import { Button } from '@/ui/basic/button';
 import { AreaField, Field, INPUT_CLASS, SwitchField, TextField } from '@/ui/form/fields';
 import { isKept, type Row, type SettingValue } from './setting-value';

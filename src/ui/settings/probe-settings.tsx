@@ -1,7 +1,7 @@
 'use client';
 
 import type { ReactNode } from 'react';
-import type { FieldDescription } from '@/probes/frame/kind';
+import type { FieldDescription } from '@/core/settings/field-description';
 import { ProbeField } from './probe-field';
 import { SharedField, type SharedForm } from './shared-field';
 import { isSame, isShown, type SettingValue, type SettingValues } from './setting-value';

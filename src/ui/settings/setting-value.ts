@@ -1,4 +1,4 @@
-import type { FieldDescription } from '@/probes/frame/kind';
+import type { FieldDescription } from '@/core/settings/field-description';
 
 export type Row = Record<string, string>;
 

@@ -2,7 +2,7 @@
 
 import type { Dispatch, SetStateAction } from 'react';
 import { MAIL_NAMES } from '@/core/reports/mail-words';
-import type { FieldDescription } from '@/probes/frame/kind';
+import type { FieldDescription } from '@/core/settings/field-description';
 import { CheckinTimingGrid } from './checkin-fields';
 import { MailFields } from './mail-fields';
 import { ProbeField } from './probe-field';

@@ -5,7 +5,7 @@ import { useRouter } from 'next/navigation';
 import { useState } from 'react';
 import { countWatches } from '@/core/text/words';
 import type { Tag } from '@/core/settings/tag';
-import type { FieldDescription } from '@/probes/frame/kind';
+import type { FieldDescription } from '@/core/settings/field-description';
 import type { KindChoice } from '@/views/settings/kind-choices';
 import { Button } from '@/ui/basic/button';
 import { callApi } from '@/ui/basic/call-api';

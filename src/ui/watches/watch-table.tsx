@@ -3,7 +3,7 @@
 import Link from 'next/link';
 import { useState } from 'react';
 import { stateWords } from '@/core/history/state-text';
-import type { FieldDescription } from '@/probes/frame/kind';
+import type { FieldDescription } from '@/core/settings/field-description';
 import type { KindChoice } from '@/views/settings/kind-choices';
 import type { ListedWatch } from '@/views/settings/watch-list';
 import { ChangeMany } from './change-many';

@@ -1,5 +1,5 @@
 import { probeKinds } from '@/probes/kinds/registry';
-import type { FieldDescription } from '@/probes/frame/kind';
+import type { FieldDescription } from '@/core/settings/field-description';
 
 export interface KindChoice {
   id: string;

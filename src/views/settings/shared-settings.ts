@@ -1,5 +1,5 @@
 import { heldAt, type SharedPlace, type Values } from '@/core/settings/cascade';
-import type { FieldDescription } from '@/probes/frame/kind';
+import type { FieldDescription } from '@/core/settings/field-description';
 import { probeKinds } from '@/probes/kinds/registry';
 import { fetchLevels, valuesAt } from '@/store/watches/cascade';
 import type { Db } from '@/store/db/connection';
