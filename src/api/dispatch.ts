@@ -69,10 +69,14 @@ function refuseUnacceptable(request: Request): void {
   throw new Refusal('answer.unacceptable', 'Answers are application/json; Accept allows none of that.');
 }
 
+function nothingAt(path: string, root = ROOT): Refusal {
+  return new Refusal('not.found', `There is nothing at ${root}${path.slice(0, 200)}.`);
+}
+
 function find(path: string, method: string): { route: Route; params: Record<string, string> } {
   const fitting = MATCHERS.filter((matcher) => matcher.pattern.test(path));
   if (fitting.length === 0) {
-    throw new Refusal('not.found', `There is nothing at ${ROOT}${path.slice(0, 200)}.`);
+    throw nothingAt(path);
   }
   const matcher = fitting.find(({ route }) => route.method === method);
   if (!matcher) {
@@ -102,7 +106,7 @@ function idsOf(params: Record<string, string>, path: string): Record<string, num
   const ids: Record<string, number> = {};
   for (const [name, text] of Object.entries(params)) {
     // An id is what it looks like: 01 is not 1.
-    if (!ID.test(text)) throw new Refusal('not.found', `There is nothing at ${ROOT}${path.slice(0, 200)}.`);
+    if (!ID.test(text)) throw nothingAt(path);
     ids[name] = Number(text);
   }
   return ids;
@@ -212,8 +216,7 @@ async function answer(request: Request, path: string, context: ServerContext): P
   const who = await authenticate(request, context, context.now());
   if (request.method === 'OPTIONS') {
     const methods = MATCHERS.filter(({ pattern }) => pattern.test(path)).map(({ route }) => route.method);
-    if (methods.length === 0)
-      throw new Refusal('not.found', `There is nothing at ${ROOT}${path.slice(0, 200)}.`);
+    if (methods.length === 0) throw nothingAt(path);
     return new Response(null, {
       status: 204,
       headers: { allow: allowed(methods), 'cache-control': 'no-store' },
@@ -265,6 +268,6 @@ export function refuseElsewhere(request: Request, path: string, context: ServerC
     if (/^\/v\d+(\/|$)/.test(path)) {
       throw new Refusal('version.unknown', `There is no ${path.split('/')[1]!.slice(0, 20)}; use ${ROOT}.`);
     }
-    throw new Refusal('not.found', `There is nothing at /api${path.slice(0, 200)}.`);
+    throw nothingAt(path, '/api');
   });
 }

@@ -454,6 +454,13 @@ describe('the contract of the API', () => {
     });
   });
 
+  it('settings that are shared are not written over by whoever read them before', async () => {
+    const shared = (await api('GET', '/shared-settings')).body as { version: string };
+    const set = { level: 'instance', slowLooks: 4, version: shared.version };
+    expect((await api('PATCH', '/shared-settings', set)).status).toBe(200);
+    expect((await api('PATCH', '/shared-settings', { ...set, slowLooks: 5 })).status).toBe(412);
+  });
+
   it('an incident that is over stays over when an update names no stage', async () => {
     const page = (await api('POST', '/pages', { title: 'Over', slug: 'over' })).body as { id: number };
     const incident = (
@@ -473,6 +480,12 @@ describe('the contract of the API', () => {
       body: 'It is back.',
     });
     expect(again.body).toMatchObject({ endedAt: null } as object);
+    // The version that was read may stand in the body, as it does elsewhere.
+    const { version } = again.body as { version: string };
+    const more = (sent: string) =>
+      api('POST', `/incidents/${incident.id}/updates`, { version: sent, body: 'We go on looking.' });
+    expect((await more(version)).status).toBe(201);
+    expect((await more(version)).status).toBe(412);
     const over = (await api('GET', '/incidents?open=true')).body as unknown as { id: number }[];
     expect(over.map((one) => one.id)).toEqual([incident.id]);
   });

@@ -1,6 +1,6 @@
 import type { Knex } from 'knex';
 import { transaction, type Db } from '@/store/db/connection';
-import { saveDeed } from '@/store/access/deeds';
+import { saveDeeds } from '@/store/access/deeds';
 import { actorOf, type Principal } from './principal';
 import { Refusal } from './refusal';
 import type { Right } from './right';
@@ -102,7 +102,7 @@ export function changes<In, Checked, Out>(
         afterwards: (tell) => later.push(tell),
       };
       const result = await run(act, checked);
-      for (const subject of subjects) await saveDeed(trx, { at: now, deed: id, by: actorOf(who), subject });
+      await saveDeeds(trx, { at: now, deed: id, by: actorOf(who) }, subjects);
       await options.within?.(trx, result);
       return result;
     });

@@ -104,7 +104,7 @@ export const addIncidentUpdate = changes(
   async ({ id, body, expected }: IncidentChange) => ({
     id,
     expected,
-    ...(await validateBody<{ stage?: Stage; body: string }>(updateSchema, body)),
+    ...(await validateBody<{ stage?: Stage; body: string }>(updateSchema, withoutReadOnly(body, []))),
   }),
   async (act, { id, stage, body, expected }): Promise<Incident> => {
     const before = await found(act.trx, id);

@@ -5,6 +5,7 @@ import type { Db } from '@/store/db/connection';
 import { fetchLevels, saveShared, valuesAt, withValuesAt } from '@/store/watches/cascade';
 import { fetchSections } from '@/store/watches/sections';
 import { fetchWatches } from '@/store/watches/watches';
+import { withoutReadOnly } from '@/cases/frame/read-only';
 import { notFound, refused } from '@/cases/frame/refusal';
 import { asks, changes } from '@/cases/frame/use-case';
 import { validateBody } from '@/cases/frame/validate';
@@ -69,12 +70,12 @@ export const getSharedSettings = asks('getSharedSettings', 'look', async ({ db }
 });
 
 interface SharedInput {
-  body: unknown;
+  body: object;
   expected: Expected;
 }
 
 async function validShared({ body, expected }: SharedInput, { db }: { db: Db }) {
-  const { kind, section, ...rest } = body as Partial<SharedBody> & { section?: unknown };
+  const { kind, section, ...rest } = withoutReadOnly(body, []) as Partial<SharedBody> & { section?: unknown };
   if (kind !== undefined && !watchKindIds().includes(kind)) {
     const got = JSON.stringify(kind).slice(0, 80);
     const message = `Expected kind to be one of ${watchKindIds().join(', ')}, got ${got}.`;
@@ -99,16 +100,12 @@ async function planShared(db: Db, { sent, valid, expected }: Awaited<ReturnType<
   }
   const { level: _, kind: _kind, section: _section, inherit = [], ...given } = sent;
   checkInherited(inherit, [...kindsBySetting(levels.usual).keys()]);
-  const said = saidValues(without(given, ['preview', 'version']), valid);
+  const said = saidValues(withoutReadOnly(given, ['preview']), valid);
   const watches = await fetchWatches(db);
   checkRestsOn(said, watches);
   const values = mergeValues(valuesAt(levels, place), said, inherit.map(coreName));
   const effects = effectsOf(watches, levels, withValuesAt(levels, place, values));
   return { place, values, effects };
-}
-
-function without(given: object, names: readonly string[]): object {
-  return Object.fromEntries(Object.entries(given).filter(([name]) => !names.includes(name)));
 }
 
 export interface SharedChanged {

@@ -11,8 +11,15 @@ export interface Deed {
   subject: { kind: string; id: number | null; name: string };
 }
 
-export async function saveDeed(db: Db, { at, deed, by, subject }: Omit<Deed, 'id'>): Promise<void> {
-  await db('deeds').insert({
+const ROWS_AT_ONCE = 100;
+
+/** Notes one deed for each thing it was about: a change to many is written in few statements. */
+export async function saveDeeds(
+  db: Db,
+  { at, deed, by }: Pick<Deed, 'at' | 'deed' | 'by'>,
+  subjects: readonly Deed['subject'][],
+): Promise<void> {
+  const rows = subjects.map((subject) => ({
     at,
     deed,
     by_kind: by.kind,
@@ -21,7 +28,10 @@ export async function saveDeed(db: Db, { at, deed, by, subject }: Omit<Deed, 'id
     subject_kind: subject.kind,
     subject_id: subject.id,
     subject_name: subject.name,
-  });
+  }));
+  for (let i = 0; i < rows.length; i += ROWS_AT_ONCE) {
+    await db('deeds').insert(rows.slice(i, i + ROWS_AT_ONCE));
+  }
 }
 
 interface Row {
