@@ -11,18 +11,26 @@ type Components = Record<string, JsonSchema>;
 
 const ref = (name: string): JsonSchema => ({ $ref: `#/components/schemas/${name}` });
 
+/** A body that several operations take has one name: that of the first. */
+function bodyName(route: Route): string {
+  const first = ROUTES.find(({ body, partial }) => body === route.body && partial === route.partial) ?? route;
+  const { id } = first.does;
+  return `${id[0]!.toUpperCase()}${id.slice(1)}Body`;
+}
+
+function bodySchema(body: NonNullable<Route['body']>, partial: boolean): JsonSchema {
+  const one = (schema: AnySchema): JsonSchema => jsonSchemaOf(schema, { partial });
+  const isSeveral = 'oneOf' in body && !('describe' in body);
+  const schemas = isSeveral
+    ? (body as { oneOf: () => AnySchema[] }).oneOf().map(one)
+    : [one(body as AnySchema)];
+  return schemas.length === 1 ? schemas[0]! : { anyOf: schemas };
+}
+
 function bodyOf(route: Route, components: Components): JsonSchema | null {
   if (!route.body) return null;
-  const partial = route.partial === true;
-  const id = route.does.id;
-  const one = (schema: AnySchema): JsonSchema => jsonSchemaOf(schema, { partial });
-  const isSeveral = 'oneOf' in route.body && !('describe' in route.body);
-  const schemas = isSeveral
-    ? (route.body as { oneOf: () => AnySchema[] }).oneOf().map(one)
-    : [one(route.body as AnySchema)];
-  const schema = schemas.length === 1 ? schemas[0]! : { anyOf: schemas };
-  const name = `${id[0]!.toUpperCase()}${id.slice(1)}Body`;
-  components[name] = schema;
+  const name = bodyName(route);
+  components[name] ??= bodySchema(route.body, route.partial === true);
   return {
     required: true,
     content: {

@@ -10,6 +10,16 @@ const LINK = 'underline underline-offset-2';
 
 export const metadata = { title: 'Reference of the API' };
 
+/** The body that makes what a body changes. */
+function wholeOf(name: string): string {
+  return name.replace(/^Change/, 'Create');
+}
+
+/** A change of something with many kinds is told once, where it is made: it has the same fields. */
+function isTold(name: string, { components: { schemas } }: ReferenceDocument): boolean {
+  return name.startsWith('Change') && schemas[name]?.anyOf !== undefined && wholeOf(name) in schemas;
+}
+
 /** The API as its own document has it: what is shown here is what validates, shapes and refuses. */
 export default async function Reference() {
   await requireRight('look');
@@ -84,7 +94,15 @@ export default async function Reference() {
               <span className="text-muted ml-3 text-[0.9062rem]">{schema.description}</span>
             </summary>
             <div className="py-2">
-              {schema.anyOf ? (
+              {isTold(name, document) ? (
+                <p>
+                  As{' '}
+                  <a href={`#shape-${wholeOf(name)}`} className={LINK}>
+                    {wholeOf(name)}
+                  </a>
+                  , but nothing has to be there.
+                </p>
+              ) : schema.anyOf ? (
                 schema.anyOf.map((one, i) => (
                   <div key={i} className="border-rule border-t py-2">
                     <Shape schema={one} />
