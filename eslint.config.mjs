@@ -17,6 +17,26 @@ export default tseslint.config(
     },
   },
   {
+    // Typed: what is read from a row, an answer or a library is said to be something before it is used.
+    files: ['**/*.ts', '**/*.tsx'],
+    languageOptions: { parserOptions: { projectService: true, tsconfigRootDir: import.meta.dirname } },
+    rules: {
+      '@typescript-eslint/await-thenable': 'error',
+      '@typescript-eslint/no-floating-promises': 'error',
+      '@typescript-eslint/no-misused-promises': ['error', { checksVoidReturn: { attributes: false } }],
+      '@typescript-eslint/no-unsafe-argument': 'error',
+      '@typescript-eslint/no-unsafe-assignment': 'error',
+      '@typescript-eslint/no-unsafe-call': 'error',
+      '@typescript-eslint/no-unsafe-member-access': 'error',
+      '@typescript-eslint/no-unsafe-return': 'error',
+    },
+  },
+  {
+    // `expect.any` and its like are of any type, in the test runner's own words.
+    files: ['tests/**'],
+    rules: { '@typescript-eslint/no-unsafe-assignment': 'off' },
+  },
+  {
     // In the browser, what comes is our own.
     files: ['src/**/*.ts'],
     ignores: ['src/outside/**', 'src/ui/**'],

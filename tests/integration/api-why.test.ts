@@ -59,7 +59,7 @@ describe('the API of kinds, ties and evidence', () => {
     const db = await openStore(product.folder, { migrate: false });
     const stored = async () => {
       const row = await db('watches').where({ id: watch.id }).first('config');
-      return (JSON.parse(row.config) as { settings: Record<string, string> }).settings;
+      return (JSON.parse(row!.config) as { settings: Record<string, string> }).settings;
     };
     const before = (await stored()).bearer!;
     expect(isSealed(before)).toBe(true);
@@ -316,7 +316,7 @@ describe('the API of kinds, ties and evidence', () => {
     });
     const { id } = channel.body as { id: number };
     const db = await openStore(product.folder, { migrate: false });
-    expect((await db('channels').where({ id }).first('settings')).settings).not.toContain('/room/hook');
+    expect((await db('channels').where({ id }).first('settings'))!.settings).not.toContain('/room/hook');
     await db.destroy();
     expect(await product.api('POST', `/channels/${id}/test`)).toMatchObject({
       status: 200,

@@ -21,7 +21,7 @@ function systemdDues(expressions: readonly string[], zone: string, base: Date): 
   // Of some expressions it says itself that it gets lost in them; the others are asked again.
   const lost = [...stderr.matchAll(/Failed to determine next elapse for '(.*)':/g)].map((match) => match[1]);
   const others = expressions.filter((expression) => !lost.includes(expression));
-  if (lost.length > 0) return others.length > 0 ? systemdDues(others, zone, base) : new Map();
+  if (lost.length > 0) return others.length > 0 ? systemdDues(others, zone, base) : new Map<string, number[]>();
   expect(status, stderr).toBe(0);
   const blocks = stdout
     .split(/^(?=Normalized form:| {2}Original form:)/m)

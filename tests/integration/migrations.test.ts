@@ -200,7 +200,7 @@ describe('bringing a database up to date', () => {
         connection: { filename: join(folder, copy!) },
         useNullAsDefault: true,
       });
-      expect((await again('knex_migrations').orderBy('id', 'desc').first()).name).toBe(name);
+      expect(await again('knex_migrations').orderBy('id', 'desc').first()).toMatchObject({ name });
       expect(await again('findings').count({ n: '*' }).first()).toEqual({ n: 240 });
       await again.destroy();
     },
@@ -272,7 +272,7 @@ describe('bringing a database up to date', () => {
     })();
     expect(refusal).toContain('Going back would lose what is kept in watches. Put back the copy');
     expect(await done()).toBe(last);
-    expect((await db('watches').first()).name).toBe('Booking site');
+    expect((await db('watches').first())!.name).toBe('Booking site');
     // What can be made again is made again.
     await db.destroy();
     const up = await openStore(folder);

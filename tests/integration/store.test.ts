@@ -74,7 +74,7 @@ describe('the store', () => {
 
   it('writes ahead and keeps every commit', async () => {
     const pragma = async (name: string) =>
-      Object.values((await store.db.raw(`PRAGMA ${name}`))[0] as object)[0];
+      Object.values(((await store.db.raw(`PRAGMA ${name}`)) as object[])[0]!)[0] as unknown;
     expect(await pragma('journal_mode')).toBe('wal');
     expect(await pragma('synchronous')).toBe(2);
     expect(await pragma('foreign_keys')).toBe(1);

@@ -105,7 +105,7 @@ describe('a look at a web page', () => {
     expect(finding.verdict).toBe('fine');
     const { phases, ...evidence } = finding.evidence!;
     expect(Object.keys(phases!).sort()).toEqual(['connect', 'download', 'firstByte', 'name']);
-    const sum = Object.values(phases!).reduce((a, b) => a + b, 0);
+    const sum = Object.values(phases as Record<string, number>).reduce((a, b) => a + b, 0);
     expect(sum).toBeLessThanOrEqual(finding.ms + 1);
     expect(evidence).toMatchObject({
       status: 200,

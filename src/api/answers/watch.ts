@@ -48,7 +48,7 @@ function settingsOf(kind: ProbeKind<object>): AnySchema {
 }
 
 const timing = (shape: Record<string, AnySchema>) =>
-  Object.fromEntries(Object.entries(shape).map(([name, schema]) => [name, told(schema.defined())]));
+  Object.fromEntries(Object.entries(shape).map(([name, schema]) => [name, told(schema.defined() as AnySchema)]));
 
 const before = {
   id: identity('the watch'),

@@ -68,6 +68,6 @@ export const windowSchema = strictObject({
   until: moment('the end').test(
     'after',
     'Expected the end to come after the beginning.',
-    (value, context) => readMoment(value)! > readMoment(context.parent.from)!,
+    (value, context) => readMoment(value)! > readMoment((context.parent as { from: unknown }).from)!,
   ),
 });

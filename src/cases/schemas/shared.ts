@@ -1,4 +1,4 @@
-import { array, boolean, number, object, string, type AnySchema, type ObjectShape } from 'yup';
+import { array, boolean, number, object, string, type AnySchema, type ObjectShape, type Schema } from 'yup';
 import { typeOfKind } from '@/core/settings/cascade';
 import { STATES } from '@/core/lifecycle/state';
 import { TAG_COLOURS } from '@/core/settings/tag';
@@ -33,8 +33,8 @@ export function sharedFields(kindId?: string): SharedField[] {
 function sharedShape(kindId?: string): ObjectShape {
   const fields = sharedFields(kindId).map(({ field, kinds }) => {
     const fieldsOfKind = probeKind(kinds[0]!)!.schema.fields as Record<string, AnySchema>;
-    const schema = fieldsOfKind[field.name]!;
-    return [field.name, schema.optional().default(undefined)];
+    const schema = fieldsOfKind[field.name]!.optional() as AnySchema;
+    return [field.name, schema.default(undefined) as AnySchema] as const;
   });
   const type = kindId === undefined ? null : typeOfKind(kindId);
   return {

@@ -136,6 +136,6 @@ export class LookThreads {
   }
 
   async close(): Promise<void> {
-    await Promise.all(this.threads.map((thread) => thread?.close()));
+    await Promise.all(this.threads.map(async (thread) => thread?.close()));
   }
 }

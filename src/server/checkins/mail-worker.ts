@@ -9,17 +9,19 @@ export interface MailAsk {
 export type MailAnswer = { subject: string; text: string } | { problem: string };
 
 /** Reads mails apart from the process that hears check-ins: some take long. */
-parentPort?.on('message', async ({ raw }: MailAsk) => {
-  let answer: MailAnswer;
+async function read({ raw }: MailAsk): Promise<MailAnswer> {
   try {
     const mail = await simpleParser(Buffer.from(raw), {
       skipTextToHtml: true,
       skipTextLinks: true,
       skipImageLinks: true,
     });
-    answer = { subject: mail.subject ?? '', text: mail.text ?? '' };
+    return { subject: mail.subject ?? '', text: mail.text ?? '' };
   } catch (error) {
-    answer = { problem: (error as Error).message };
+    return { problem: (error as Error).message };
   }
-  parentPort!.postMessage(answer);
+}
+
+parentPort?.on('message', (ask: MailAsk) => {
+  void read(ask).then((answer) => parentPort?.postMessage(answer));
 });

@@ -1,5 +1,6 @@
 import { DAY_MS } from '@/core/time/units';
 import type { Db } from '@/store/db/connection';
+import type { AccountRow, SessionRow } from '@/store/db/tables';
 
 export interface Account {
   id: number;
@@ -74,7 +75,12 @@ export async function fetchSession(db: Db, tokenHash: string, now: number): Prom
     .where('sessions.token_hash', tokenHash)
     .andWhere('sessions.expires_at', '>', now)
     .andWhere('sessions.used_at', '>', now - IDLE_MS)
-    .first('sessions.id', 'sessions.used_at', 'accounts.id as account_id', 'accounts.email');
+    .first<(Pick<SessionRow, 'id' | 'used_at' | 'account_id'> & Pick<AccountRow, 'email'>) | undefined>(
+      'sessions.id',
+      'sessions.used_at',
+      'accounts.id as account_id',
+      'accounts.email',
+    );
   if (!row) return null;
   if (now - row.used_at > TOUCH_EVERY_MS) {
     await db('sessions').where({ id: row.id }).update({ used_at: now });

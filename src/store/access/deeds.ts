@@ -1,5 +1,6 @@
 import type { Db } from '@/store/db/connection';
 import { turnTo, type ListPage } from '@/store/db/list-page';
+import type { DeedRow } from '@/store/db/tables';
 
 /** Something that was changed, and by whom. */
 export interface Deed {
@@ -34,19 +35,7 @@ export async function saveDeeds(
   }
 }
 
-interface Row {
-  id: number;
-  at: number;
-  deed: string;
-  by_kind: Deed['by']['kind'];
-  by_id: number | null;
-  by_name: string;
-  subject_kind: string;
-  subject_id: number | null;
-  subject_name: string;
-}
-
-function deedOf(row: Row): Deed {
+function deedOf(row: DeedRow): Deed {
   return {
     id: row.id,
     at: row.at,
@@ -58,5 +47,5 @@ function deedOf(row: Row): Deed {
 
 /** What was changed, and by whom. */
 export async function fetchDeeds(db: Db, page: ListPage): Promise<Deed[]> {
-  return ((await turnTo(db('deeds'), page, { at: 'at', id: 'id' })) as Row[]).map(deedOf);
+  return (await turnTo(db('deeds'), page, { at: 'at', id: 'id' })).map(deedOf);
 }

@@ -29,7 +29,8 @@ export async function saveToken(
     .insert({ name: token.name, token_hash: token.tokenHash, created_at: token.createdAt })
     .onConflict('token_hash')
     .ignore();
-  return (await db('api_tokens').where({ token_hash: token.tokenHash }).first('id')).id as number;
+  const [id] = await db('api_tokens').where({ token_hash: token.tokenHash }).pluck('id');
+  return id!;
 }
 
 const TOUCH_EVERY_MS = 60_000;

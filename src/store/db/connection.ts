@@ -99,13 +99,20 @@ async function canShrink(db: Knex, say?: (text: string) => void): Promise<void> 
   }
 }
 
+/** What Knex does not describe of its client. */
+interface Client {
+  acquireConnection(): Promise<Database.Database>;
+  releaseConnection(raw: Database.Database): Promise<void>;
+}
+
 /** Runs `work` with the driver's own connection, for prepared statements on hot paths. */
 export async function withRawConnection<T>(db: Db, work: (raw: Database.Database) => T): Promise<T> {
-  const raw = (await db.client.acquireConnection()) as Database.Database;
+  const client = db.client as Client;
+  const raw = await client.acquireConnection();
   try {
     return work(raw);
   } finally {
-    await db.client.releaseConnection(raw);
+    await client.releaseConnection(raw);
   }
 }
 

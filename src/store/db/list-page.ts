@@ -28,7 +28,7 @@ export function turnTo<Q extends Knex.QueryBuilder>(query: Q, page: ListPage, { 
   if (page.since !== undefined) {
     const since = page.since;
     if (end === undefined) query.where(at, '>=', since);
-    else query.where((q: Knex.QueryBuilder) => q.whereNull(end).orWhere(end, '>', since));
+    else query.where((q) => void q.whereNull(end).orWhere(end, '>', since));
   }
   if (page.until !== undefined) query.where(at, '<', page.until);
   if (page.after) {

@@ -107,7 +107,6 @@ const SAMPLE = 'vault_sample';
 
 async function anythingSealed(db: Db): Promise<string | null> {
   const found = await db
-    .select('text')
     .from(
       db
         .select('settings as text')
@@ -116,8 +115,8 @@ async function anythingSealed(db: Db): Promise<string | null> {
         .as('all'),
     )
     .where('text', 'like', `%${MARK}%`)
-    .first();
-  return found ? (/sealed:1:[\w-]+/.exec(String(found.text))?.[0] ?? null) : null;
+    .first<{ text: string } | undefined>('text');
+  return found ? (/sealed:1:[\w-]+/.exec(found.text)?.[0] ?? null) : null;
 }
 
 /**
@@ -163,12 +162,9 @@ export async function takeKeyAsRight(db: Db, vault: Vault): Promise<void> {
 
 /** How many watches and channels hold something no key opens. */
 export async function countLocked(db: Db, vault: Vault): Promise<number> {
-  const rows = [
-    ...(await db('channels').where('settings', 'like', `%${MARK}%`).select('settings as text')),
-    ...(await db('watches')
-      .whereNull('deleted_at')
-      .andWhere('config', 'like', `%${MARK}%`)
-      .select('config as text')),
+  const texts = [
+    ...(await db('channels').where('settings', 'like', `%${MARK}%`).pluck('settings')),
+    ...(await db('watches').whereNull('deleted_at').andWhere('config', 'like', `%${MARK}%`).pluck('config')),
   ];
   const isLocked = (sealed: string) => {
     try {
@@ -178,11 +174,7 @@ export async function countLocked(db: Db, vault: Vault): Promise<number> {
       return true;
     }
   };
-  return rows.filter((row) =>
-    String(row.text)
-      .match(/sealed:1:[\w-]+/g)
-      ?.some(isLocked),
-  ).length;
+  return texts.filter((text) => text.match(/sealed:1:[\w-]+/g)?.some(isLocked)).length;
 }
 
 /** Every secret in settings opened; the settings themselves stay as they are. */

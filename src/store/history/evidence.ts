@@ -6,6 +6,7 @@ import type { Db } from '@/store/db/connection';
 import { turnTo, type ListPage } from '@/store/db/list-page';
 import { fetchSetting, saveSetting } from '@/store/db/settings';
 import { inSteps } from '@/store/db/steps';
+import type { EvidenceRow } from '@/store/db/tables';
 
 /** What was seen when a look first failed, or failed in a new way. */
 export interface KeptEvidence {
@@ -19,22 +20,14 @@ export interface KeptEvidence {
 /** The evidence of one watch. */
 export async function fetchEvidence(db: Db, watchId: number, page: ListPage): Promise<KeptEvidence[]> {
   const query = turnTo(db('evidence').where('watch_id', watchId), page, { at: 'at', id: 'at' });
-  return ((await query) as Row[]).map(keptOf);
+  return (await query).map(keptOf);
 }
 
-interface Row {
-  watch_id: number;
-  at: number;
-  cause: CauseCode;
-  detail: string;
-  evidence: string;
-}
-
-function keptOf(row: Row): KeptEvidence {
+function keptOf(row: EvidenceRow): KeptEvidence {
   return {
     watchId: row.watch_id,
     at: row.at,
-    cause: row.cause,
+    cause: row.cause as CauseCode,
     detail: JSON.parse(row.detail) as CauseDetail,
     evidence: JSON.parse(row.evidence) as Evidence,
   };
@@ -49,7 +42,7 @@ export async function fetchLatestEvidence(
   for (const ids of inChunks(watchIds)) {
     const newest = db('evidence').whereIn('watch_id', ids).groupBy('watch_id').select('watch_id');
     const rows = await db('evidence').whereIn(['watch_id', 'at'], newest.max({ at: 'at' }));
-    for (const row of rows) latest.set(row.watch_id, keptOf(row as Row));
+    for (const row of rows) latest.set(row.watch_id, keptOf(row));
   }
   return latest;
 }

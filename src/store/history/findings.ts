@@ -26,8 +26,8 @@ export async function fetchFindings(db: Db, watchId: number, page: ListPage): Pr
     at: row.at,
     verdict: VERDICTS[row.verdict as 0] ?? 'failed',
     ms: row.us === null ? null : row.us / 1000,
-    cause: row.cause,
-    detail: row.detail ? JSON.parse(row.detail) : null,
+    cause: row.cause as CauseCode | null,
+    detail: row.detail ? (JSON.parse(row.detail) as CauseDetail) : null,
     value: row.value,
   }));
 }
@@ -47,7 +47,7 @@ export async function fetchTimes(
     .whereNotNull('us')
     .orderBy('at')
     .select('at', 'us');
-  return rows.map((row) => ({ at: row.at, ms: row.us / 1000 }));
+  return rows.flatMap((row) => (row.us === null ? [] : [{ at: row.at, ms: row.us / 1000 }]));
 }
 
 /** What was read in [from, to), oldest first. */

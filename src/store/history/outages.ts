@@ -2,6 +2,7 @@ import type { CauseCode, CauseDetail } from '@/core/causes/causes';
 import type { Evidence } from '@/core/causes/finding';
 import type { Db } from '@/store/db/connection';
 import { turnTo, type ListPage } from '@/store/db/list-page';
+import type { OutageRow } from '@/store/db/tables';
 
 export interface Outage {
   id: number;
@@ -17,20 +18,7 @@ export interface Outage {
   follows: number | null;
 }
 
-interface Row {
-  id: number;
-  watch_id: number;
-  began: number;
-  noticed: number;
-  ended: number | null;
-  cause: string;
-  causes: string;
-  detail: string;
-  evidence: string | null;
-  follows: number | null;
-}
-
-function outageOf(row: Row): Outage {
+function outageOf(row: OutageRow): Outage {
   return {
     id: row.id,
     watchId: row.watch_id,
@@ -38,9 +26,9 @@ function outageOf(row: Row): Outage {
     noticed: row.noticed,
     ended: row.ended,
     cause: row.cause as CauseCode,
-    causes: JSON.parse(row.causes),
-    detail: JSON.parse(row.detail),
-    evidence: row.evidence ? JSON.parse(row.evidence) : null,
+    causes: JSON.parse(row.causes) as CauseCode[],
+    detail: JSON.parse(row.detail) as CauseDetail,
+    evidence: row.evidence ? (JSON.parse(row.evidence) as Evidence) : null,
     follows: row.follows,
   };
 }
@@ -61,7 +49,7 @@ export async function fetchOutageSpans(
 ): Promise<OutageSpan[]> {
   return db('outages')
     .whereIn('watch_id', watchIds)
-    .andWhere((q) => q.whereNull('ended').orWhere('ended', '>', since))
+    .andWhere((q) => void q.whereNull('ended').orWhere('ended', '>', since))
     .orderBy('began', 'desc')
     .select('id', 'watch_id as watchId', 'began', 'ended');
 }
@@ -82,12 +70,12 @@ export async function fetchOutages(
   const query = db('outages')
     .join('watches', 'watches.id', 'outages.watch_id')
     .whereNull('watches.deleted_at')
-    .select<Row[]>('outages.*');
+    .select<OutageRow[]>('outages.*');
   if (filter.watchId !== undefined) query.where('watch_id', filter.watchId);
   if (filter.open === true) query.whereNull('ended');
   if (filter.open === false) query.whereNotNull('ended');
   const rows = await turnTo(query, page, { at: 'outages.began', id: 'outages.id', end: 'outages.ended' });
-  return (rows as Row[]).map(outageOf);
+  return rows.map(outageOf);
 }
 
 export async function fetchOutage(db: Db, id: number): Promise<Outage | null> {
@@ -95,7 +83,7 @@ export async function fetchOutage(db: Db, id: number): Promise<Outage | null> {
     .join('watches', 'watches.id', 'outages.watch_id')
     .whereNull('watches.deleted_at')
     .where('outages.id', id)
-    .first<Row>('outages.*');
+    .first<OutageRow | undefined>('outages.*');
   return row ? outageOf(row) : null;
 }
 
@@ -106,8 +94,11 @@ export async function fetchTold(db: Db, outageIds: number[]): Promise<Map<number
     .join('channels', 'channels.id', 'deliveries.channel_id')
     .whereIn('messages.outage_id', outageIds)
     .andWhere('deliveries.state', 'delivered')
-    .distinct('messages.outage_id as outageId', 'channels.name as name')
-    .orderBy('channels.name');
+    .orderBy('channels.name')
+    .distinct<{ outageId: number; name: string }[]>(
+      'messages.outage_id as outageId',
+      'channels.name as name',
+    );
   const told = new Map<number, string[]>();
   for (const row of rows) told.set(row.outageId, [...(told.get(row.outageId) ?? []), row.name]);
   return told;

@@ -4,6 +4,7 @@ import type { CauseDetail } from '@/core/causes/causes';
 import type { OwnTroubleCode } from '@/core/causes/own-trouble';
 import { transaction, type Db } from '@/store/db/connection';
 import { saveMessage } from '@/store/messages/write-message';
+import type { OwnTroubleRow } from '@/store/db/tables';
 
 export interface OwnTrouble {
   id: number;
@@ -15,27 +16,18 @@ export interface OwnTrouble {
   ended: number | null;
 }
 
-interface Row {
-  id: number;
-  code: OwnTroubleCode;
-  subject: string;
-  detail: string;
-  began: number;
-  ended: number | null;
-}
-
-function troubleOf(row: Row): OwnTrouble {
+function troubleOf(row: OwnTroubleRow): OwnTrouble {
   const { id, code, subject, began, ended } = row;
   return { id, code, subject, began, ended, detail: JSON.parse(row.detail) as CauseDetail };
 }
 
 export async function fetchOpenOwnTroubles(db: Db): Promise<OwnTrouble[]> {
-  return ((await db('own_troubles').whereNull('ended').orderBy('began').limit(100)) as Row[]).map(troubleOf);
+  return (await db('own_troubles').whereNull('ended').orderBy('began').limit(100)).map(troubleOf);
 }
 
 /** The newest, over or not. */
 export async function fetchOwnTroubles(db: Db, limit: number): Promise<OwnTrouble[]> {
-  return ((await db('own_troubles').orderBy('began', 'desc').limit(limit)) as Row[]).map(troubleOf);
+  return (await db('own_troubles').orderBy('began', 'desc').limit(limit)).map(troubleOf);
 }
 
 export interface NewOwnTrouble {

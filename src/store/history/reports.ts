@@ -4,6 +4,7 @@ import type { ReportKind } from '@/core/lifecycle/status';
 import { withRawConnection, type Db } from '@/store/db/connection';
 import { turnTo, type ListPage } from '@/store/db/list-page';
 import { inSteps } from '@/store/db/steps';
+import type { ReportRow } from '@/store/db/tables';
 
 /** A report as it arrived at the check-in address. */
 export interface NewReport {
@@ -69,21 +70,21 @@ export async function saveReports(db: Knex, reports: readonly NewReport[]): Prom
   });
 }
 
-function reportOf(row: Record<string, never>): KeptReport {
+function reportOf(row: ReportRow): KeptReport {
   return {
-    id: row.id!,
-    watchId: row.watch_id!,
-    at: row.at!,
-    kind: row.kind!,
-    code: row.code!,
-    run: row.run!,
-    method: row.method!,
-    address: row.address!,
-    output: row.output!,
-    runMs: row.run_ms!,
-    progress: row.progress ?? null,
-    took: row.took ?? null,
-    agent: row.agent ?? null,
+    id: row.id,
+    watchId: row.watch_id,
+    at: row.at,
+    kind: row.kind as ReportKind,
+    code: row.code,
+    run: row.run,
+    method: row.method,
+    address: row.address,
+    output: row.output,
+    runMs: row.run_ms,
+    progress: row.progress,
+    took: row.took,
+    agent: row.agent,
   };
 }
 
@@ -138,7 +139,7 @@ export async function fetchLastRuns(db: Db): Promise<Map<number, number>> {
   const rows = await db('reports')
     .whereIn('id', db('reports').max('id').whereNotNull('run_ms').groupBy('watch_id'))
     .select('watch_id', 'run_ms');
-  return new Map(rows.map((row) => [row.watch_id, row.run_ms]));
+  return new Map(rows.map((row) => [row.watch_id, row.run_ms ?? 0]));
 }
 
 /** One watch's newest reports since a time, in the order of arrival, without their output. */

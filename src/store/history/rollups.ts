@@ -77,7 +77,7 @@ function valuesOf(watchId: number, { hour, fine, failed, times, readings: r }: R
 }
 
 async function fetchAllWatchIds(db: Knex): Promise<number[]> {
-  return (await db('watches').orderBy('id').select('id')).map((row) => row.id as number);
+  return db('watches').orderBy('id').pluck('id');
 }
 
 /** The rollups of one day put together. */

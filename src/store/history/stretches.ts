@@ -1,5 +1,4 @@
 import type { Stretch } from '@/core/history/availability';
-import type { StretchKind } from '@/core/lifecycle/state';
 import type { Db } from '@/store/db/connection';
 
 /** The stretches of watches that overlap [from, to), by watch; an open one ends at `to`. */
@@ -12,14 +11,14 @@ export async function fetchStretches(
   const rows = await db('stretches')
     .whereIn('watch_id', watchIds)
     .andWhere('began', '<', to)
-    .andWhere((q) => q.whereNull('ended').orWhere('ended', '>', from))
+    .andWhere((q) => void q.whereNull('ended').orWhere('ended', '>', from))
     .orderBy(['watch_id', 'began']);
   const byWatch = new Map<number, Stretch[]>(watchIds.map((id) => [id, []]));
   for (const row of rows) {
     byWatch.get(row.watch_id)!.push({
       from: Math.max(row.began, from),
       to: Math.min(row.ended ?? to, to),
-      kind: row.kind as StretchKind,
+      kind: row.kind,
     });
   }
   return byWatch;

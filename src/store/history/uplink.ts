@@ -25,7 +25,7 @@ export interface UplinkLoss {
 
 /** Times in which this machine could not reach out. */
 export async function fetchUplinkLosses(db: Db, page: ListPage): Promise<UplinkLoss[]> {
-  return turnTo(db('line_losses').select('id', 'began', 'ended'), page, {
+  return turnTo(db('line_losses').select<UplinkLoss[]>('id', 'began', 'ended'), page, {
     at: 'began',
     id: 'id',
     end: 'ended',
@@ -52,6 +52,7 @@ export async function saveUplinkBack(db: Knex, ended: number): Promise<void> {
     if (!loss) return;
     await trx('line_losses').where({ id: loss.id }).update({ ended });
     const kept: KeptMessage = { event: { kind: 'line', began: loss.began, ended }, watchName: '' };
+    if (loss.message_id === null) return;
     await trx('messages')
       .where({ id: loss.message_id })
       .update({ event: JSON.stringify(kept) });

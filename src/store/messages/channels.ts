@@ -1,5 +1,6 @@
 import type { Db } from '@/store/db/connection';
 import { isSealed, type Vault } from '@/store/db/vault';
+import type { ChannelRow } from '@/store/db/tables';
 
 export interface Channel {
   id: number;
@@ -11,14 +12,14 @@ export interface Channel {
   createdAt: number;
 }
 
-function channelOf(row: Record<string, never>): Channel {
+function channelOf(row: ChannelRow): Channel {
   return {
-    id: row.id!,
-    kind: row.kind!,
-    name: row.name!,
-    settings: JSON.parse(row.settings!) as object,
+    id: row.id,
+    kind: row.kind,
+    name: row.name,
+    settings: JSON.parse(row.settings) as object,
     enabled: Boolean(row.enabled),
-    createdAt: row.created_at!,
+    createdAt: row.created_at,
   };
 }
 

@@ -3,8 +3,9 @@ import type { MessageText } from '@/core/messages/message';
 import { transaction, type Db } from '@/store/db/connection';
 import type { Knex } from 'knex';
 import { turnTo, type ListPage } from '@/store/db/list-page';
+import type { DeliveryRow, MessageRow } from '@/store/db/tables';
 
-export type DeliveryState = 'waiting' | 'delivered' | 'given-up';
+export type DeliveryState = DeliveryRow['state'];
 
 export interface DueDelivery {
   id: number;
@@ -27,8 +28,11 @@ export async function fetchWaitingChannels(db: Db): Promise<number[]> {
     )
     .orderBy('id')
     .select('id');
-  return rows.map((row) => row.id as number);
+  return rows.map((row) => row.id);
 }
+
+type DueRow = Pick<DeliveryRow, 'id' | 'channel_id' | 'attempts' | 'next_at'> &
+  Pick<MessageRow, 'text' | 'event' | 'watch_id' | 'created_at'>;
 
 /**
  * What one channel is to be sent now, the oldest first: nothing where it rests, and nothing beyond what waits for its
@@ -43,10 +47,12 @@ export async function fetchDueDeliveries(
   const rows = await db('deliveries')
     .join('messages', 'messages.id', 'deliveries.message_id')
     .join('channels', 'channels.id', 'deliveries.channel_id')
-    .where({ 'deliveries.channel_id': channelId, 'deliveries.state': 'waiting', 'channels.enabled': true })
+    .where('deliveries.channel_id', channelId)
+    .andWhere('deliveries.state', 'waiting')
+    .andWhere('channels.enabled', true)
     .orderBy('deliveries.id')
     .limit(limit)
-    .select(
+    .select<DueRow[]>(
       'deliveries.id',
       'deliveries.channel_id',
       'deliveries.attempts',
@@ -72,7 +78,8 @@ export async function fetchDueDeliveries(
 export async function fetchNextDeliveryAt(db: Db, but: readonly number[] = []): Promise<number | null> {
   const firsts = db('deliveries')
     .join('channels', 'channels.id', 'deliveries.channel_id')
-    .where({ 'deliveries.state': 'waiting', 'channels.enabled': true })
+    .where('deliveries.state', 'waiting')
+    .andWhere('channels.enabled', true)
     .whereNotIn('channels.id', [...but])
     .groupBy('deliveries.channel_id')
     .min({ id: 'deliveries.id' });
@@ -101,7 +108,8 @@ export async function fetchStuckChannels(
   const rows = await db('deliveries')
     .join('channels', 'channels.id', 'deliveries.channel_id')
     .join('messages', 'messages.id', 'deliveries.message_id')
-    .where({ 'deliveries.state': 'waiting', 'channels.enabled': true })
+    .where('deliveries.state', 'waiting')
+    .andWhere('channels.enabled', true)
     .andWhere('deliveries.attempts', '>', 0)
     .andWhere('messages.created_at', '<', before)
     .groupBy('channels.id')
@@ -116,7 +124,7 @@ export async function fetchStuckChannels(
         .where({ delivery_id: row.delivery })
         .orderBy('id', 'desc')
         .first('said');
-      return { id: row.id, name: row.name, said: String(last?.said ?? '') };
+      return { id: row.id, name: row.name, said: last?.said ?? '' };
     }),
   );
 }
@@ -170,7 +178,7 @@ function selectDeliveries(db: Db) {
       'deliveries.id',
     )
     .leftJoin('attempts', 'attempts.id', 'last.id')
-    .select<DeliveryRow[]>(
+    .select<ListedRow[]>(
       'deliveries.*',
       'channels.name as channel',
       'messages.text as text',
@@ -182,28 +190,19 @@ function selectDeliveries(db: Db) {
     );
 }
 
-interface DeliveryRow {
-  id: number;
-  channel_id: number;
+interface ListedRow extends DeliveryRow, Pick<MessageRow, 'text' | 'event' | 'watch_id' | 'created_at'> {
   channel: string;
-  state: DeliveryState;
-  attempts: number;
-  next_at: number;
-  text: string;
-  event: string | null;
-  watch_id: number | null;
-  created_at: number;
   said: string | null;
   said_at: number | null;
 }
 
 /** No zone and no address stand in a title. */
-function titleOf({ event, text, watch_id: watchId }: DeliveryRow): string {
+function titleOf({ event, text, watch_id: watchId }: ListedRow): string {
   if (!event) return (JSON.parse(text) as MessageText).title;
   return messageInWords(JSON.parse(event) as KeptMessage, watchId, { linkBase: '', zone: 'UTC' }).title;
 }
 
-function deliveryOf(row: DeliveryRow): KeptDelivery {
+function deliveryOf(row: ListedRow): KeptDelivery {
   return {
     id: row.id,
     channelId: row.channel_id,
@@ -222,10 +221,10 @@ function deliveryOf(row: DeliveryRow): KeptDelivery {
 /** Deliveries with the last answer each got. */
 export async function fetchDeliveries(db: Db, page: ListPage): Promise<KeptDelivery[]> {
   const columns = { at: 'messages.created_at', id: 'deliveries.id' };
-  return ((await turnTo(selectDeliveries(db), page, columns)) as DeliveryRow[]).map(deliveryOf);
+  return (await turnTo(selectDeliveries(db), page, columns)).map(deliveryOf);
 }
 
 export async function fetchDelivery(db: Db, id: number): Promise<KeptDelivery | null> {
-  const rows = (await selectDeliveries(db).where('deliveries.id', id)) as DeliveryRow[];
+  const rows = await selectDeliveries(db).where('deliveries.id', id);
   return rows[0] ? deliveryOf(rows[0]) : null;
 }

@@ -2,6 +2,7 @@ import type { Knex } from 'knex';
 import type { Stage } from '@/core/pages/incident';
 import { transaction, type Db } from '@/store/db/connection';
 import { turnTo, type ListPage } from '@/store/db/list-page';
+import type { IncidentRow } from '@/store/db/tables';
 
 export interface IncidentUpdate {
   id: number;
@@ -38,20 +39,20 @@ export async function fetchIncident(db: Db, id: number): Promise<Incident | null
   return (await withUpdates(db, await db('incidents').where({ id })))[0] ?? null;
 }
 
-async function withUpdates(db: Db, rows: Record<string, never>[]): Promise<Incident[]> {
+async function withUpdates(db: Db, rows: IncidentRow[]): Promise<Incident[]> {
   const updates = await db('incident_updates')
     .whereIn(
       'incident_id',
-      rows.map((row) => row.id!),
+      rows.map((row) => row.id),
     )
     .orderBy('at', 'desc')
     .orderBy('id', 'desc');
   return rows.map((row) => ({
-    id: row.id!,
-    pageId: row.page_id!,
-    title: row.title!,
-    began: row.began!,
-    ended: row.ended!,
+    id: row.id,
+    pageId: row.page_id,
+    title: row.title,
+    began: row.began,
+    ended: row.ended,
     updates: updates
       .filter((u) => u.incident_id === row.id)
       .map((u) => ({ id: u.id, at: u.at, stage: u.stage, body: u.body })),

@@ -1,4 +1,5 @@
 import type { Db } from '@/store/db/connection';
+import type { PageRow } from '@/store/db/tables';
 
 export interface PageItem {
   watchId: number;
@@ -22,14 +23,14 @@ export interface Page {
 
 export type PageContent = Omit<Page, 'id' | 'createdAt'>;
 
-function pageOf(row: Record<string, never>): Page {
+function pageOf(row: PageRow): Page {
   return {
-    id: row.id!,
-    slug: row.slug!,
-    title: row.title!,
-    intro: row.intro!,
-    sections: JSON.parse(row.sections!) as PageSection[],
-    createdAt: row.created_at!,
+    id: row.id,
+    slug: row.slug,
+    title: row.title,
+    intro: row.intro,
+    sections: JSON.parse(row.sections) as PageSection[],
+    createdAt: row.created_at,
   };
 }
 

@@ -1,5 +1,6 @@
 import type { Db } from '@/store/db/connection';
 import { turnTo, type ListPage } from '@/store/db/list-page';
+import type { WindowRow } from '@/store/db/tables';
 
 /** A planned stretch of maintenance. */
 export interface MaintenanceWindow {
@@ -10,13 +11,13 @@ export interface MaintenanceWindow {
   ends: number;
 }
 
-function windowOf(row: Record<string, never>): MaintenanceWindow {
+function windowOf(row: WindowRow): MaintenanceWindow {
   return {
-    id: row.id!,
-    title: row.title!,
-    watchIds: JSON.parse(row.watch_ids!) as number[],
-    begins: row.begins!,
-    ends: row.ends!,
+    id: row.id,
+    title: row.title,
+    watchIds: JSON.parse(row.watch_ids) as number[],
+    begins: row.begins,
+    ends: row.ends,
   };
 }
 

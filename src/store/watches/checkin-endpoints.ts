@@ -63,10 +63,10 @@ export async function fetchEndpointByName(
 ): Promise<CheckinEndpoint | OpenSection | null> {
   const section = await db('sections')
     .where({ checkin_secret: secret })
-    .first('id', 'name', 'most_new as mostNew');
+    .first<OpenSection | undefined>('id', 'name', 'most_new as mostNew');
   if (!section) return null;
   const row = await namedWatch(db, section.id, name);
-  return row ? doorTo(db, row, null) : (section as OpenSection);
+  return row ? doorTo(db, row, null) : section;
 }
 
 export interface FirstContact {
@@ -116,12 +116,14 @@ export function saveFirstContact(
 /** Gives a watch a new key; the one it had counts until `oldUntil`. */
 export async function saveNewKey(db: Db, watchId: number, key: string, oldUntil: number): Promise<void> {
   const row = await db('watches').where({ id: watchId }).first('checkin_key');
-  await db('watches').where({ id: watchId }).update({
-    checkin_key: key,
-    old_checkin_key: row.checkin_key,
-    old_key_until: oldUntil,
-    old_key_used_at: null,
-  });
+  await db('watches')
+    .where({ id: watchId })
+    .update({
+      checkin_key: key,
+      old_checkin_key: row?.checkin_key ?? null,
+      old_key_until: oldUntil,
+      old_key_used_at: null,
+    });
 }
 
 export async function saveOldKeyUsed(db: Db, watchId: number, at: number): Promise<void> {

@@ -60,9 +60,7 @@ function removal(table: string): string {
 
 /** Lets go for good of what was deleted before a time, in small steps. */
 export async function purgeWatches(db: Knex, before: number): Promise<void> {
-  const ids = (await db('watches').where('deleted_at', '<', before).select('id')).map(
-    (row) => row.id as number,
-  );
+  const ids = await db('watches').where('deleted_at', '<', before).pluck('id');
   for (const id of ids) {
     for (const table of TABLES) {
       let left = true;

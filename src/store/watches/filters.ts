@@ -9,8 +9,7 @@ export interface KeptFilter {
 
 /** Filters that were kept under a name, by name. */
 export async function fetchFilters(db: Db): Promise<KeptFilter[]> {
-  const rows: { id: number; name: string; query: string }[] =
-    await db('filters').orderByRaw('name COLLATE NOCASE');
+  const rows = await db('filters').orderByRaw('name COLLATE NOCASE');
   return rows.map(({ id, name, query }) => ({ id, name, filter: JSON.parse(query) as WatchFilter }));
 }
 
@@ -18,7 +17,8 @@ export async function fetchFilters(db: Db): Promise<KeptFilter[]> {
 export async function saveFilter(db: Db, name: string, filter: WatchFilter): Promise<number> {
   const row = { name, query: JSON.stringify(filter) };
   await db('filters').insert(row).onConflict('name').merge();
-  return (await db('filters').where({ name }).first('id')).id;
+  const [id] = await db('filters').where({ name }).pluck('id');
+  return id!;
 }
 
 export async function deleteFilter(db: Db, id: number): Promise<boolean> {

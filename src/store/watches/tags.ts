@@ -24,10 +24,9 @@ export async function fetchTagsOf(db: Db, watchId?: number): Promise<Map<number,
   const query = db('watch_tags')
     .join('tags', 'tags.id', 'watch_tags.tag_id')
     .orderByRaw('tags.name COLLATE NOCASE')
-    .select('watch_tags.watch_id', 'tags.id', 'tags.name', 'tags.colour');
-  const rows: (Tag & { watch_id: number })[] = await (watchId === undefined
-    ? query
-    : query.where('watch_tags.watch_id', watchId));
+    .select<(Tag & { watch_id: number })[]>('watch_tags.watch_id', 'tags.id', 'tags.name', 'tags.colour');
+  if (watchId !== undefined) query.where('watch_tags.watch_id', watchId);
+  const rows = await query;
   const tags = new Map<number, Tag[]>();
   for (const { watch_id: id, ...tag } of rows) tags.set(id, [...(tags.get(id) ?? []), tag]);
   return tags;

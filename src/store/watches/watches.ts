@@ -17,6 +17,7 @@ import type { WatchConfig } from '@/core/settings/watch-config';
 import { fetchLevels } from './cascade';
 import { sectionId } from './sections';
 import { fetchTagsOf, setTags } from './tags';
+import type { WatchRow } from '@/store/db/tables';
 
 export interface Watch {
   id: number;
@@ -44,22 +45,11 @@ export interface WatchWithStatus extends Watch {
   lastFinding: Finding | null;
 }
 
-interface Row {
-  id: number;
-  kind: string;
-  name: string;
+type Row = WatchRow & {
   section_name: string | null;
-  config: string;
-  paused: number;
-  checkin_key: string | null;
-  checkin_name: string | null;
-  old_checkin_key: string | null;
-  old_key_until: number | null;
-  old_key_used_at: number | null;
-  created_at: number;
   status: string | null;
   last_finding: string | null;
-}
+};
 
 function watchOf(row: Row, levels: Levels, tags: Tag[]): WatchWithStatus {
   const { id, kind, section_name: section } = row;
@@ -109,7 +99,7 @@ const IN_ORDER = 'sections.position IS NULL, sections.position, watches.position
 export async function fetchWatches(db: Db, ids?: readonly number[]): Promise<WatchWithStatus[]> {
   const query = selectWatches(db).orderByRaw(IN_ORDER);
   if (ids) query.whereIn('watches.id', ids);
-  return watchesOf(db, (await query) as Row[]);
+  return watchesOf(db, await query);
 }
 
 export interface NamedWatch {
@@ -139,7 +129,7 @@ export async function fetchKnownIds(db: Db, ids: readonly number[]): Promise<Set
 }
 
 export async function fetchWatch(db: Db, id: number): Promise<WatchWithStatus | null> {
-  const rows = (await selectWatches(db).where('watches.id', id)) as Row[];
+  const rows = await selectWatches(db).where('watches.id', id);
   return rows.length === 0 ? null : (await watchesOf(db, rows, id))[0]!;
 }
 

@@ -244,7 +244,10 @@ export function withHeld(values: WatchFormValues, held: Resolved): WatchFormValu
   return {
     ...values,
     ...formValuesOf(Object.fromEntries(others)),
-    settings: { ...values.settings, ...settingValues(Object.fromEntries(settings)) },
+    settings: {
+      ...values.settings,
+      ...settingValues(Object.fromEntries(settings) as Record<string, unknown>),
+    },
   };
 }
 

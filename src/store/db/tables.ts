@@ -1,0 +1,321 @@
+import type { OwnTroubleCode } from '@/core/causes/own-trouble';
+import type { State, StretchKind } from '@/core/lifecycle/state';
+import type { Stage } from '@/core/pages/incident';
+
+/**
+ * The tables as they are after all migrations, for Knex: what `db('watches')` answers and takes is typed by them.
+ * Times are ms since 1970, in UTC. Columns called JSON hold a text that is read where the row is turned into something
+ * of the core. A test holds them against the database.
+ */
+
+/** Written as true or false; SQLite answers 1 or 0. */
+type Flag = boolean | number;
+type Json = string;
+
+export interface AccountRow {
+  id: number;
+  email: string;
+  password_hash: string;
+  created_at: number;
+}
+
+export interface SessionRow {
+  id: number;
+  token_hash: string;
+  account_id: number;
+  created_at: number;
+  expires_at: number;
+  used_at: number;
+  client: string;
+  agent: string;
+}
+
+export interface ApiTokenRow {
+  id: number;
+  name: string;
+  token_hash: string;
+  created_at: number;
+  last_used_at: number | null;
+  revoked_at: number | null;
+}
+
+export interface SignInFailureRow {
+  email: string;
+  client: string;
+  count: number;
+  last_at: number;
+}
+
+export interface KnownClientRow {
+  account_id: number;
+  client: string;
+  last_at: number;
+}
+
+export interface AnsweredRequestRow {
+  who: string;
+  key: string;
+  request: string;
+  /** Sealed. */
+  answer: string;
+  at: number;
+}
+
+export interface DeedRow {
+  id: number;
+  at: number;
+  deed: string;
+  by_kind: 'account' | 'token' | 'job';
+  by_id: number | null;
+  by_name: string;
+  subject_kind: string;
+  subject_id: number | null;
+  subject_name: string;
+}
+
+export interface SettingRow {
+  key: string;
+  value: string;
+}
+
+export interface SectionRow {
+  id: number;
+  name: string;
+  position: number;
+  settings: Json;
+  checkin_secret: string | null;
+  most_new: number;
+}
+
+export interface TagRow {
+  id: number;
+  name: string;
+  colour: string;
+}
+
+export interface WatchTagRow {
+  watch_id: number;
+  tag_id: number;
+}
+
+export interface FilterRow {
+  id: number;
+  name: string;
+  query: Json;
+}
+
+export interface WatchRow {
+  id: number;
+  kind: string;
+  name: string;
+  section_id: number | null;
+  config: Json;
+  paused: Flag;
+  checkin_key: string | null;
+  position: number;
+  created_at: number;
+  deleted_at: number | null;
+  checkin_name: string | null;
+  old_checkin_key: string | null;
+  old_key_until: number | null;
+  old_key_used_at: number | null;
+}
+
+export interface WatchStatusRow {
+  watch_id: number;
+  state: State;
+  since: number;
+  status: Json;
+  last_finding: Json | null;
+}
+
+export interface StretchRow {
+  watch_id: number;
+  began: number;
+  kind: StretchKind;
+  ended: number | null;
+}
+
+export interface FindingRow {
+  watch_id: number;
+  at: number;
+  /** Which of the recorder's VERDICTS. */
+  verdict: number;
+  us: number | null;
+  cause: string | null;
+  detail: Json | null;
+  value: number | null;
+}
+
+export interface EvidenceRow {
+  watch_id: number;
+  at: number;
+  cause: string;
+  detail: Json;
+  evidence: Json;
+}
+
+/** What an hour or a day came to, by its beginning. */
+export interface RollupRow {
+  watch_id: number;
+  hour: number;
+  fine: number;
+  failed: number;
+  histogram: Buffer;
+  least: number | null;
+  most: number | null;
+  total: number | null;
+  read: number | null;
+}
+
+export interface OutageRow {
+  id: number;
+  watch_id: number;
+  began: number;
+  noticed: number;
+  ended: number | null;
+  cause: string;
+  causes: Json;
+  detail: Json;
+  evidence: Json | null;
+  follows: number | null;
+}
+
+export interface OwnTroubleRow {
+  id: number;
+  code: OwnTroubleCode;
+  subject: string;
+  detail: Json;
+  began: number;
+  ended: number | null;
+}
+
+export interface LineLossRow {
+  id: number;
+  began: number;
+  ended: number | null;
+  message_id: number | null;
+}
+
+export interface ReportRow {
+  id: number;
+  watch_id: number;
+  at: number;
+  kind: string;
+  code: number | null;
+  run: string | null;
+  method: string;
+  address: string;
+  output: string | null;
+  run_ms: number | null;
+  progress: number | null;
+  agent: string | null;
+  took: number | null;
+}
+
+export interface ChannelRow {
+  id: number;
+  kind: string;
+  name: string;
+  /** Its texts are sealed. */
+  settings: Json;
+  enabled: Flag;
+  created_at: number;
+}
+
+export interface MessageRow {
+  id: number;
+  kind: string;
+  watch_id: number | null;
+  outage_id: number | null;
+  /** Words of messages from before events were kept. */
+  text: string;
+  created_at: number;
+  event: Json | null;
+}
+
+export interface DeliveryRow {
+  id: number;
+  message_id: number;
+  channel_id: number;
+  state: 'waiting' | 'delivered' | 'given-up';
+  attempts: number;
+  next_at: number;
+}
+
+export interface AttemptRow {
+  id: number;
+  delivery_id: number;
+  at: number;
+  ok: Flag;
+  said: string;
+}
+
+export interface PageRow {
+  id: number;
+  slug: string;
+  title: string;
+  intro: string;
+  sections: Json;
+  created_at: number;
+}
+
+export interface IncidentRow {
+  id: number;
+  page_id: number;
+  title: string;
+  began: number;
+  ended: number | null;
+}
+
+export interface IncidentUpdateRow {
+  id: number;
+  incident_id: number;
+  at: number;
+  stage: Stage;
+  body: string;
+}
+
+export interface WindowRow {
+  id: number;
+  title: string;
+  watch_ids: Json;
+  begins: number;
+  ends: number;
+}
+
+declare module 'knex/types/tables.js' {
+  interface Tables {
+    accounts: AccountRow;
+    sessions: SessionRow;
+    api_tokens: ApiTokenRow;
+    sign_in_failures: SignInFailureRow;
+    known_clients: KnownClientRow;
+    answered_requests: AnsweredRequestRow;
+    deeds: DeedRow;
+    settings: SettingRow;
+    sections: SectionRow;
+    tags: TagRow;
+    watch_tags: WatchTagRow;
+    filters: FilterRow;
+    watches: WatchRow;
+    watch_status: WatchStatusRow;
+    stretches: StretchRow;
+    findings: FindingRow;
+    evidence: EvidenceRow;
+    rollups: RollupRow;
+    rollups_by_day: RollupRow;
+    outages: OutageRow;
+    own_troubles: OwnTroubleRow;
+    line_losses: LineLossRow;
+    reports: ReportRow;
+    channels: ChannelRow;
+    messages: MessageRow;
+    deliveries: DeliveryRow;
+    attempts: AttemptRow;
+    pages: PageRow;
+    incidents: IncidentRow;
+    incident_updates: IncidentUpdateRow;
+    windows: WindowRow;
+  }
+}
