@@ -1,0 +1,150 @@
+import { EventEmitter } from 'node:events';
+import { createServer, type IncomingMessage, type Server } from 'node:http';
+import type { AddressInfo } from 'node:net';
+import { afterEach, beforeEach, describe, expect, it } from 'vitest';
+import { SESSION_COOKIE } from '@/accounts/cookie';
+import { hashSecret } from '@/accounts/secrets';
+import { LiveDesk } from '@/server/pages/live';
+import { saveAccount, saveSession } from '@/store/access/accounts';
+import { saveNewPage } from '@/store/pages/pages';
+import { tempStore, until, type TempStore } from '../helpers';
+
+const STARTED = 1_000_000;
+const client = (request: IncomingMessage) => String(request.headers['x-client'] ?? 'visitor');
+
+describe('live events', () => {
+  let store: TempStore;
+  let server: Server;
+  let hub: EventEmitter;
+  let live: LiveDesk;
+  let base: string;
+  let pageId: number;
+  let clock = STARTED;
+  let abort: AbortController;
+
+  beforeEach(async () => {
+    store = await tempStore();
+    hub = new EventEmitter();
+    clock = STARTED;
+    live = new LiveDesk(
+      store.db,
+      hub,
+      () => clock,
+      () => clock,
+    );
+    abort = new AbortController();
+    const account = await saveAccount(store.db, {
+      email: 'ines@ternferry.test',
+      passwordHash: 'x',
+      createdAt: 0,
+    });
+    await saveSession(store.db, {
+      tokenHash: hashSecret('session'),
+      accountId: account.id,
+      createdAt: STARTED,
+      expiresAt: STARTED + 10_000,
+      client: '127.0.0.1',
+      agent: '',
+    });
+    pageId = await saveNewPage(store.db, {
+      slug: 'ferries',
+      title: 'Ferries',
+      intro: '',
+      sections: [{ title: '', items: [{ watchId: 7, label: 'Booking' }] }],
+      createdAt: 0,
+    });
+    server = createServer((request, response) => {
+      const slug = /^\/p\/([^/]+)/.exec(request.url ?? '')?.[1];
+      void (slug
+        ? live.openPage(request, response, slug, client(request))
+        : live.openDesk(request, response));
+    });
+    await new Promise<void>((resolve) => server.listen(0, '127.0.0.1', resolve));
+    base = `http://127.0.0.1:${(server.address() as AddressInfo).port}`;
+  });
+
+  afterEach(async () => {
+    abort.abort();
+    live.close();
+    server.closeAllConnections();
+    server.close();
+    await store.close();
+  });
+
+  async function listen(path: string, headers: Record<string, string> = {}) {
+    const response = await fetch(base + path, { headers, signal: abort.signal });
+    expect(response.status).toBe(200);
+    expect(response.headers.get('content-type')).toBe('text/event-stream');
+    const heard = { text: '' };
+    void (async () => {
+      const reader = response.body!.getReader();
+      for (let part = await reader.read(); !part.done; part = await reader.read()) {
+        heard.text += Buffer.from(part.value).toString();
+      }
+    })().catch(() => undefined);
+    await until(() => heard.text.includes('event: hello'), 'the greeting');
+    return heard;
+  }
+
+  const cookie = { cookie: `${SESSION_COOKIE}=session` };
+  const change = (id: number) => hub.emit('watches', [{ id, state: 'down', at: clock }]);
+
+  it('need a session on the desk, and a page that exists in public', async () => {
+    expect((await fetch(`${base}/live`)).status).toBe(401);
+    expect((await fetch(`${base}/live`, { headers: { cookie: `${SESSION_COOKIE}=wrong` } })).status).toBe(
+      401,
+    );
+    expect((await fetch(`${base}/p/nowhere`)).status).toBe(404);
+    clock = STARTED + 20_000;
+    expect((await fetch(`${base}/live`, { headers: cookie })).status).toBe(401);
+  });
+
+  it('tell the desk which watches changed', async () => {
+    const heard = await listen('/live', cookie);
+    change(7);
+    await until(() => heard.text.includes('event: watches\ndata: [{"id":7,"state":"down"'), 'the change');
+    hub.emit('deliveries');
+    await until(() => heard.text.includes('event: deliveries\ndata: {}'), 'the delivery');
+  });
+
+  it('tell the public that something of its page changed, and nothing of other watches', async () => {
+    const heard = await listen('/p/ferries');
+    change(8);
+    hub.emit('deliveries');
+    change(7);
+    await until(() => heard.text.includes('event: changed'), 'the change');
+    expect(heard.text.match(/event: /g)).toHaveLength(2);
+    expect(heard.text).not.toContain('down');
+    expect(heard.text).not.toContain('watches');
+    hub.emit('pages', pageId);
+    await until(() => heard.text.match(/event: changed\ndata: \{\}/g)?.length === 2, 'the page’s own change');
+  });
+
+  it('greet with the time of the last change, so that nothing is missed before', async () => {
+    expect((await listen('/live', cookie)).text).toContain(`data: {"changedAt":${STARTED}}`);
+    clock = STARTED + 5000;
+    change(8);
+    expect((await listen('/live', cookie)).text).toContain(`data: {"changedAt":${STARTED + 5000}}`);
+    // Watch 8 is not on the page.
+    expect((await listen('/p/ferries')).text).toContain(`data: {"changedAt":${STARTED}}`);
+    clock = STARTED + 6000;
+    change(7);
+    expect((await listen('/p/ferries')).text).toContain(`data: {"changedAt":${STARTED + 6000}}`);
+    clock = STARTED + 7000;
+    hub.emit('pages', pageId);
+    expect((await listen('/p/ferries')).text).toContain(`data: {"changedAt":${STARTED + 7000}}`);
+  });
+
+  it('has room for so many of one client, and keeps room for others and for the desk', async () => {
+    const follow = async (path: string, headers: Record<string, string>) => {
+      const answer = await fetch(base + path, { headers, signal: abort.signal });
+      return answer.status;
+    };
+    const crowd: number[] = [];
+    for (let i = 0; i < 45; i += 1) crowd.push(await follow('/p/ferries/live', { 'x-client': 'crowd' }));
+    expect(crowd.filter((status) => status === 200)).toHaveLength(40);
+    expect(crowd.slice(40)).toEqual(Array(5).fill(503));
+    expect(await follow('/p/ferries/live', { 'x-client': 'another' })).toBe(200);
+    expect(await follow('/live', { cookie: `${SESSION_COOKIE}=session` })).toBe(200);
+  });
+});

@@ -1,0 +1,565 @@
+import { readFileSync, rmSync, statSync } from 'node:fs';
+import { request as httpRequest } from 'node:http';
+import { join } from 'node:path';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { ROUTES } from '@/api/routes';
+import { openStore } from '@/store/db/connection';
+import {
+  EMAIL,
+  makeCheckin,
+  PASSWORD,
+  ROOT,
+  startProduct,
+  tempFolder,
+  TOKEN,
+  type Product,
+} from '../helpers';
+
+interface Raw {
+  status: number;
+  headers: Record<string, string | string[] | undefined>;
+  body: string;
+}
+
+/** Sends a request line as it stands: nothing is put in order on the way. */
+function raw(
+  product: Product,
+  path: string,
+  options: { method?: string; headers?: Record<string, string>; body?: string } = {},
+): Promise<Raw> {
+  const { method = 'GET', headers = {}, body } = options;
+  return new Promise((resolve, reject) => {
+    const asking = httpRequest({ host: '127.0.0.1', port: product.port, path, method, headers }, (answer) => {
+      const chunks: Buffer[] = [];
+      answer.on('data', (chunk: Buffer) => chunks.push(chunk));
+      answer.on('error', reject);
+      answer.on('end', () =>
+        resolve({
+          status: answer.statusCode!,
+          headers: answer.headers,
+          body: Buffer.concat(chunks).toString(),
+        }),
+      );
+    });
+    asking.on('error', reject);
+    asking.end(body);
+  });
+}
+
+function post(product: Product, path: string, body: unknown, headers: Record<string, string> = {}) {
+  const own = { 'content-type': 'application/json', origin: product.base, ...headers };
+  return raw(product, path, { method: 'POST', headers: own, body: JSON.stringify(body) });
+}
+
+async function signIn(product: Product, password = PASSWORD): Promise<string> {
+  const answer = await post(product, '/api/session', { email: EMAIL, password });
+  if (answer.status !== 204) throw new Error(`Expected 204, got ${answer.status}: ${answer.body}`);
+  return String(answer.headers['set-cookie']).split(';')[0]!;
+}
+
+const ACCOUNT = { LANTERN_ADMIN_EMAIL: EMAIL, LANTERN_ADMIN_PASSWORD: PASSWORD };
+const NAME = 'Grey seal colony';
+
+describe('whoever is not signed in', () => {
+  let product: Product;
+  let session: string;
+  let key: string;
+  let watchId: number;
+  let pageId: number;
+
+  beforeAll(async () => {
+    product = await startProduct({ env: ACCOUNT });
+    const made = await makeCheckin(product, { name: NAME });
+    watchId = made.id;
+    key = made.checkinAddress.split('/in/')[1]!;
+    const sections = [{ title: '', items: [{ watchId, label: 'Colony' }] }];
+    const page = await product.api('POST', '/pages', { title: 'The ferries', slug: 'ferries', sections });
+    pageId = (page.body as { id: number }).id;
+    await product.api('POST', '/tokens', { name: 'Harbour clerk' });
+    session = await signIn(product);
+  });
+  afterAll(async () => {
+    await product.stop();
+    rmSync(product.folder, { recursive: true });
+  });
+
+  /** Every address Next answers at, from its own manifest. */
+  const routes = (): string[] =>
+    Object.values(
+      JSON.parse(readFileSync(join(ROOT, '.next/app-path-routes-manifest.json'), 'utf8')) as Record<
+        string,
+        string
+      >,
+    );
+  const addressOf = (route: string) =>
+    route
+      .replace('/watches/[id]', `/watches/${watchId}`)
+      .replace('/pages/[id]', `/pages/${pageId}`)
+      .replace('[slug]', 'ferries')
+      .replace('/api/v1/[...path]', `/api/v1/watches/${watchId}`)
+      .replace('[id]', '1');
+  const telling = () => [NAME, key, EMAIL, 'Harbour clerk'];
+
+  const odd = (path: string): string[] => {
+    const coded = path.replace(/[a-z]/, (c) => `%${c.charCodeAt(0).toString(16)}`);
+    return [
+      path,
+      `${path}?_rsc=abc`,
+      `${path}/`,
+      `/${path}`,
+      `/.${path}`,
+      `/sign-in/..${path}`,
+      `/_next/static/..${path}`,
+      `/p/ferries/..${path}`,
+      `/_next/static/%2e%2e${path}`,
+      `${path}.rsc`,
+      `${path}.segments/_tree.segment.rsc`,
+      `${path}.txt`,
+      `${path};x`,
+      `${path}%00`,
+      `${path}\\`,
+      coded,
+      path.toUpperCase(),
+      `/_next/data/x${path}.json`,
+      `http://127.0.0.1${path}`,
+    ];
+  };
+  const HEADERS: Record<string, string>[] = [
+    {},
+    { rsc: '1' },
+    { rsc: '1', 'next-router-prefetch': '1' },
+    { rsc: '1', 'next-router-segment-prefetch': '/_tree' },
+    { 'x-middleware-prefetch': '1' },
+    { 'x-middleware-subrequest': 'middleware:middleware:middleware:middleware:middleware' },
+    { 'x-nextjs-data': '1' },
+    { 'x-matched-path': '/watches', 'x-now-route-matches': '1=1' },
+    { 'next-action': 'x', 'next-resume': '1' },
+    { cookie: 'lantern_session=guess' },
+    { authorization: 'Bearer guess' },
+    { 'x-lantern-client': '127.0.0.1', 'x-lantern-local': '1' },
+  ];
+
+  it('gets nothing of the desk, whatever address and headers are tried', async () => {
+    const found = routes().map(addressOf);
+    expect(found).toContain(`/watches/${watchId}`);
+    expect(found.length).toBeGreaterThan(25);
+    const leaks: string[] = [];
+    let asked = 0;
+    for (const path of new Set(found)) {
+      const tries: [string, Record<string, string>, string][] = [
+        ...odd(path).map((one): [string, Record<string, string>, string] => [one, { rsc: '1' }, 'GET']),
+        ...HEADERS.map((headers): [string, Record<string, string>, string] => [path, headers, 'GET']),
+        ...['HEAD', 'POST', 'OPTIONS', 'DELETE'].map((m): [string, Record<string, string>, string] => [
+          path,
+          {},
+          m,
+        ]),
+      ];
+      const answers = await Promise.all(
+        tries.map(async ([one, headers, method]) => ({
+          what: `${method} ${one} ${JSON.stringify(headers)}`,
+          ...(await raw(product, one, { headers, method })),
+        })),
+      );
+      asked += answers.length;
+      const open = /^\/(p\/ferries|sign-in|welcome|icon\.svg)$/.test(path);
+      for (const { what, status, body } of answers) {
+        if (telling().some((secret) => body.includes(secret))) leaks.push(`${what} tells`);
+        // What is turned away is turned away before anything is drawn.
+        if (!open && (body.length > 400 || body.includes('__next') || status === 200))
+          leaks.push(`${what}: ${status}`);
+        if (status >= 500) leaks.push(`${what}: ${status}`);
+      }
+    }
+    expect(leaks).toEqual([]);
+    expect(asked).toBeGreaterThan(900);
+  });
+
+  it('is told apart from somebody who is: with a session the same addresses tell', async () => {
+    const headers = { cookie: session };
+    const page = await raw(product, `/watches/${watchId}`, { headers });
+    expect(page.status).toBe(200);
+    for (const secret of [NAME, key, EMAIL]) expect(page.body).toContain(secret);
+    const parts = await raw(product, `/watches/${watchId}?_rsc=1`, { headers: { ...headers, rsc: '1' } });
+    expect(parts.body).toContain(key);
+    expect((await raw(product, '/access', { headers })).body).toContain('Harbour clerk');
+  });
+
+  it('does not get in with a token where a person is meant', async () => {
+    const headers = { authorization: `Bearer ${TOKEN}` };
+    expect((await raw(product, '/watches', { headers })).status).toBe(307);
+    expect((await raw(product, '/api/sessions', { headers })).status).toBe(401);
+    expect((await raw(product, '/api/v1/watches', { headers })).status).toBe(200);
+  });
+
+  it('cannot use the door for pictures, methods nobody knows, or signs nobody can read', async () => {
+    expect((await raw(product, '/_next/image?url=%2Ficon.svg&w=64&q=75')).status).toBe(404);
+    expect((await raw(product, '/', { method: 'TRACE' })).status).toBe(405);
+    expect((await raw(product, '/api/v1/watches/%zz')).status).toBe(400);
+    expect((await raw(product, '/p/%')).status).toBe(400);
+  });
+
+  it('cannot spoil a public page for others', async () => {
+    const page = () => raw(product, '/p/ferries');
+    const before = await page();
+    const spoil = { 'x-middleware-prefetch': '1', 'content-security-policy': "script-src 'nonce-stolen'" };
+    await raw(product, '/p/ferries', { headers: spoil });
+    await raw(product, '/p/ferries?x=1', { headers: spoil });
+    const after = await page();
+    expect(after.status).toBe(200);
+    expect(after.body).toContain('The ferries');
+    expect(after.body).not.toContain('stolen');
+    expect(after.body.length).toBeGreaterThan(before.body.length / 2);
+  });
+
+  it('sees pages that run nothing but their own', async () => {
+    for (const path of ['/p/ferries', '/sign-in']) {
+      const { headers, body } = await raw(product, path);
+      const policy = String(headers['content-security-policy']);
+      const nonce = /'nonce-([^']+)'/.exec(policy)?.[1];
+      expect(policy).toContain("frame-ancestors 'none'");
+      expect(policy).not.toMatch(/script-src[^;]*unsafe/);
+      const scripts = [...body.matchAll(/<script\b[^>]*>/g)].map((match) => match[0]);
+      expect(scripts.length).toBeGreaterThan(3);
+      for (const script of scripts) expect(script).toContain(`nonce="${nonce}"`);
+      expect(headers).toMatchObject({
+        'x-content-type-options': 'nosniff',
+        'x-frame-options': 'DENY',
+        'referrer-policy': 'same-origin',
+      });
+      expect(headers['strict-transport-security']).toBeUndefined();
+    }
+  });
+
+  it('cannot fill the memory with a body', async () => {
+    const memory = () =>
+      Number(/VmRSS:\s+(\d+)/.exec(readFileSync(`/proc/${product.process.pid}/status`, 'utf8'))![1]) / 1024;
+    const before = memory();
+    const answer = await new Promise<number>((resolve, reject) => {
+      const asking = httpRequest(
+        {
+          host: '127.0.0.1',
+          port: product.port,
+          path: '/api/session',
+          method: 'POST',
+          headers: {
+            'content-type': 'application/json',
+            origin: product.base,
+            'transfer-encoding': 'chunked',
+          },
+        },
+        (response) => resolve(response.statusCode!),
+      );
+      asking.on('error', (error: NodeJS.ErrnoException) =>
+        // It hung up on us in the middle: that is an answer too.
+        ['EPIPE', 'ECONNRESET'].includes(error.code ?? '') ? resolve(413) : reject(error),
+      );
+      const chunk = Buffer.alloc(1_000_000, 32);
+      let sent = 0;
+      const more = () => {
+        while (sent < 200 && !asking.destroyed) {
+          sent += 1;
+          if (!asking.write(chunk)) return void asking.once('drain', more);
+        }
+        asking.end();
+      };
+      more();
+    });
+    expect(answer).toBe(413);
+    expect(memory() - before).toBeLessThan(120);
+    const told = { 'content-length': '300000000', 'content-type': 'application/json', origin: product.base };
+    const asking = httpRequest({
+      host: '127.0.0.1',
+      port: product.port,
+      path: '/api/session',
+      method: 'POST',
+      headers: told,
+    });
+    const status = await new Promise((resolve) => {
+      asking.on('response', (response) => resolve(response.statusCode));
+      asking.write('{');
+    });
+    asking.destroy();
+    expect(status).toBe(413);
+  });
+});
+
+describe('what programs send', () => {
+  let product: Product;
+
+  beforeAll(async () => {
+    product = await startProduct();
+    await makeCheckin(product);
+  });
+  afterAll(async () => {
+    await product.stop();
+    rmSync(product.folder, { recursive: true });
+  });
+
+  const STRANGE: unknown[] = [
+    [],
+    {},
+    ['a'],
+    { toString: null, valueOf: 1 },
+    JSON.parse('{"__proto__":{"x":1}}'),
+    'x'.repeat(2000),
+    1e300,
+    null,
+  ];
+
+  it('is answered with what is wrong with it, at every operation and in every field, and never with a fault', async () => {
+    const faults: string[] = [];
+    let asked = 0;
+    for (const route of ROUTES.filter((one) => one.body)) {
+      const { body } = route;
+      const schemas =
+        typeof body === 'object' && 'oneOf' in body && !('describe' in body) ? body.oneOf() : [body];
+      const fields = new Set(
+        schemas.flatMap((schema) => Object.keys((schema as { fields?: object }).fields ?? {})),
+      );
+      const path = route.path.replace(/\{\w+\}/g, '1');
+      const bodies: unknown[] = [
+        ...STRANGE,
+        JSON.parse('{"__proto__":1}'),
+        { constructor: 1 },
+        { prototype: [] },
+        ...[...fields].flatMap((field) => STRANGE.map((value) => ({ [field]: value }))),
+      ];
+      for (const one of bodies) {
+        const { status, body: said } = await product.api(
+          route.method,
+          path,
+          one === undefined ? '' : JSON.stringify(one),
+        );
+        asked += 1;
+        if (status >= 500 && status !== 503)
+          faults.push(`${route.method} ${path} ${JSON.stringify(one)}: ${status}`);
+        if (JSON.stringify(said).length > 60_000) faults.push(`${route.method} ${path}: a long answer`);
+      }
+    }
+    expect(faults).toEqual([]);
+    expect(asked).toBeGreaterThan(1000);
+  });
+
+  it('is refused by name where an object stands for text, or a field is one nobody has', async () => {
+    const errorsOf = async (body: unknown) =>
+      (await product.api('POST', '/channels', body)).body as { status: number; errors: { field: string }[] };
+    expect(
+      await errorsOf({ kind: 'webhook', name: { toString: 1 }, settings: { address: 'x' } }),
+    ).toMatchObject({
+      status: 422,
+      errors: [{ field: 'name', message: 'Expected name to be text, got an object.' }],
+    });
+    const polluted = await product.api('POST', '/tokens', '{"name":"a","__proto__":{"x":1}}');
+    expect(polluted.body).toMatchObject({ status: 422, errors: [{ field: '__proto__' }] });
+  });
+
+  it('may not be nested without end, and is not repeated at length', async () => {
+    const deep = await product.api('POST', '/tokens', `${'['.repeat(2000)}${']'.repeat(2000)}`);
+    expect(deep.body).toMatchObject({
+      status: 400,
+      detail: 'Expected at most 32 levels of lists and objects.',
+    });
+    const shallow = await product.api('POST', '/tokens', JSON.stringify({ name: '[[[{{{'.repeat(4) }));
+    expect(shallow.status).toBe(201);
+    const long = await product.api('POST', '/tokens', { name: 'x'.repeat(900_000) });
+    expect(long.status).toBe(422);
+    expect(JSON.stringify(long.body).length).toBeLessThan(5000);
+  });
+
+  it('cannot hold the front door up with a calendar that never ends, or lasts for ages', async () => {
+    const calendar = (rest: string) =>
+      `BEGIN:VCALENDAR\r\nVERSION:2.0\r\nBEGIN:VEVENT\r\nUID:1\r\n${rest}\r\nEND:VEVENT\r\nEND:VCALENDAR\r\n`;
+    const endless = product.api('POST', '/days-off', {
+      text: calendar('DTSTART;VALUE=DATE:20260101\r\nRRULE:FREQ=DAILY;BYMONTH=2;BYMONTHDAY=31'),
+    });
+    const asked = performance.now();
+    expect((await raw(product, '/healthz')).status).toBe(200);
+    expect(performance.now() - asked).toBeLessThan(1500);
+    expect((await endless).body).toMatchObject({ status: 422, errors: [{ field: 'text' }] });
+    const ages = await product.api('POST', '/days-off', {
+      text: calendar('DTSTART;VALUE=DATE:00010101\r\nDTEND;VALUE=DATE:99991231'),
+    });
+    expect((ages.body as { days: string[] }).days).toHaveLength(1000);
+  });
+});
+
+describe('the first account', () => {
+  const account = { email: EMAIL, password: PASSWORD };
+
+  it('is made at this machine without more ado, and through a proxy only with the code that was printed', async () => {
+    const product = await startProduct();
+    const code = /asks for this code: (\S+)/.exec(product.output())![1]!;
+    const proxied = { 'x-forwarded-for': '198.51.100.7' };
+    const welcome = (headers: Record<string, string>) => raw(product, '/welcome', { headers });
+    expect((await welcome(proxied)).body).toContain('It was printed where Calm Lantern was started');
+    expect((await welcome({})).body).not.toContain('It was printed where');
+    const none = await post(product, '/api/first-account', account, proxied);
+    expect(none.status).toBe(422);
+    expect(none.body).toContain('Expected the code that was printed');
+    const wrong = await post(
+      product,
+      '/api/first-account',
+      { ...account, code: 'aaaa-bbbb-cccc-dddd' },
+      proxied,
+    );
+    expect(wrong.body).toContain('This is not the code');
+    const pretended = await post(product, '/api/first-account', account, {
+      ...proxied,
+      'x-lantern-local': '1',
+    });
+    expect(pretended.status).toBe(422);
+    expect((await post(product, '/api/first-account', { ...account, code }, proxied)).status).toBe(204);
+    expect((await post(product, '/api/first-account', account)).status).toBe(409);
+    await product.stop();
+    const here = await startProduct();
+    expect((await post(here, '/api/first-account', account)).status).toBe(204);
+    await here.stop();
+    for (const { folder } of [product, here]) rmSync(folder, { recursive: true });
+  });
+
+  it('costs no hashing once there is one', async () => {
+    const product = await startProduct({ env: ACCOUNT });
+    const used = () => {
+      const [, rest] = readFileSync(`/proc/${product.process.pid}/stat`, 'utf8').split(') ');
+      const fields = rest!.split(' ');
+      return (Number(fields[11]) + Number(fields[12])) * 10;
+    };
+    const before = used();
+    const tries = Array.from({ length: 40 }, () => post(product, '/api/first-account', account));
+    const statuses = (await Promise.all(tries)).map((answer) => answer.status);
+    expect(new Set(statuses)).toEqual(new Set([409]));
+    // Forty hashes take some six seconds of a core.
+    expect(used() - before).toBeLessThan(3000);
+    await product.stop();
+    rmSync(product.folder, { recursive: true });
+  });
+});
+
+describe('an account', () => {
+  let product: Product;
+  let session: string;
+
+  beforeAll(async () => {
+    product = await startProduct({ env: ACCOUNT });
+    session = await signIn(product);
+  });
+  afterAll(async () => {
+    await product.stop();
+    rmSync(product.folder, { recursive: true });
+  });
+  const call = (method: string, path: string, body?: unknown, cookie = session) =>
+    raw(product, path, {
+      method,
+      headers: { cookie, origin: product.base, 'content-type': 'application/json' },
+      ...(body !== undefined && { body: JSON.stringify(body) }),
+    });
+  const works = async (cookie: string) =>
+    (await call('GET', '/api/sessions', undefined, cookie)).status === 200;
+
+  it('sees where it is signed in, and ends one session or all others', async () => {
+    const [second, third] = [await signIn(product), await signIn(product)];
+    const listed = JSON.parse((await call('GET', '/api/sessions')).body) as { id: number; here: boolean }[];
+    expect(listed).toHaveLength(3);
+    expect(listed.filter((one) => one.here)).toHaveLength(1);
+    const thirdList = JSON.parse(
+      (await call('GET', '/api/sessions', undefined, third)).body,
+    ) as typeof listed;
+    const own = thirdList.find((one) => one.here)!.id;
+    expect((await call('DELETE', `/api/sessions/${own}`)).status).toBe(204);
+    expect((await call('DELETE', `/api/sessions/0${own}`)).status).toBe(404);
+    expect([await works(second), await works(third)]).toEqual([true, false]);
+    expect((await call('DELETE', '/api/sessions')).status).toBe(204);
+    expect([await works(session), await works(second)]).toEqual([true, false]);
+  });
+
+  it('changes its password with the present one, which ends all other sessions', async () => {
+    const other = await signIn(product);
+    const next = 'the fog lifts at noon';
+    const wrong = await call('PATCH', '/api/account', { current: 'not this', password: next });
+    expect(JSON.parse(wrong.body)).toMatchObject({ errors: [{ field: 'current' }] });
+    const short = await call('PATCH', '/api/account', { current: PASSWORD, password: 'short' });
+    expect(JSON.parse(short.body)).toMatchObject({ errors: [{ field: 'password' }] });
+    expect((await call('PATCH', '/api/account', { current: PASSWORD, password: next })).status).toBe(204);
+    expect([await works(session), await works(other)]).toEqual([true, false]);
+    await expect(signIn(product)).rejects.toThrow('422');
+    session = await signIn(product, next);
+    const moved = await call('PATCH', '/api/account', { current: next, email: 'rui@ternferry.test' });
+    expect(moved.status).toBe(204);
+    expect(
+      (await post(product, '/api/session', { email: 'rui@ternferry.test', password: next })).status,
+    ).toBe(204);
+  });
+
+  it('stays its owner’s though another client fails for hours', async () => {
+    const trusting = await startProduct({ env: { ...ACCOUNT, LANTERN_TRUSTED_PROXY: '127.0.0.1' } });
+    const from = (client: string, password: string) =>
+      post(trusting, '/api/session', { email: EMAIL, password }, { 'x-forwarded-for': client });
+    const statuses: number[] = [];
+    for (let i = 0; i < 3; i += 1) statuses.push((await from('198.51.100.9', 'a guess')).status);
+    expect(statuses).toEqual([422, 422, 422]);
+    // As after hours of it, so that it does not depend on how fast this machine is.
+    const db = await openStore(trusting.folder, { migrate: false });
+    await db('sign_in_failures').where({ client: '198.51.100.9' }).update({ count: 20 });
+    await db.destroy();
+    expect((await from('198.51.100.9', 'a guess')).status).toBe(429);
+    expect((await from('192.0.2.7', PASSWORD)).status).toBe(204);
+    expect((await from('198.51.100.9', PASSWORD)).status).toBe(429);
+    await trusting.stop();
+    rmSync(trusting.folder, { recursive: true });
+  });
+});
+
+describe('what lies on disk and what is said to browsers', () => {
+  it('is closed to other accounts of the machine', async () => {
+    const folder = join(tempFolder(), 'data');
+    const product = await startProduct({ folder });
+    const modeOf = (name: string) => (statSync(join(folder, name)).mode & 0o777).toString(8);
+    expect(modeOf('.')).toBe('700');
+    for (const name of ['lantern.db', 'lantern.db-wal', 'secrets.key', 'engine.sock']) {
+      expect(modeOf(name), name).toBe('600');
+    }
+    await product.stop();
+    rmSync(folder, { recursive: true });
+  });
+
+  it('puts the engine’s socket where nobody can guess it, if the folder’s path is too long for one', async () => {
+    const folder = join(tempFolder(), 'a-long-name-of-a-folder-'.repeat(5));
+    const product = await startProduct({ folder });
+    const place = readFileSync(join(folder, 'engine.place'), 'utf8');
+    expect(place).toMatch(/calm-lantern-\w{6}\/engine\.sock$/);
+    expect((statSync(join(place, '..')).mode & 0o777).toString(8)).toBe('700');
+    await product.kill();
+    const again = await startProduct({ folder, port: product.port });
+    expect(again.output()).not.toContain('watching (pid');
+    await again.stop();
+    rmSync(folder, { recursive: true });
+  });
+
+  it('asks for TLS from now on where the public address has it, and is changed under no other name', async () => {
+    const product = await startProduct({ env: { ...ACCOUNT, LANTERN_BASE_URL: 'https://watch.example' } });
+    expect((await raw(product, '/sign-in')).headers['strict-transport-security']).toBe('max-age=31536000');
+    const body = { email: EMAIL, password: PASSWORD };
+    const under = (host: string) => post(product, '/api/session', body, { host, origin: `https://${host}` });
+    expect((await under('evil.example')).status).toBe(421);
+    expect((await under('watch.example')).status).toBe(204);
+    const first = await startProduct({ env: { LANTERN_BASE_URL: 'https://watch.example' } });
+    expect((await post(first, '/api/first-account', body)).status).toBe(422);
+    await product.stop();
+    await first.stop();
+    for (const { folder } of [product, first]) rmSync(folder, { recursive: true });
+  });
+
+  it('keeps a token of the environment revoked over a start', async () => {
+    const product = await startProduct();
+    const [token] = (await product.api('GET', '/tokens')).body as { id: number }[];
+    expect((await product.api('DELETE', `/tokens/${token!.id}`)).status).toBe(204);
+    expect((await product.api('GET', '/watches')).status).toBe(401);
+    await product.stop();
+    const again = await startProduct({ folder: product.folder, port: product.port });
+    expect((await again.api('GET', '/watches')).status).toBe(401);
+    expect(again.output()).toContain('was revoked on the desk and stays so');
+    await again.stop();
+    rmSync(product.folder, { recursive: true });
+  });
+});

@@ -1,0 +1,75 @@
+import { rmSync } from 'node:fs';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { fillDemo } from '@/demo/fill';
+import { openStore } from '@/store/db/connection';
+import { savePulse } from '@/store/history/intake-gaps';
+import { EMAIL, PASSWORD, startProduct, tempFolder, type Product } from '../helpers';
+
+/** Every address within this place that a page leads to. */
+function linksOf(html: string): string[] {
+  return [...html.matchAll(/<a\b[^>]*\bhref="([^"#]+)/g)]
+    .map((match) => match[1]!.replaceAll('&amp;', '&'))
+    .filter((href) => href.startsWith('/') && !href.startsWith('//'));
+}
+
+describe('the demo', () => {
+  let product: Product;
+  let cookie = '';
+
+  beforeAll(async () => {
+    const folder = tempFolder();
+    const db = await openStore(folder, { durable: false });
+    await fillDemo({
+      db,
+      now: Date.now(),
+      harbourPort: 4790,
+      onProgress: () => undefined,
+    });
+    await savePulse(db, Date.now());
+    await db.destroy();
+    product = await startProduct({
+      folder,
+      env: { LANTERN_ADMIN_EMAIL: EMAIL, LANTERN_ADMIN_PASSWORD: PASSWORD },
+    });
+    const signedIn = await fetch(`${product.base}/api/session`, {
+      method: 'POST',
+      headers: { 'content-type': 'application/json', origin: product.base },
+      body: JSON.stringify({ email: EMAIL, password: PASSWORD }),
+    });
+    cookie = signedIn.headers.get('set-cookie')!.split(';')[0]!;
+  });
+  afterAll(async () => {
+    await product.stop();
+    rmSync(product.folder, { recursive: true });
+  });
+
+  it('answers every link of its desk and of its public pages with a page', async () => {
+    const pages = (await product.api('GET', '/pages')).body as unknown as { slug: string }[];
+    const waiting = [
+      '/',
+      '/account',
+      '/access',
+      '/mail-door',
+      '/own-line',
+      ...pages.map(({ slug }) => `/p/${slug}`),
+    ];
+    const seen = new Set(waiting);
+    const wrong: string[] = [];
+    while (waiting.length > 0) {
+      const path = waiting.shift()!;
+      const answer = await fetch(product.base + path, { headers: { cookie }, redirect: 'manual' });
+      const text = await answer.text();
+      if (answer.status !== 200 || text.includes('could not be drawn'))
+        wrong.push(`${path}: ${answer.status}`);
+      if (!(answer.headers.get('content-type') ?? '').includes('html')) continue;
+      for (const link of linksOf(text)) {
+        if (seen.has(link)) continue;
+        seen.add(link);
+        waiting.push(link);
+      }
+    }
+    expect(wrong).toEqual([]);
+    expect(seen.size).toBeGreaterThan(80);
+    expect([...seen].filter((path) => /^\/watches\/\d+$/.test(path)).length).toBeGreaterThan(15);
+  });
+});

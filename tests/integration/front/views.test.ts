@@ -1,0 +1,149 @@
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { newStatus } from '@/core/lifecycle/status';
+import { NO_FILTER } from '@/core/settings/watch-filter';
+import { fetchLatestEvidence } from '@/store/history/evidence';
+import { fetchPageBySlug, saveNewPage } from '@/store/pages/pages';
+import { Recorder } from '@/store/history/recorder';
+import { fetchWatch } from '@/store/watches/watches';
+import { fetchOverview } from '@/views/overview/overview';
+import { fetchPublicPage } from '@/views/pages/public-page';
+import { fetchWatchList, MOST_ROWS } from '@/views/settings/watch-list';
+import { fetchWatchView } from '@/views/watch/watch';
+import { makeWatch, tempStore, webConfig, type TempStore } from '../helpers';
+
+const WATCHES = MOST_ROWS + 30;
+const DAY_MS = 86_400_000;
+const now = Date.parse('2026-11-20T12:00:00Z');
+
+describe('screens of a large desk', () => {
+  let store: TempStore;
+  const ids: number[] = [];
+
+  beforeAll(async () => {
+    store = await tempStore();
+    await store.db.raw('PRAGMA synchronous = OFF');
+    for (let i = 0; i < WATCHES; i += 1) {
+      const config = webConfig(`http://site-${i % 60}.ternferry.test/`);
+      ids.push(await makeWatch(store.db, config, { name: `Pier ${i}`, createdAt: now - 90 * DAY_MS }));
+    }
+    // Everything is down: each has failed twice, in two ways.
+    const recorder = new Recorder(store.db);
+    for (const cause of ['reply.timeout', 'port.timeout'] as const) {
+      const at = now - (cause === 'reply.timeout' ? 2000 : 1000);
+      const failed = { at, verdict: 'failed' as const, ms: 5, cause, detail: { port: 443, limit: '5 s' } };
+      await recorder.save(
+        ids.map((watchId) => ({
+          watchId,
+          finding: failed,
+          keepEvidence: { ...failed, evidence: { facts: [{ label: 'watch', value: String(watchId) }] } },
+          status: { ...newStatus(now), state: 'down' as const, since: at },
+          events: [],
+        })),
+      );
+    }
+  });
+  afterAll(() => store.close());
+
+  const overview = (rest: object = {}) =>
+    fetchOverview(store.db, {
+      range: '24h',
+      worstFirst: false,
+      filter: NO_FILTER,
+      whole: false,
+      now,
+      zone: 'UTC',
+      ...rest,
+    });
+  const rowsOf = ({ sections }: Awaited<ReturnType<typeof overview>>) => sections.flatMap((s) => s.rows);
+
+  it('draw the first rows, count all, and all rows where they are asked for', async () => {
+    const some = await overview();
+    expect(rowsOf(some)).toHaveLength(MOST_ROWS);
+    expect(some).toMatchObject({ all: WATCHES, shown: WATCHES });
+    expect(rowsOf(await overview({ whole: true }))).toHaveLength(WATCHES);
+    const narrow = await overview({ filter: { ...NO_FILTER, text: 'Pier 7' } });
+    expect(rowsOf(narrow).length).toBe(narrow.shown);
+    const list = await fetchWatchList(store.db, NO_FILTER, false);
+    expect([list.rows.length, list.shown]).toEqual([MOST_ROWS, WATCHES]);
+    expect((await fetchWatchList(store.db, NO_FILTER, true)).rows).toHaveLength(WATCHES);
+  });
+
+  it('put the worst first before they leave any out', async () => {
+    const well = ids.slice(0, 100);
+    await store
+      .db('watch_status')
+      .whereIn('watch_id', well)
+      .update({ status: JSON.stringify({ ...newStatus(now), state: 'up' }) });
+    const rows = rowsOf(await overview({ worstFirst: true }));
+    expect(rows.filter((row) => row.state === 'down')).toHaveLength(WATCHES - well.length);
+    expect(rows[0]!.state).toBe('down');
+    expect(rows.at(-1)!.state).toBe('up');
+  });
+
+  it('tell the first troubles one by one, and say how many more there are', async () => {
+    const { cards, moreCards, together, sentence } = await overview();
+    const down = WATCHES - 100;
+    const told = cards.length + together.reduce((sum, group) => sum + group.cards.length + group.more, 0);
+    expect(told + moreCards).toBe(down);
+    expect(cards.length).toBeLessThanOrEqual(20);
+    expect(together.length).toBe(20);
+    expect(sentence).toContain(String(down));
+  });
+
+  it('read the newest evidence of all at once', async () => {
+    const latest = await fetchLatestEvidence(store.db, ids);
+    expect(latest.size).toBe(WATCHES);
+    for (const [watchId, kept] of latest) {
+      expect(kept).toMatchObject({
+        cause: 'port.timeout',
+        evidence: { facts: [{ value: String(watchId) }] },
+      });
+    }
+  });
+
+  it('draw a watch that never rests in few pieces, counting every outage and listing the newest', async () => {
+    const id = ids[0]!;
+    const outages = 12_000;
+    const step = Math.floor((80 * DAY_MS) / outages);
+    const rows = Array.from({ length: outages }, (_, i) => now - 80 * DAY_MS + i * step);
+    await store.db.transaction(async (trx) => {
+      await trx('stretches').where({ watch_id: id }).delete();
+      for (const began of rows) {
+        const middle = began + step / 2;
+        await trx('stretches').insert([
+          { watch_id: id, began, kind: 'up', ended: middle },
+          { watch_id: id, began: middle, kind: 'down', ended: began + step },
+        ]);
+        await trx('outages').insert({
+          watch_id: id,
+          began: middle,
+          noticed: middle,
+          ended: began + step,
+          cause: 'reply.status',
+          causes: '["reply.status"]',
+          detail: '{"status":500}',
+        });
+      }
+    });
+    const watch = (await fetchWatch(store.db, id))!;
+    const view = await fetchWatchView(store.db, watch, { range: '90d', now, zone: 'UTC' });
+    expect(view.history.line.length).toBeLessThanOrEqual(401);
+    expect(view.history.words).toContain('down 40 d');
+    expect(view.outages).toHaveLength(50);
+    expect(view.moreOutages).toBe(outages - 50);
+    expect(view.outageSummary).toContain('12000 in 90 days, 40 d in all');
+    expect(view.uptimes.at(-1)!.text).toBe('50 %');
+    const items = [{ watchId: id, label: 'Pier' }];
+    await saveNewPage(store.db, {
+      title: 'Tern Island Ferries',
+      slug: 'ferries',
+      intro: '',
+      sections: [{ title: '', items }],
+      createdAt: now,
+    });
+    const page = await fetchPublicPage(store.db, (await fetchPageBySlug(store.db, 'ferries'))!, now);
+    const [row] = page.sections[0]!.rows;
+    expect(row!.line.length).toBeLessThanOrEqual(401);
+    expect(row!.uptime).toBe('50 %');
+  });
+});

@@ -1,0 +1,361 @@
+import { HOUR_MS } from '@/core/time/units';
+import { statSync } from 'node:fs';
+import { join } from 'node:path';
+import { Worker } from 'node:worker_threads';
+import { afterEach, beforeEach, describe, expect, it } from 'vitest';
+import type { Finding } from '@/core/causes/finding';
+import { newStatus } from '@/core/lifecycle/status';
+import {
+  KEEP_DELETED_MS,
+  fetchDeletedWatches,
+  purgeWatches,
+  restoreWatch,
+} from '@/store/watches/deleted-watches';
+import { deleteEvidenceBefore, fetchEvidence } from '@/store/history/evidence';
+import { deleteFindingsBefore, fetchFindings, fetchValues } from '@/store/history/findings';
+import { Recorder } from '@/store/history/recorder';
+import { deleteMessagesBefore, giveBackSpace } from '@/store/db/retention';
+import { deleteRollupsBefore, fetchRollupCursor, fetchRollups, saveRollups } from '@/store/history/rollups';
+import {
+  clearOutputsBefore,
+  deleteReportsBefore,
+  fetchReports,
+  fetchReportTimes,
+  saveReports,
+} from '@/store/history/reports';
+import { inSteps } from '@/store/db/steps';
+import { openVault } from '@/store/db/vault';
+import { deleteWatches, fetchWatch } from '@/store/watches/watches';
+import { fetchColumns } from '@/views/history/columns';
+import { fetchReadings } from '@/views/history/readings';
+import { makeWatch, tempStore, webConfig, type TempStore } from '../helpers';
+
+const DAY_MS = 24 * HOUR_MS;
+const T0 = Date.parse('2026-11-01T00:00:00Z');
+
+describe('what is kept for a time', () => {
+  let store: TempStore;
+  let id: number;
+
+  beforeEach(async () => {
+    store = await tempStore();
+    id = await makeWatch(store.db, webConfig('http://site.test/'), { createdAt: T0 });
+  });
+  afterEach(() => store.close());
+
+  /** A look every ten minutes for some days; every tenth fails, each fine one reads a number. */
+  async function fill(days: number): Promise<void> {
+    const recorder = new Recorder(store.db);
+    const status = newStatus(T0);
+    const findings = Array.from({ length: days * 144 }, (_, i): Finding => {
+      const at = T0 + i * 600_000;
+      return i % 10 === 9
+        ? { at, ms: 9, verdict: 'failed', cause: 'port.refused', detail: { port: 80 } }
+        : { at, ms: 100 + (i % 50), verdict: 'fine', evidence: { reading: { value: i % 24, unit: '°C' } } };
+    });
+    await recorder.save(findings.map((finding) => ({ watchId: id, status, events: [], finding })));
+  }
+
+  it('is rolled up by hour and by day, and days are their hours put together', async () => {
+    await fill(3);
+    await saveRollups(store.db, T0 + 2.5 * DAY_MS);
+    const hours = await fetchRollups(store.db, id, T0, T0 + 3 * DAY_MS);
+    const days = await fetchRollups(store.db, id, T0, T0 + 3 * DAY_MS, 'day');
+    expect([hours.length, days.length]).toEqual([60, 2]);
+    for (const day of days) {
+      const own = hours.filter((h) => h.hour >= day.hour && h.hour < day.hour + DAY_MS);
+      expect(own.reduce((sum, h) => sum + h.fine, 0)).toBe(day.fine);
+      expect(own.reduce((sum, h) => sum + h.failed, 0)).toBe(day.failed);
+      expect(own.reduce((sum, h) => sum + h.readings!.total, 0)).toBe(day.readings!.total);
+      expect(day.times.count).toBe(day.fine);
+    }
+    expect(days[0]!.readings).toMatchObject({ least: 0, most: 23 });
+    // Run again, nothing changes; run on, the third day follows.
+    await saveRollups(store.db, T0 + 2.5 * DAY_MS);
+    expect(await fetchRollups(store.db, id, T0, T0 + 3 * DAY_MS)).toEqual(hours);
+    await saveRollups(store.db, T0 + 3 * DAY_MS);
+    expect(await fetchRollups(store.db, id, T0, T0 + 3 * DAY_MS, 'day')).toHaveLength(3);
+  });
+
+  it('charts of a year take whole days, and say the same as the hours', async () => {
+    await fill(3);
+    await saveRollups(store.db, T0 + 3 * DAY_MS);
+    const from = T0 - 2 * HOUR_MS;
+    const wide = await fetchColumns(store.db, id, from, T0 + 2.5 * DAY_MS, 48 * HOUR_MS);
+    expect(wide).toHaveLength(2 + 12);
+    const fine = (rollups: { fine: number }[]) => rollups.reduce((sum, r) => sum + r.fine, 0);
+    expect(fine(wide)).toBe(fine(await fetchColumns(store.db, id, from, T0 + 2.5 * DAY_MS, 12 * HOUR_MS)));
+    const range = { from: T0, to: T0 + 3 * DAY_MS };
+    const readings = await fetchReadings(store.db, id, range, 12 * HOUR_MS);
+    expect(readings).toHaveLength(6);
+    expect(readings[0]).toMatchObject({ least: 0, most: 23 });
+    const exact = await fetchValues(store.db, id, T0, T0 + DAY_MS / 2);
+    expect(readings[0]!.mean).toBeCloseTo(exact.reduce((sum, v) => sum + v.value, 0) / exact.length, 9);
+  });
+
+  it('findings and rollups go at their time, and not before', async () => {
+    await fill(3);
+    await saveRollups(store.db, T0 + 3 * DAY_MS);
+    expect(await deleteFindingsBefore(store.db, [id, 999], T0 + DAY_MS)).toBe(144);
+    expect((await fetchFindings(store.db, id, { limit: 1000 })).at(-1)!.at).toBe(T0 + DAY_MS);
+    await deleteRollupsBefore(store.db, T0 + DAY_MS);
+    expect((await fetchRollups(store.db, id, T0, T0 + 3 * DAY_MS))[0]!.hour).toBe(T0 + DAY_MS);
+    expect(await fetchRollups(store.db, id, T0, T0 + 3 * DAY_MS, 'day')).toHaveLength(2);
+  });
+
+  it('runs stay when their output goes, and go themselves long after, only as far as the engine has come', async () => {
+    const at = (day: number) => T0 + day * DAY_MS;
+    const report = (day: number) => ({
+      watchId: id,
+      at: at(day),
+      kind: 'done' as const,
+      code: 0,
+      run: null,
+      method: 'POST',
+      address: '127.0.0.1',
+      output: `day ${day}`,
+    });
+    await saveReports(
+      store.db,
+      Array.from({ length: 1200 }, (_, i) => report(Math.floor(i / 100))),
+    );
+    await clearOutputsBefore(store.db, at(5));
+    const kept = await fetchReports(store.db, id, { limit: 5000 });
+    expect(kept).toHaveLength(1200);
+    expect(kept.filter((one) => one.output === null)).toHaveLength(500);
+    await deleteReportsBefore(store.db, at(3), 250);
+    expect(await fetchReports(store.db, id, { limit: 5000 })).toHaveLength(950);
+    await deleteReportsBefore(store.db, at(3), 5000);
+    expect(await fetchReports(store.db, id, { limit: 5000 })).toHaveLength(900);
+    expect(await fetchReportTimes(store.db, id, at(10), 50)).toHaveLength(50);
+  });
+
+  it('work is cut into steps by the clock, each piece done once', async () => {
+    let clock = 0;
+    const done: number[] = [];
+    const pieces = Array.from({ length: 100 }, (_, i) => i);
+    const steps = await inSteps(
+      store.db,
+      pieces,
+      () => (piece) => {
+        done.push(piece);
+        clock += 4;
+      },
+      () => clock,
+    );
+    expect(done).toEqual(pieces);
+    // Four pieces of four milliseconds fill a step of fifteen.
+    expect(steps).toBe(26);
+  });
+
+  it('whoever reads and then writes is not refused while another process writes', async () => {
+    const writer = new Worker(
+      `const Database = require('better-sqlite3');
+       const { workerData, parentPort } = require('node:worker_threads');
+       const db = new Database(workerData.file, { timeout: 5000 });
+       const end = Date.now() + 1500;
+       const put = db.prepare("INSERT OR REPLACE INTO settings (key, value) VALUES ('noise', ?)");
+       const turn = () => (Date.now() < end ? (put.run(String(Math.random())), setImmediate(turn)) : parentPort.postMessage('done'));
+       turn();`,
+      { eval: true, workerData: { file: join(store.folder, 'lantern.db') } },
+    );
+    let noisy = true;
+    writer.once('message', () => (noisy = false));
+    let made = 0;
+    for (; noisy && made < 2000; made += 1) {
+      await makeWatch(store.db, webConfig(`http://site.test/${made}`));
+      // The driver is synchronous: without a breath, the end would never be heard of.
+      await new Promise((resolve) => setImmediate(resolve));
+    }
+    expect(made).toBeGreaterThan(0);
+    expect(await store.db('watches')).toHaveLength(made + 1);
+    await writer.terminate();
+  });
+
+  it('evidence goes with its findings, but stays with an outage', async () => {
+    const recorder = new Recorder(store.db);
+    const failing = (at: number) => ({
+      watchId: id,
+      status: newStatus(T0),
+      events: [],
+      keepEvidence: {
+        at,
+        ms: 1,
+        verdict: 'failed' as const,
+        cause: 'port.refused' as const,
+        detail: { port: 80 },
+      },
+    });
+    await recorder.save([
+      failing(T0 + 1000),
+      {
+        ...failing(T0 + 60_000),
+        events: [
+          {
+            type: 'outage-began',
+            began: T0 + 60_000,
+            noticed: T0 + 70_000,
+            cause: 'port.refused',
+            detail: { port: 80 },
+          },
+        ],
+      },
+    ]);
+    await deleteEvidenceBefore(store.db, [id], T0 + DAY_MS);
+    expect((await fetchEvidence(store.db, id, { limit: 9 })).map((kept) => kept.at)).toEqual([T0 + 60_000]);
+  });
+
+  it('evidence of thirty thousand outages is gone through once, in small steps', async () => {
+    const outages: object[] = [];
+    const evidence: object[] = [];
+    for (let i = 0; i < 30_000; i += 1) {
+      const began = T0 + i * 60_000;
+      const row = { watch_id: id, cause: 'port.refused', detail: '{}' };
+      outages.push({ ...row, began, noticed: began, ended: began + 20_000, causes: '[]' });
+      evidence.push({ ...row, at: began, evidence: '{}' }, { ...row, at: began + 30_000, evidence: '{}' });
+    }
+    await store.db.raw('PRAGMA synchronous = OFF');
+    await store.db.transaction(async (trx) => {
+      await trx.batchInsert('outages', outages, 100);
+      await trx.batchInsert('evidence', evidence, 100);
+    });
+    const other = new Worker(
+      `const D=require('better-sqlite3');const {parentPort,workerData}=require('worker_threads');
+       const d=new D(workerData);d.pragma('busy_timeout = 10000');let most=0,stop=false;
+       parentPort.once('message',()=>{stop=true});
+       (function turn(){const t=performance.now();d.exec('BEGIN IMMEDIATE; ROLLBACK');most=Math.max(most,performance.now()-t);
+       if(stop)parentPort.postMessage(most);else setTimeout(turn,2)})();`,
+      { eval: true, workerData: join(store.folder, 'lantern.db') },
+    );
+    const count = async () => Number((await store.db('evidence').count({ n: '*' }).first())!.n);
+    await deleteEvidenceBefore(store.db, [id], T0 + 40 * DAY_MS);
+    expect(await count()).toBe(30_000);
+    // Nothing is gone through twice, however often it is asked.
+    const again = performance.now();
+    for (let i = 0; i < 20; i += 1) await deleteEvidenceBefore(store.db, [id], T0 + 40 * DAY_MS + i);
+    const once = performance.now() - again;
+    const longest = await new Promise<number>((resolve) => {
+      other.once('message', resolve);
+      other.postMessage('stop');
+    });
+    await other.terminate();
+    // Others write in between: nobody waits for as long as the whole takes, or for more than a few steps of it.
+    expect(longest).toBeLessThan(1000);
+    expect(once).toBeLessThan(5000);
+  });
+
+  it('a clock that was wrong by years for a while costs no history, and is no end of rolling up', async () => {
+    await fill(3);
+    const wrong = T0 + 3 * 365 * DAY_MS;
+    await saveRollups(store.db, wrong);
+    // Never beyond the newest of what there is.
+    expect(await fetchRollupCursor(store.db)).toBe(T0 + 3 * DAY_MS);
+    const recorder = new Recorder(store.db);
+    const at = (time: number) => ({
+      watchId: id,
+      status: newStatus(T0),
+      events: [],
+      finding: { at: time, ms: 100, verdict: 'fine' as const },
+    });
+    // Looks by the wrong clock, then by the right one again.
+    await recorder.save([at(wrong), at(wrong + 60_000)]);
+    await saveRollups(store.db, wrong + 2 * HOUR_MS);
+    expect(await fetchRollupCursor(store.db)).toBeGreaterThan(wrong);
+    await recorder.save([at(T0 + 3 * DAY_MS + 1000), at(T0 + 3 * DAY_MS + HOUR_MS + 1000)]);
+    await saveRollups(store.db, T0 + 3 * DAY_MS + HOUR_MS);
+    expect(await fetchRollupCursor(store.db)).toBeLessThanOrEqual(T0 + 3 * DAY_MS + HOUR_MS);
+    await saveRollups(store.db, T0 + 3 * DAY_MS + 2 * HOUR_MS);
+    const hours = await fetchRollups(store.db, id, T0, T0 + 4 * DAY_MS);
+    expect(hours.map((hour) => hour.fine + hour.failed).reduce((a, b) => a + b, 0)).toBe(3 * 144 + 2);
+  });
+
+  it('messages go with their deliveries after their time, but for what still waits; the file grows smaller', async () => {
+    const [channel] = await store.db('channels').insert({
+      kind: 'webhook',
+      name: 'Crew room',
+      settings: '{}',
+      created_at: T0,
+    });
+    const text = JSON.stringify({ title: 'x'.repeat(2000), lines: [], link: '' });
+    const messages = Array.from({ length: 12_000 }, (_, i) => ({ kind: 'down', text, created_at: T0 + i }));
+    await store.db.batchInsert('messages', messages, 100);
+    await store.db.batchInsert(
+      'deliveries',
+      messages.map((_, i) => ({
+        message_id: i + 1,
+        channel_id: channel,
+        state: i === 5 ? 'waiting' : 'delivered',
+        attempts: 1,
+        next_at: T0,
+      })),
+      100,
+    );
+    await store.db.batchInsert(
+      'attempts',
+      messages.map((_, i) => ({ delivery_id: i + 1, at: T0, ok: true, said: '200' })),
+      100,
+    );
+    await store.db('line_losses').insert([
+      { began: T0, ended: T0 + 1000 },
+      { began: T0, ended: null },
+    ]);
+    const size = async () => {
+      await store.db.raw('PRAGMA wal_checkpoint(TRUNCATE)');
+      return statSync(join(store.folder, 'lantern.db')).size;
+    };
+    const before = await size();
+    await deleteMessagesBefore(store.db, T0 + 11_990);
+    const counts = await Promise.all(
+      ['messages', 'deliveries', 'attempts', 'line_losses'].map(async (table) =>
+        Number((await store.db(table).count({ n: '*' }).first())!.n),
+      ),
+    );
+    expect(counts).toEqual([11, 11, 11, 1]);
+    await giveBackSpace(store.db);
+    expect(await size()).toBeLessThan(before / 2);
+  });
+
+  it('a deleted watch can be brought back with its history for seven days, then all of it goes', async () => {
+    await fill(2);
+    await saveRollups(store.db, T0 + 2 * DAY_MS);
+    const deleted = T0 + 2 * DAY_MS;
+    await deleteWatches(store.db, [id], deleted);
+    expect(await fetchWatch(store.db, id)).toBeNull();
+    expect(await fetchDeletedWatches(store.db, deleted + 1)).toMatchObject([
+      { id, name: 'Booking site', deletedAt: deleted },
+    ]);
+    await purgeWatches(store.db, deleted - 1);
+    expect(await restoreWatch(store.db, id, deleted + KEEP_DELETED_MS - 1)).toBe(true);
+    expect((await fetchWatch(store.db, id))!.name).toBe('Booking site');
+    expect(await fetchFindings(store.db, id, { limit: 1000 })).toHaveLength(288);
+
+    await deleteWatches(store.db, [id], deleted);
+    expect(await restoreWatch(store.db, id, deleted + KEEP_DELETED_MS + 1)).toBe(false);
+    await purgeWatches(store.db, deleted + 1);
+    for (const table of ['watches', 'watch_status', 'stretches', 'findings', 'rollups', 'rollups_by_day']) {
+      expect(await store.db(table), table).toEqual([]);
+    }
+  });
+});
+
+describe('secrets in the database', () => {
+  it('are sealed with a key of their own, and opened by no other', async () => {
+    const [one, other] = [await tempStore(), await tempStore()];
+    const vault = openVault(one.folder);
+    const sealed = vault.seal('the boats sail at dawn');
+    expect(sealed).not.toContain('boats');
+    expect(vault.seal('the boats sail at dawn')).not.toBe(sealed);
+    expect(vault.open(sealed)).toBe('the boats sail at dawn');
+    expect(openVault(one.folder).open(sealed)).toBe('the boats sail at dawn');
+    expect([vault.seal(''), vault.open('never sealed')]).toEqual(['', 'never sealed']);
+    expect(() => openVault(other.folder).open(sealed)).toThrow('cannot be opened');
+    const bytes = Buffer.from(sealed.slice('sealed:1:'.length), 'base64url');
+    for (const at of bytes.keys()) {
+      const changed = Buffer.from(bytes);
+      changed[at]! ^= 1;
+      expect(() => vault.open(`sealed:1:${changed.toString('base64url')}`)).toThrow('cannot be opened');
+    }
+    await one.close();
+    await other.close();
+  });
+});
