@@ -56,10 +56,26 @@ const PIECES = {
     `${UNIT}/causes/why.test.ts`,
     `${UNIT}/schedule/bounds.test.ts`,
   ],
-  'core/reports': [`${UNIT}/reports/mail-words.test.ts`, `${UNIT}/reports/runs.test.ts`, `${UNIT}/text/texts.test.ts`],
-  'core/causes': [`${UNIT}/causes/belong.test.ts`, `${UNIT}/causes/why.test.ts`, `${UNIT}/text/texts.test.ts`],
-  'core/imports': [`${UNIT}/imports/crontab.test.ts`, `${UNIT}/causes/why.test.ts`, `${UNIT}/text/texts.test.ts`],
-  'core/schedule': [`${UNIT}/schedule/schedule.test.ts`, `${UNIT}/schedule/calendar.test.ts`, `${UNIT}/text/texts.test.ts`],
+  'core/reports': [
+    `${UNIT}/reports/mail-words.test.ts`,
+    `${UNIT}/reports/runs.test.ts`,
+    `${UNIT}/text/texts.test.ts`,
+  ],
+  'core/causes': [
+    `${UNIT}/causes/belong.test.ts`,
+    `${UNIT}/causes/why.test.ts`,
+    `${UNIT}/text/texts.test.ts`,
+  ],
+  'core/imports': [
+    `${UNIT}/imports/crontab.test.ts`,
+    `${UNIT}/causes/why.test.ts`,
+    `${UNIT}/text/texts.test.ts`,
+  ],
+  'core/schedule': [
+    `${UNIT}/schedule/schedule.test.ts`,
+    `${UNIT}/schedule/calendar.test.ts`,
+    `${UNIT}/text/texts.test.ts`,
+  ],
   'server/access': [`${UNIT}/server/guard.test.ts`, `${UNIT}/server/request.test.ts`],
   'cases/frame': [`${UNIT}/cases/*.test.ts`],
   engine: [

@@ -48,7 +48,9 @@ function settingsOf(kind: ProbeKind<object>): AnySchema {
 }
 
 const timing = (shape: Record<string, AnySchema>) =>
-  Object.fromEntries(Object.entries(shape).map(([name, schema]) => [name, told(schema.defined() as AnySchema)]));
+  Object.fromEntries(
+    Object.entries(shape).map(([name, schema]) => [name, told(schema.defined() as AnySchema)]),
+  );
 
 const before = {
   id: identity('the watch'),

@@ -1,0 +1,132 @@
+import { composeMessage } from '@/core/messages/message';
+import type { State } from '@/core/lifecycle/state';
+import type { EngineCall, EngineCalls, EngineNews } from '@/engine/link/protocol';
+import type { LookPlanner } from '@/engine/looks/look-planner';
+import { runLook, type LookRunnerOptions } from '@/engine/looks/look-runner';
+import type { LookThreads } from '@/engine/looks/look-threads';
+import { makeOffers } from '@/engine/looks/offers';
+import type { WatchLooker } from '@/engine/looks/watch-looker';
+import { sendThrough, type Dispatcher } from '@/engine/messages/dispatcher';
+import type { UplinkMonitor } from '@/engine/own/uplink-monitor';
+import type { Housekeeping } from '@/engine/state/housekeeping';
+import type { RegisteredWatch, WatchRegistry } from '@/engine/state/watch-registry';
+import { fetchPageWords } from '@/probes/diagnosis/page-words';
+import type { WebSettings } from '@/probes/kinds/web';
+import { openSecrets } from '@/store/db/vault';
+import type { Watch } from '@/store/watches/watches';
+
+const PAGE_LIMIT_MS = 10_000;
+
+/** What the front door may ask of the engine, by name. */
+export type Handlers = {
+  [C in EngineCall]: (ask: EngineCalls[C]['ask']) => Promise<EngineCalls[C]['answer']>;
+};
+
+interface Parts {
+  registry: WatchRegistry;
+  planner: LookPlanner;
+  looker: WatchLooker;
+  runner: LookRunnerOptions;
+  threads: Pick<LookThreads, 'forget'>;
+  outbox: Pick<Dispatcher, 'wake'>;
+  line: Pick<UplinkMonitor, 'load' | 'isOut'>;
+  housekeeping: Pick<Housekeeping, 'loadWindows' | 'tick'>;
+  drainInbox: () => Promise<void>;
+  onNews: (news: EngineNews) => void;
+  onStop: () => void;
+  zone: string;
+  linkBase: string;
+}
+
+function settingsOf(watch: Watch | undefined): string {
+  return watch?.config.type === 'probe' ? JSON.stringify(watch.config.settings) : '';
+}
+
+/** Goes on with a watch as it is now. What is new, looks elsewhere or was paused is looked at at once. */
+function takeOver(
+  { planner, looker, threads, runner, onNews }: Parts,
+  id: number,
+  before: Watch | undefined,
+  registered: RegisteredWatch | null,
+): State | null {
+  if (!registered) {
+    planner.remove(id);
+    threads.forget(id);
+    onNews({ watches: [{ id, state: 'paused', at: runner.now() }], deliveries: false });
+    return null;
+  }
+  const elsewhere = settingsOf(before) !== settingsOf(registered.watch);
+  if (elsewhere) looker.lookAfresh(id);
+  planner.reconcile(registered);
+  const { watch, rules } = registered;
+  if (rules.type === 'probe' && !watch.paused && (elsewhere || before?.paused !== false)) {
+    planner.planNow(registered);
+  }
+  return registered.status.state;
+}
+
+export function makeHandlers(parts: Parts): Handlers {
+  const { registry, planner, looker, runner, outbox, line, housekeeping } = parts;
+  return {
+    tryLook: async ({ kind, config }) => {
+      if (config.type !== 'probe') throw new Error('Only a probe can look; a check-in waits to hear.');
+      return runLook(kind, config, runner);
+    },
+    offer: ({ typed }) => makeOffers(typed, runner),
+    pageWords: ({ settings }) =>
+      fetchPageWords(openSecrets(runner.vault, settings) as WebSettings, {
+        ...runner,
+        timeoutMs: PAGE_LIMIT_MS,
+      }),
+    lookNow: async ({ watchId, afresh }) => {
+      if (afresh) looker.lookAfresh(watchId);
+      const registered = registry.get(watchId) ?? (await registry.reload([watchId]))[0];
+      if (!registered) throw new Error(`There is no watch ${watchId}.`);
+      if (registered.rules.type !== 'probe')
+        throw new Error('A check-in watch waits to hear; there is nothing to look at.');
+      await planner.lookNow(registered);
+      await registry.flush();
+      const finding = looker.lastFindingOf(watchId);
+      if (!finding) throw new Error('The watch changed while it was looked at. Look again.');
+      return finding;
+    },
+    testChannel: ({ kind, settings }) => {
+      const text = composeMessage(
+        { kind: 'test' },
+        { watchName: '', link: parts.linkBase, zone: parts.zone },
+      );
+      return sendThrough(kind, settings, text, runner.signal, runner.vault);
+    },
+    uplinkChanged: async () => {
+      await line.load();
+      return { out: await line.isOut() };
+    },
+    watchesChanged: async ({ watchIds }) => {
+      const before = new Map(watchIds.map((id) => [id, registry.get(id)?.watch]));
+      const registered = await registry.reload(watchIds);
+      outbox.wake();
+      const states = watchIds.map((id, i) => takeOver(parts, id, before.get(id), registered[i] ?? null));
+      await registry.flush();
+      return { states };
+    },
+    inbox: async () => {
+      await parts.drainInbox();
+      return {};
+    },
+    channelsChanged: async () => {
+      outbox.wake();
+      return {};
+    },
+    windowsChanged: async () => {
+      await housekeeping.loadWindows();
+      housekeeping.tick();
+      await registry.flush();
+      return {};
+    },
+    ping: async () => ({ pid: process.pid }),
+    stop: async () => {
+      parts.onStop();
+      return {};
+    },
+  };
+}
