@@ -1,3 +1,4 @@
+import * as f from '@/core/settings/fields';
 import { object, string } from 'yup';
 import { messageAsPlainText } from '@/core/messages/message';
 import { Blanker } from '@/core/text/secret-forms';
@@ -113,25 +114,14 @@ export const webhook: ChannelKind<WebhookSettings> = {
     password: string().default('').max(500).meta({ description: 'The password for basic sign-in.' }),
   }),
   fields: [
-    {
-      name: 'address',
-      label: 'Webhook address',
-      help: 'Your chat room shows it where incoming webhooks are set up. It is kept secret and not shown again.',
-      control: 'text',
-      placeholder: 'https://chat.ternferry.test/hooks/…',
-    },
-    {
-      name: 'user',
-      label: 'User for sign-in',
-      help: 'Only where the address asks for one (basic sign-in).',
-      control: 'text',
-    },
-    {
-      name: 'password',
-      label: 'Password',
-      help: 'Kept secret and not shown again.',
-      control: 'secret',
-    },
+    f.text(
+      'address',
+      'Webhook address',
+      'Your chat room shows it where incoming webhooks are set up. It is kept secret and not shown again.',
+      { placeholder: 'https://chat.ternferry.test/hooks/…' },
+    ),
+    f.text('user', 'User for sign-in', 'Only where the address asks for one (basic sign-in).'),
+    f.secret('password', 'Password', 'Kept secret and not shown again.'),
   ],
   shown: (settings) => `${new URL(settings.address).origin}/…`,
   send,

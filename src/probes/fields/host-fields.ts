@@ -1,22 +1,34 @@
+import * as f from '@/core/settings/fields';
 import type { FieldDescription } from '@/core/settings/field-description';
+
+import { COMPARISONS } from '@/core/expect/compare';
 
 /** The two fields most kinds begin with. */
 export function hostFields(example: string, port: string): FieldDescription[] {
   return [
-    { name: 'host', label: 'Host', help: 'A name or an address.', control: 'text', placeholder: example },
-    { name: 'port', label: 'Port', help: 'From 1 to 65535.', control: 'number', placeholder: port },
+    f.text('host', 'Host', 'A name or an address.', { placeholder: example }),
+    f.number('port', 'Port', 'From 1 to 65535.', { placeholder: port }),
   ];
 }
 
 export function signInFields(extra?: string): FieldDescription[] {
   return [
-    { name: 'user', label: 'Account', help: 'Leave empty for no sign-in.', control: 'text', extra },
-    {
-      name: 'password',
-      label: 'Password',
-      help: 'Kept sealed and not shown again.',
-      control: 'secret',
-      extra,
-    },
+    f.text('user', 'Account', 'Leave empty for no sign-in.', { extra }),
+    f.secret('password', 'Password', 'Kept sealed and not shown again.', { extra }),
+  ];
+}
+
+/** What must hold for a value that is read, and what it is compared with. */
+export function valueFields(
+  label: string,
+  more: Pick<FieldDescription, 'extra' | 'when'> = {},
+): FieldDescription[] {
+  const compared = COMPARISONS.filter((name) => !name.endsWith('there'));
+  return [
+    f.choice('comparison', label, 'What must hold for it.', COMPARISONS, more),
+    f.text('value', 'Compared with', 'A number or a text.', {
+      ...more,
+      when: { field: 'comparison', is: compared },
+    }),
   ];
 }

@@ -198,8 +198,6 @@ export function headerTests() {
   );
 }
 
-export const COMPARISON_OPTIONS = COMPARISONS.map((value) => ({ value, text: value }));
-
 /** The columns of a list of value tests in the form; at a path there may be several values. */
 export function valueTestColumns(label: string, placeholder: string, several = false) {
   const many = { name: 'many', label: 'For', control: 'select', options: HOW_MANY } as const;

@@ -1,3 +1,4 @@
+import * as f from '@/core/settings/fields';
 import { USUAL_CHECKS, type CertificateChecks } from '@/probes/transport/certificate-facts';
 import type { TlsWish } from '@/probes/transport/connection';
 import type { FieldDescription } from '@/core/settings/field-description';
@@ -19,33 +20,30 @@ export const tlsShape = () => ({
 export function tlsFields(when?: FieldDescription['when']): FieldDescription[] {
   const extra = 'Certificates';
   return [
-    {
-      name: 'servername',
-      label: 'Name on the certificate',
-      help: 'Leave empty where it is the host itself.',
-      control: 'text',
+    f.text('servername', 'Name on the certificate', 'Leave empty where it is the host itself.', {
       extra,
       when,
-    },
-    {
-      name: 'authority',
-      shared: true,
-      label: 'Trust this authority too',
-      help: 'Its certificate (PEM), for a server with an authority of your own.',
-      control: 'textarea',
-      placeholder: '-----BEGIN CERTIFICATE-----',
-      extra,
-      when,
-    },
-    {
-      name: 'skipVerify',
-      shared: true,
-      label: 'Do not check the certificate',
-      help: 'Anybody in between could answer in its place. A warning stays on the watch.',
-      control: 'switch',
-      extra,
-      when,
-    },
+    }),
+    f.area(
+      'authority',
+      'Trust this authority too',
+      'Its certificate (PEM), for a server with an authority of your own.',
+      { shared: true, placeholder: '-----BEGIN CERTIFICATE-----', extra, when },
+    ),
+    f.toggle(
+      'skipVerify',
+      'Do not check the certificate',
+      'Anybody in between could answer in its place. A warning stays on the watch.',
+      { shared: true, extra, when },
+    ),
+  ];
+}
+
+/** The switch for TLS, and what is asked once it is on. */
+export function tlsSwitch(label: string, help: string): FieldDescription[] {
+  return [
+    f.toggle('tls', label, help, { extra: 'Certificates' }),
+    ...tlsFields({ field: 'tls', is: ['true'] }),
   ];
 }
 

@@ -1,3 +1,5 @@
+import { lookAtPort } from '@/probes/frame/look-at-port';
+import * as f from '@/core/settings/fields';
 import { object, string } from 'yup';
 import { failingText, type Comparison } from '@/core/expect/compare';
 import { formatDuration } from '@/core/time/duration';
@@ -5,11 +7,11 @@ import { jsonPathProblem, valuesAt } from '@/core/expect/json-path';
 import { expectValue, parseJson } from '@/probes/transport/answer';
 import { limitBytes, openConnection, secureConnection } from '@/probes/transport/connection';
 import { expectedValue } from './database';
-import { hostFields, signInFields } from '@/probes/fields/host-fields';
+import { hostFields, signInFields, valueFields } from '@/probes/fields/host-fields';
 import type { LookContext, ProbeKind } from '@/probes/frame/kind';
-import { carryOut, certificateRung, type Run } from '@/probes/frame/run';
+import { type Run } from '@/probes/frame/run';
 import * as s from '@/probes/fields/schema';
-import { tlsFields, tlsShape, tlsWish, type TlsSettings } from '@/probes/fields/tls-wish';
+import { tlsSwitch, tlsShape, tlsWish, type TlsSettings } from '@/probes/fields/tls-wish';
 
 export interface TopicPlace extends TlsSettings {
   host: string;
@@ -157,17 +159,11 @@ function sentAt(run: Run, settings: BrokerSettings, { text, retained }: TopicMes
 
 function look(given: BrokerSettings, context: LookContext) {
   const settings = { ...broker.defaults, ...given };
-  const { host, port, topic, path, mostAge } = settings;
-  return carryOut(
+  const { topic, path, mostAge } = settings;
+  return lookAtPort(
     context,
-    { host, port, timeoutMs: context.timeoutMs },
-    () => [
-      ['name', 'name'],
-      ['port', `port ${port}`],
-      ...certificateRung(settings.tls),
-      ['reply', 'sign-in'],
-      ...(topic ? [['content', 'topic'] as ['content', string]] : []),
-    ],
+    settings,
+    { tls: settings.tls, rungs: [['reply', 'sign-in'], topic ? ['content', 'topic'] : null] },
     async (run) => {
       const message = await fetchTopic(run, settings);
       if (message === null) return;
@@ -190,60 +186,31 @@ export const broker: ProbeKind<BrokerSettings> = {
   defaults: schema.getDefault() as unknown as BrokerSettings,
   fields: [
     ...hostFields('broker.ternferry.test', '1883 or 8883'),
-    {
-      name: 'topic',
-      label: 'Topic',
-      help: 'Leave empty if a connection will do. The kept value counts, else the next one within the time.',
-      control: 'text',
-      placeholder: 'pier/north/water-level',
-    },
+    f.text(
+      'topic',
+      'Topic',
+      'Leave empty if a connection will do. The kept value counts, else the next one within the time.',
+      { placeholder: 'pier/north/water-level' },
+    ),
     ...signInFields('Sign-in'),
-    {
-      name: 'path',
-      label: 'Where in the message',
-      help: 'A JSON path (RFC 9535); leave empty for the whole message.',
-      control: 'text',
+    f.text('path', 'Where in the message', 'A JSON path (RFC 9535); leave empty for the whole message.', {
       placeholder: '$.level',
       extra: 'The value',
-    },
-    {
-      name: 'comparison',
-      label: 'The value',
-      help: 'What must hold for it.',
-      control: 'select',
-      options: s.COMPARISON_OPTIONS,
-      extra: 'The value',
-    },
-    {
-      name: 'value',
-      label: 'Compared with',
-      help: 'A number or a text.',
-      control: 'text',
-      extra: 'The value',
-    },
-    {
-      name: 'mostAge',
-      label: 'No older than, in seconds',
-      help: 'A broker does not say how old a kept value is: without a time in the message, it counts from when we first saw that very message.',
-      control: 'number',
-      extra: 'The value',
-    },
-    {
-      name: 'timePath',
-      label: 'Time in the message',
-      help: 'A JSON path to an ISO 8601 time or to seconds or milliseconds since 1970.',
-      control: 'text',
-      placeholder: '$.at',
-      extra: 'The value',
-    },
-    {
-      name: 'tls',
-      label: 'Speaks TLS',
-      help: 'From the first byte; its certificate is checked.',
-      control: 'switch',
-      extra: 'Certificates',
-    },
-    ...tlsFields({ field: 'tls', is: ['true'] }),
+    }),
+    ...valueFields('The value', { extra: 'The value' }),
+    f.number(
+      'mostAge',
+      'No older than, in seconds',
+      'A broker does not say how old a kept value is: without a time in the message, it counts from when we first saw that very message.',
+      { extra: 'The value' },
+    ),
+    f.text(
+      'timePath',
+      'Time in the message',
+      'A JSON path to an ISO 8601 time or to seconds or milliseconds since 1970.',
+      { placeholder: '$.at', extra: 'The value' },
+    ),
+    ...tlsSwitch('Speaks TLS', 'From the first byte; its certificate is checked.'),
   ],
   hostOf: (settings) => settings.host,
   targetOf: ({ host, port, topic }) => `${host}:${port}${topic ? ` ${topic}` : ''}`,

@@ -1,10 +1,11 @@
+import { lookAtPort } from '@/probes/frame/look-at-port';
+import * as f from '@/core/settings/fields';
 import { object } from 'yup';
 import { formatDuration } from '@/core/time/duration';
 import type { Finding } from '@/core/causes/finding';
 import { Conversation, openConnection, secureConnection } from '@/probes/transport/connection';
 import { hostFields } from '@/probes/fields/host-fields';
 import type { LookContext, ProbeKind } from '@/probes/frame/kind';
-import { carryOut } from '@/probes/frame/run';
 import * as s from '@/probes/fields/schema';
 import { askForTls, STARTTLS, type StartTls } from '@/probes/transport/starttls';
 import { tlsWish } from '@/probes/fields/tls-wish';
@@ -40,25 +41,16 @@ const schema = object({
 async function look(given: CertificateSettings, context: LookContext): Promise<Finding> {
   const settings = { ...certificate.defaults, ...given };
   const { host, port, starttls, soonDays, urgentDays, leastProtocol, strongKey } = settings;
-  const finding = await carryOut(
-    context,
-    { host, port, timeoutMs: context.timeoutMs },
-    () => [
-      ['name', 'name'],
-      ['port', `port ${port}`],
-      ['certificate', 'certificate'],
-    ],
-    async (run) => {
-      const socket = await openConnection(run, { host, port });
-      if (starttls !== 'none') {
-        const talk = new Conversation(run, socket);
-        await askForTls(run, talk, starttls);
-        talk.release();
-      }
-      const checks = { soonDays, urgentDays, leastProtocol, strongKey };
-      await secureConnection(run, socket, tlsWish({ ...settings, skipVerify: false }, host, checks));
-    },
-  );
+  const finding = await lookAtPort(context, settings, { tls: true }, async (run) => {
+    const socket = await openConnection(run, { host, port });
+    if (starttls !== 'none') {
+      const talk = new Conversation(run, socket);
+      await askForTls(run, talk, starttls);
+      talk.release();
+    }
+    const checks = { soonDays, urgentDays, leastProtocol, strongKey };
+    await secureConnection(run, socket, tlsWish({ ...settings, skipVerify: false }, host, checks));
+  });
   // The certificate is all this watch is about: when it is urgent, waiting any longer is the failure.
   return finding.cause === 'tls.expires-urgent' ? { ...finding, verdict: 'failed' } : finding;
 }
@@ -72,72 +64,46 @@ export const certificate: ProbeKind<CertificateSettings> = {
   every: 3600,
   fields: [
     ...hostFields('mail.ternferry.test', '443'),
-    {
-      name: 'starttls',
-      label: 'How TLS begins',
-      help: 'Some services begin in the clear and go over to TLS when asked.',
-      control: 'select',
-      options: [
-        { value: 'none', text: 'from the first byte' },
-        { value: 'smtp', text: 'SMTP with STARTTLS' },
-        { value: 'imap', text: 'IMAP with STARTTLS' },
-        { value: 'pop3', text: 'POP3 with STLS' },
-        { value: 'postgresql', text: 'PostgreSQL' },
-        { value: 'mysql', text: 'MySQL or MariaDB' },
-      ],
-    },
-    {
-      name: 'soonDays',
-      shared: true,
-      label: 'Soon, days before its end',
-      help: 'From here on it is shown as wanting a hand, and one message says so.',
-      control: 'number',
-    },
-    {
-      name: 'urgentDays',
-      shared: true,
-      label: 'Urgent, days before its end',
-      help: 'From here on it fails.',
-      control: 'number',
-    },
-    {
-      name: 'servername',
-      label: 'Name on the certificate',
-      help: 'Leave empty where it is the host itself.',
-      control: 'text',
+    f.choice(
+      'starttls',
+      'How TLS begins',
+      'Some services begin in the clear and go over to TLS when asked.',
+      {
+        none: 'from the first byte',
+        smtp: 'SMTP with STARTTLS',
+        imap: 'IMAP with STARTTLS',
+        pop3: 'POP3 with STLS',
+        postgresql: 'PostgreSQL',
+        mysql: 'MySQL or MariaDB',
+      },
+    ),
+    f.number(
+      'soonDays',
+      'Soon, days before its end',
+      'From here on it is shown as wanting a hand, and one message says so.',
+      { shared: true },
+    ),
+    f.number('urgentDays', 'Urgent, days before its end', 'From here on it fails.', { shared: true }),
+    f.text('servername', 'Name on the certificate', 'Leave empty where it is the host itself.', {
       extra: 'Limits',
-    },
-    {
-      name: 'authority',
+    }),
+    f.area(
+      'authority',
+      'Trust this authority too',
+      'Its certificate (PEM), for a server with an authority of your own.',
+      { shared: true, placeholder: '-----BEGIN CERTIFICATE-----', extra: 'Limits' },
+    ),
+    f.choice(
+      'leastProtocol',
+      'Oldest protocol that is fine',
+      'TLS 1.0 and 1.1 are out of use (RFC 8996).',
+      { TLSv1: 'TLS 1.0', 'TLSv1.1': 'TLS 1.1', 'TLSv1.2': 'TLS 1.2', 'TLSv1.3': 'TLS 1.3' },
+      { shared: true, extra: 'Limits' },
+    ),
+    f.toggle('strongKey', 'Ask for a strong key', 'RSA 2048 or EC 224 at least.', {
       shared: true,
-      label: 'Trust this authority too',
-      help: 'Its certificate (PEM), for a server with an authority of your own.',
-      control: 'textarea',
-      placeholder: '-----BEGIN CERTIFICATE-----',
       extra: 'Limits',
-    },
-    {
-      name: 'leastProtocol',
-      shared: true,
-      label: 'Oldest protocol that is fine',
-      help: 'TLS 1.0 and 1.1 are out of use (RFC 8996).',
-      control: 'select',
-      options: [
-        { value: 'TLSv1', text: 'TLS 1.0' },
-        { value: 'TLSv1.1', text: 'TLS 1.1' },
-        { value: 'TLSv1.2', text: 'TLS 1.2' },
-        { value: 'TLSv1.3', text: 'TLS 1.3' },
-      ],
-      extra: 'Limits',
-    },
-    {
-      name: 'strongKey',
-      shared: true,
-      label: 'Ask for a strong key',
-      help: 'RSA 2048 or EC 224 at least.',
-      control: 'switch',
-      extra: 'Limits',
-    },
+    }),
   ],
   hostOf: (settings) => settings.host,
   targetOf: (settings) => `${settings.host} port ${settings.port}`,

@@ -1,3 +1,4 @@
+import * as f from '@/core/settings/fields';
 import { array, number, object } from 'yup';
 import type { Finding } from '@/core/causes/finding';
 import type { LookContext, ProbeKind } from '@/probes/frame/kind';
@@ -70,25 +71,13 @@ export const combined: ProbeKind<CombinedSettings> = {
   defaults: schema.getDefault() as unknown as CombinedSettings,
   every: 60,
   fields: [
-    { name: 'parts', label: 'Its watches', help: 'At least one.', control: 'watches' },
-    {
-      name: 'rule',
-      label: 'It is up while',
-      help: 'Watches that are paused or in maintenance are left out.',
-      control: 'select',
-      options: [
-        { value: 'all', text: 'all of them are up' },
-        { value: 'any', text: 'any of them is up' },
-        { value: 'at least', text: 'at least so many are up' },
-      ],
-    },
-    {
-      name: 'least',
-      label: 'At least',
-      help: 'How many must be up.',
-      control: 'number',
-      when: { field: 'rule', is: ['at least'] },
-    },
+    f.watches('parts', 'Its watches', 'At least one.'),
+    f.choice('rule', 'It is up while', 'Watches that are paused or in maintenance are left out.', {
+      all: 'all of them are up',
+      any: 'any of them is up',
+      'at least': 'at least so many are up',
+    }),
+    f.number('least', 'At least', 'How many must be up.', { when: { field: 'rule', is: ['at least'] } }),
   ],
   hostOf: () => '',
   targetOf: ({ parts }) => `${parts.length} ${parts.length === 1 ? 'watch' : 'watches'}`,

@@ -1,3 +1,4 @@
+import * as f from '@/core/settings/fields';
 import http from 'node:http';
 import { object, string } from 'yup';
 import { formatDuration } from '@/core/time/duration';
@@ -150,27 +151,18 @@ export const container: ProbeKind<ContainerSettings> = {
   schema,
   defaults: schema.getDefault() as unknown as ContainerSettings,
   fields: [
-    {
-      name: 'container',
-      label: 'Container',
-      help: 'Its name or id.',
-      control: 'text',
-      placeholder: 'booking-web',
-    },
-    {
-      name: 'engine',
-      shared: true,
-      label: 'Engine',
-      help: 'The path of its Unix socket, or host:port. Whoever may open the socket rules the machine: a read-only proxy in between is wise.',
-      control: 'text',
-      placeholder: DEFAULT_SOCKET,
-    },
-    {
-      name: 'mustBeHealthy',
-      label: 'Its own health check counts',
-      help: 'Fails when the check says unhealthy; while it is starting is fine.',
-      control: 'switch',
-    },
+    f.text('container', 'Container', 'Its name or id.', { placeholder: 'booking-web' }),
+    f.text(
+      'engine',
+      'Engine',
+      'The path of its Unix socket, or host:port. Whoever may open the socket rules the machine: a read-only proxy in between is wise.',
+      { shared: true, placeholder: DEFAULT_SOCKET },
+    ),
+    f.toggle(
+      'mustBeHealthy',
+      'Its own health check counts',
+      'Fails when the check says unhealthy; while it is starting is fine.',
+    ),
   ],
   hostOf: (settings) => settings.engine,
   targetOf: (settings) => `${settings.container} at ${settings.engine}`,

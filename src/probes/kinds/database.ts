@@ -1,3 +1,5 @@
+import { lookAtPort } from '@/probes/frame/look-at-port';
+import * as f from '@/core/settings/fields';
 import { expectValue } from '@/probes/transport/answer';
 import { isIP, Socket } from 'node:net';
 import { rootCertificates } from 'node:tls';
@@ -6,15 +8,15 @@ import { object, string } from 'yup';
 import { comparisonProblem, failingText, WITHOUT_VALUE, type Comparison } from '@/core/expect/compare';
 import { formatDuration } from '@/core/time/duration';
 import { Conversation, limitBytes, openConnection, secureConnection } from '@/probes/transport/connection';
-import { hostFields, signInFields } from '@/probes/fields/host-fields';
+import { hostFields, signInFields, valueFields } from '@/probes/fields/host-fields';
 import type { FieldDescription } from '@/core/settings/field-description';
 import type { LookContext, ProbeKind } from '@/probes/frame/kind';
 import { resolveFor } from '@/probes/transport/resolve';
-import { carryOut, certificateRung, type Run } from '@/probes/frame/run';
+import { type Run } from '@/probes/frame/run';
 import * as s from '@/probes/fields/schema';
 import { timeoutCause } from '@/probes/frame/socket-cause';
 import { askForTls } from '@/probes/transport/starttls';
-import { tlsFields, tlsShape, tlsWish, type TlsSettings } from '@/probes/fields/tls-wish';
+import { tlsSwitch, tlsShape, tlsWish, type TlsSettings } from '@/probes/fields/tls-wish';
 
 export interface DatabasePlace extends TlsSettings {
   service: 'postgresql' | 'mysql';
@@ -219,17 +221,16 @@ export function firstValue(rows: readonly Record<string, unknown>[]): unknown {
 
 function look(given: DatabaseSettings, context: LookContext) {
   const settings = { ...database.defaults, ...given };
-  const { host, port } = settings;
-  return carryOut(
+  return lookAtPort(
     context,
-    { host, port, timeoutMs: context.timeoutMs },
-    () => [
-      ['name', 'name'],
-      ['port', `port ${port}`],
-      ...certificateRung(settings.tls),
-      ['reply', 'sign-in and query'],
-      ['content', 'result'],
-    ],
+    settings,
+    {
+      tls: settings.tls,
+      rungs: [
+        ['reply', 'sign-in and query'],
+        ['content', 'result'],
+      ],
+    },
     async (run) => {
       const rows = await fetchRows(run, settings);
       const got = firstValue(rows);
@@ -242,7 +243,7 @@ function look(given: DatabaseSettings, context: LookContext) {
 }
 
 export const placeFields = (extra?: string): FieldDescription[] => [
-  { name: 'database', label: 'Database', help: 'Its name on the server.', control: 'text', extra },
+  f.text('database', 'Database', 'Its name on the server.', { extra }),
   ...signInFields(extra),
 ];
 
@@ -253,50 +254,17 @@ export const database: ProbeKind<DatabaseSettings> = {
   schema,
   defaults: schema.getDefault() as unknown as DatabaseSettings,
   fields: [
-    {
-      name: 'service',
-      label: 'Which one',
-      help: 'An account that may only read is best.',
-      control: 'select',
-      options: [
-        { value: 'postgresql', text: 'PostgreSQL' },
-        { value: 'mysql', text: 'MySQL or MariaDB' },
-      ],
-    },
+    f.choice('service', 'Which one', 'An account that may only read is best.', {
+      postgresql: 'PostgreSQL',
+      mysql: 'MySQL or MariaDB',
+    }),
     ...hostFields('db.ternferry.test', '5432 or 3306'),
     ...placeFields(),
-    {
-      name: 'query',
-      label: 'Query',
-      help: 'One statement, run in a transaction that may only read.',
-      control: 'textarea',
+    f.area('query', 'Query', 'One statement, run in a transaction that may only read.', {
       placeholder: 'SELECT count(*) FROM bookings',
-    },
-    {
-      name: 'comparison',
-      label: 'The first value of the first row',
-      help: 'What must hold for it.',
-      control: 'select',
-      options: s.COMPARISON_OPTIONS,
-    },
-    {
-      name: 'value',
-      label: 'Value',
-      help: 'What it is compared with.',
-      control: 'text',
-      when: {
-        field: 'comparison',
-        is: s.COMPARISON_OPTIONS.map((o) => o.value).filter((v) => !v.endsWith('there')),
-      },
-    },
-    {
-      name: 'tls',
-      label: 'Goes over to TLS',
-      help: 'Its certificate is checked.',
-      control: 'switch',
-      extra: 'Certificates',
-    },
-    ...tlsFields({ field: 'tls', is: ['true'] }),
+    }),
+    ...valueFields('The first value of the first row'),
+    ...tlsSwitch('Goes over to TLS', 'Its certificate is checked.'),
   ],
   hostOf: (settings) => settings.host,
   targetOf: ({ host, port, database: name }) => `${host}:${port}${name ? ` ${name}` : ''}`,

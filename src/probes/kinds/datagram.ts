@@ -1,3 +1,5 @@
+import { lookAtPort } from '@/probes/frame/look-at-port';
+import * as f from '@/core/settings/fields';
 import { createSocket } from 'node:dgram';
 import { isIP } from 'node:net';
 import { object } from 'yup';
@@ -6,7 +8,7 @@ import { hostFields } from '@/probes/fields/host-fields';
 import type { LookContext, ProbeKind } from '@/probes/frame/kind';
 import { excerptText } from '@/probes/frame/excerpt';
 import { bytesOf } from './port';
-import { carryOut, type Run } from '@/probes/frame/run';
+import { type Run } from '@/probes/frame/run';
 import { resolveFor } from '@/probes/transport/resolve';
 import * as s from '@/probes/fields/schema';
 
@@ -56,34 +58,25 @@ function exchange(run: Run, address: string, settings: DatagramSettings): Promis
 function look(given: DatagramSettings, context: LookContext) {
   const settings = { ...datagram.defaults, ...given };
   const { host, port, expect, silenceIsFine } = settings;
-  return carryOut(
-    context,
-    { host, port, timeoutMs: context.timeoutMs },
-    () => [
-      ['name', 'name'],
-      ['port', `port ${port}`],
-      ['content', 'answer'],
-    ],
-    async (run) => {
-      const address = await resolveFor(run, host);
-      const answer = await exchange(run, address, settings);
-      run.lap('firstByte', 'reply');
-      if (answer === null) {
-        run.fact('answer', 'none');
-        if (silenceIsFine) return;
-        return run.fail('datagram.silent', { port, limit: formatDuration(context.timeoutMs) });
-      }
-      const text = answer.toString('utf8');
-      run.evidence.bytes = answer.length;
-      if (expect === '' || answer.includes(bytesOf(expect))) return;
-      run.evidence.excerpt = { body: excerptText(answer, text) };
-      run.fail('answer.differs', {
-        port,
-        got: text.replace(/\s+/g, ' ').trim().slice(0, 120),
-        expected: `“${expect}”`,
-      });
-    },
-  );
+  return lookAtPort(context, settings, { rungs: [['content', 'answer']] }, async (run) => {
+    const address = await resolveFor(run, host);
+    const answer = await exchange(run, address, settings);
+    run.lap('firstByte', 'reply');
+    if (answer === null) {
+      run.fact('answer', 'none');
+      if (silenceIsFine) return;
+      return run.fail('datagram.silent', { port, limit: formatDuration(context.timeoutMs) });
+    }
+    const text = answer.toString('utf8');
+    run.evidence.bytes = answer.length;
+    if (expect === '' || answer.includes(bytesOf(expect))) return;
+    run.evidence.excerpt = { body: excerptText(answer, text) };
+    run.fail('answer.differs', {
+      port,
+      got: text.replace(/\s+/g, ' ').trim().slice(0, 120),
+      expected: `“${expect}”`,
+    });
+  });
 }
 
 export const datagram: ProbeKind<DatagramSettings> = {
@@ -94,26 +87,15 @@ export const datagram: ProbeKind<DatagramSettings> = {
   defaults: schema.getDefault() as unknown as DatagramSettings,
   fields: [
     ...hostFields('tidegauge.ternferry.test', '5683'),
-    {
-      name: 'send',
-      label: 'Text to send',
-      help: 'Something the service answers to; \\xNN stands for a byte.',
-      control: 'text',
+    f.text('send', 'Text to send', 'Something the service answers to; \\xNN stands for a byte.', {
       placeholder: 'LEVEL?',
-    },
-    {
-      name: 'expect',
-      label: 'This must come back',
-      help: 'Leave empty if any answer will do.',
-      control: 'text',
-      placeholder: 'cm',
-    },
-    {
-      name: 'silenceIsFine',
-      label: 'Silence is fine',
-      help: 'For services that never answer. Then only “port closed” fails: a host that is off, and a firewall that drops, look fine.',
-      control: 'switch',
-    },
+    }),
+    f.text('expect', 'This must come back', 'Leave empty if any answer will do.', { placeholder: 'cm' }),
+    f.toggle(
+      'silenceIsFine',
+      'Silence is fine',
+      'For services that never answer. Then only “port closed” fails: a host that is off, and a firewall that drops, look fine.',
+    ),
   ],
   hostOf: (settings) => settings.host,
   targetOf: (settings) => `${settings.host} UDP port ${settings.port}`,

@@ -1,3 +1,4 @@
+import * as f from '@/core/settings/fields';
 import { object, string } from 'yup';
 import { decodeHTML } from 'entities';
 import { CookieJar } from 'tough-cookie';
@@ -267,29 +268,34 @@ export const journey: ProbeKind<JourneySettings> = {
   defaults: schema.getDefault() as unknown as JourneySettings,
   every: 300,
   fields: [
-    {
-      name: 'steps',
-      label: 'Steps',
-      help: '{{name}} stands for a value taken in a step before. Take values as “token = $.token”, “token = /value="([^"]+)"/” or “place = header location”, one a line.',
-      control: 'rows',
-      ordered: true,
-      columns: [
-        { name: 'name', label: 'Name', control: 'text', placeholder: 'Sign in' },
-        { name: 'method', label: 'Method', control: 'select', options: METHODS },
-        { name: 'address', label: 'Address', control: 'text', placeholder: 'booking.ternferry.test/sign-in' },
-        { name: 'headers', label: 'Headers', control: 'textarea' },
-        { name: 'body', label: 'Body', control: 'textarea' },
-        { name: 'accepted', label: 'Fine status codes', control: 'text', placeholder: '200-299' },
-        { name: 'words', label: 'Words that must be there', control: 'text' },
-        { name: 'take', label: 'Values to take', control: 'textarea', placeholder: 'token = $.token' },
-      ],
-    },
-    {
-      name: 'secrets',
-      label: 'Secret values',
-      help: 'One “name = value” a line, such as “password = …”, used as {{password}}. Kept sealed and not shown again.',
-      control: 'secret-area',
-    },
+    f.rows(
+      'steps',
+      'Steps',
+      '{{name}} stands for a value taken in a step before. Take values as “token = $.token”, “token = /value="([^"]+)"/” or “place = header location”, one a line.',
+      {
+        ordered: true,
+        columns: [
+          { name: 'name', label: 'Name', control: 'text', placeholder: 'Sign in' },
+          { name: 'method', label: 'Method', control: 'select', options: METHODS },
+          {
+            name: 'address',
+            label: 'Address',
+            control: 'text',
+            placeholder: 'booking.ternferry.test/sign-in',
+          },
+          { name: 'headers', label: 'Headers', control: 'textarea' },
+          { name: 'body', label: 'Body', control: 'textarea' },
+          { name: 'accepted', label: 'Fine status codes', control: 'text', placeholder: '200-299' },
+          { name: 'words', label: 'Words that must be there', control: 'text' },
+          { name: 'take', label: 'Values to take', control: 'textarea', placeholder: 'token = $.token' },
+        ],
+      },
+    ),
+    f.secretArea(
+      'secrets',
+      'Secret values',
+      'One “name = value” a line, such as “password = …”, used as {{password}}. Kept sealed and not shown again.',
+    ),
   ],
   hostOf: ({ steps }) => {
     const address = normaliseWebAddress(steps[0]?.address ?? '');

@@ -1,9 +1,11 @@
+import { lookAtPort } from '@/probes/frame/look-at-port';
+import * as f from '@/core/settings/fields';
 import { object } from 'yup';
 import { formatDuration } from '@/core/time/duration';
 import { Conversation, openConnection, secureConnection } from '@/probes/transport/connection';
 import { hostFields, signInFields } from '@/probes/fields/host-fields';
 import type { LookContext, ProbeKind } from '@/probes/frame/kind';
-import { carryOut, certificateRung, type Run } from '@/probes/frame/run';
+import { type Run } from '@/probes/frame/run';
 import * as s from '@/probes/fields/schema';
 import {
   askForTls,
@@ -112,15 +114,10 @@ async function imap(run: Run, talk: Conversation, settings: MailSettings, greete
 function look(given: MailSettings, context: LookContext) {
   const settings = { ...mail.defaults, ...given };
   const { host, port, security, service } = settings;
-  return carryOut(
+  return lookAtPort(
     context,
-    { host, port, timeoutMs: context.timeoutMs },
-    () => [
-      ['name', 'name'],
-      ['port', `port ${port}`],
-      ...certificateRung(security !== 'none'),
-      ['reply', settings.user ? 'sign-in' : 'greeting'],
-    ],
+    settings,
+    { tls: security !== 'none', rungs: [['reply', settings.user ? 'sign-in' : 'greeting']] },
     async (run) => {
       let socket = await openConnection(run, { host, port });
       const wish = tlsWish(settings, host);
@@ -145,37 +142,22 @@ export const mail: ProbeKind<MailSettings> = {
   schema,
   defaults: schema.getDefault() as unknown as MailSettings,
   fields: [
-    {
-      name: 'service',
-      label: 'What it speaks',
-      help: 'SMTP takes mail in, IMAP hands it out.',
-      control: 'select',
-      options: [
-        { value: 'smtp', text: 'SMTP' },
-        { value: 'imap', text: 'IMAP' },
-      ],
-    },
+    f.choice('service', 'What it speaks', 'SMTP takes mail in, IMAP hands it out.', {
+      smtp: 'SMTP',
+      imap: 'IMAP',
+    }),
     ...hostFields('mail.ternferry.test', '25, 465, 587, 143 or 993'),
-    {
-      name: 'security',
-      label: 'TLS',
-      help: 'Ports 465 and 993 speak it from the first byte, 25, 587 and 143 go over to it.',
-      control: 'select',
-      options: [
-        { value: 'starttls', text: 'goes over to it (STARTTLS)' },
-        { value: 'tls', text: 'from the first byte' },
-        { value: 'none', text: 'none' },
-      ],
-    },
+    f.choice(
+      'security',
+      'TLS',
+      'Ports 465 and 993 speak it from the first byte, 25, 587 and 143 go over to it.',
+      { starttls: 'goes over to it (STARTTLS)', tls: 'from the first byte', none: 'none' },
+    ),
     ...signInFields('Sign-in and greeting'),
-    {
-      name: 'greeting',
-      label: 'Its greeting must hold',
-      help: 'Leave empty if any greeting will do.',
-      control: 'text',
+    f.text('greeting', 'Its greeting must hold', 'Leave empty if any greeting will do.', {
       placeholder: 'mail.ternferry.test',
       extra: 'Sign-in and greeting',
-    },
+    }),
     ...tlsFields({ field: 'security', is: ['starttls', 'tls'] }),
   ],
   hostOf: (settings) => settings.host,

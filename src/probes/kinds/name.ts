@@ -1,3 +1,4 @@
+import * as f from '@/core/settings/fields';
 import { Resolver } from 'node:dns/promises';
 import { isIP } from 'node:net';
 import { object, string } from 'yup';
@@ -163,49 +164,31 @@ export const name: ProbeKind<NameSettings> = {
   defaults: schema.getDefault() as unknown as NameSettings,
   every: 3600,
   fields: [
-    {
-      name: 'name',
-      label: 'Name to look up',
-      help: 'Such as ternferry.test.',
-      control: 'text',
-      placeholder: 'ternferry.test',
-    },
-    {
-      name: 'type',
-      label: 'Record',
-      help: 'A and AAAA are addresses, MX where mail goes, CAA who may issue certificates.',
-      control: 'select',
-      options: RECORD_TYPES.map((value) => ({ value, text: value })),
-    },
-    {
-      name: 'rule',
-      label: 'What must hold',
-      help: '“Must not change” compares with what the first look found.',
-      control: 'select',
-      options: [
-        { value: 'exists', text: 'there is one' },
-        { value: 'equals', text: 'these and no others' },
-        { value: 'contains', text: 'these among others' },
-        { value: 'same', text: 'must not change' },
-      ],
-    },
-    {
-      name: 'expected',
-      label: 'Expected records',
-      help: 'One a line, as a zone file writes them: “10 mail.ternferry.test” for MX. Their order does not count.',
-      control: 'textarea',
-      placeholder: '192.0.2.10',
-      when: { field: 'rule', is: ['equals', 'contains'] },
-    },
-    {
-      name: 'resolver',
-      shared: true,
-      label: 'Name server to ask',
-      help: 'Its address, with :port where it is not 53. Leave empty for the system’s own.',
-      control: 'text',
-      placeholder: '192.0.2.53',
-      extra: 'Which way it goes',
-    },
+    f.text('name', 'Name to look up', 'Such as ternferry.test.', { placeholder: 'ternferry.test' }),
+    f.choice(
+      'type',
+      'Record',
+      'A and AAAA are addresses, MX where mail goes, CAA who may issue certificates.',
+      RECORD_TYPES,
+    ),
+    f.choice('rule', 'What must hold', '“Must not change” compares with what the first look found.', {
+      exists: 'there is one',
+      equals: 'these and no others',
+      contains: 'these among others',
+      same: 'must not change',
+    }),
+    f.area(
+      'expected',
+      'Expected records',
+      'One a line, as a zone file writes them: “10 mail.ternferry.test” for MX. Their order does not count.',
+      { placeholder: '192.0.2.10', when: { field: 'rule', is: ['equals', 'contains'] } },
+    ),
+    f.text(
+      'resolver',
+      'Name server to ask',
+      'Its address, with :port where it is not 53. Leave empty for the system’s own.',
+      { shared: true, placeholder: '192.0.2.53', extra: 'Which way it goes' },
+    ),
   ],
   hostOf: (settings) => settings.resolver || settings.name,
   targetOf: (settings) => `${settings.type} ${settings.name}`,

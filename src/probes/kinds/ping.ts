@@ -1,3 +1,4 @@
+import * as f from '@/core/settings/fields';
 import { object } from 'yup';
 import { formatDuration, formatMs } from '@/core/time/duration';
 import type { LookContext, ProbeKind } from '@/probes/frame/kind';
@@ -62,37 +63,18 @@ export const ping: ProbeKind<PingSettings> = {
   schema,
   defaults: schema.getDefault() as unknown as PingSettings,
   fields: [
-    {
-      name: 'host',
-      label: 'Host',
-      help: 'A name or an address.',
-      control: 'text',
-      placeholder: 'router.ternferry.test',
-    },
-    {
-      name: 'packets',
+    f.text('host', 'Host', 'A name or an address.', { placeholder: 'router.ternferry.test' }),
+    f.number('packets', 'Packets in one look', 'From 1 to 20.', { shared: true, extra: 'Limits' }),
+    f.number('mostLoss', 'Most loss, in percent', 'More than this fails. All lost always fails.', {
       shared: true,
-      label: 'Packets in one look',
-      help: 'From 1 to 20.',
-      control: 'number',
       extra: 'Limits',
-    },
-    {
-      name: 'mostLoss',
-      shared: true,
-      label: 'Most loss, in percent',
-      help: 'More than this fails. All lost always fails.',
-      control: 'number',
-      extra: 'Limits',
-    },
-    {
-      name: 'mostMs',
-      shared: true,
-      label: 'Longest round trip, in milliseconds',
-      help: 'The mean of one look. Leave empty for no limit.',
-      control: 'number',
-      extra: 'Limits',
-    },
+    }),
+    f.number(
+      'mostMs',
+      'Longest round trip, in milliseconds',
+      'The mean of one look. Leave empty for no limit.',
+      { shared: true, extra: 'Limits' },
+    ),
   ],
   hostOf: (settings) => settings.host,
   targetOf: (settings) => settings.host,

@@ -1,13 +1,15 @@
+import { lookAtPort } from '@/probes/frame/look-at-port';
+import * as f from '@/core/settings/fields';
 import { object } from 'yup';
 import { formatDuration } from '@/core/time/duration';
 import { Conversation, openConnection, secureConnection } from '@/probes/transport/connection';
 import { hostFields } from '@/probes/fields/host-fields';
 import type { LookContext, ProbeKind } from '@/probes/frame/kind';
-import { carryOut, certificateRung, type PlannedRung, type Run } from '@/probes/frame/run';
+import { type Run } from '@/probes/frame/run';
 import * as s from '@/probes/fields/schema';
 import { excerptText } from '@/probes/frame/excerpt';
 import { LookFailure, type Failure } from '@/probes/frame/socket-cause';
-import { tlsFields, tlsShape, tlsWish, type TlsSettings } from '@/probes/fields/tls-wish';
+import { tlsSwitch, tlsShape, tlsWish, type TlsSettings } from '@/probes/fields/tls-wish';
 
 interface PortSettings extends TlsSettings {
   host: string;
@@ -63,23 +65,13 @@ async function expectText(run: Run, talk: Conversation, expected: string): Promi
   if (!found) throw new LookFailure(failure());
 }
 
-function rungs({ port, tls, expect }: PortSettings): PlannedRung[] {
-  return [
-    ['name', 'name'],
-    ['port', `port ${port}`],
-    ...certificateRung(tls),
-    ...(expect ? [['content', 'answer'] as PlannedRung] : []),
-  ];
-}
-
 /** Opens a TCP connection; where asked, goes over to TLS, sends a text and waits for the answer. */
 function look(given: PortSettings, context: LookContext) {
   const settings = { ...port.defaults, ...given };
-  const target = { host: settings.host, port: settings.port, timeoutMs: context.timeoutMs };
-  return carryOut(
+  return lookAtPort(
     context,
-    target,
-    () => rungs(settings),
+    settings,
+    { tls: settings.tls, rungs: [settings.expect ? ['content', 'answer'] : null] },
     async (run) => {
       let socket = await openConnection(run, settings);
       if (settings.tls) {
@@ -106,30 +98,15 @@ export const port: ProbeKind<PortSettings> = {
   defaults: schema.getDefault() as unknown as PortSettings,
   fields: [
     ...hostFields('kiosk-north.ternferry.test', '9100'),
-    {
-      name: 'send',
-      label: 'Text to send',
-      help: 'Leave empty to send nothing; \\r\\n stands for the end of a line.',
-      control: 'text',
+    f.text('send', 'Text to send', 'Leave empty to send nothing; \\r\\n stands for the end of a line.', {
       placeholder: 'STATUS\\r\\n',
       extra: 'What is said',
-    },
-    {
-      name: 'expect',
-      label: 'This must come back',
-      help: 'Leave empty if an open port will do.',
-      control: 'text',
+    }),
+    f.text('expect', 'This must come back', 'Leave empty if an open port will do.', {
       placeholder: 'READY',
       extra: 'What is said',
-    },
-    {
-      name: 'tls',
-      label: 'Speaks TLS',
-      help: 'From the first byte, as HTTPS does; its certificate is checked.',
-      control: 'switch',
-      extra: 'Certificates',
-    },
-    ...tlsFields({ field: 'tls', is: ['true'] }),
+    }),
+    ...tlsSwitch('Speaks TLS', 'From the first byte, as HTTPS does; its certificate is checked.'),
   ],
   hostOf: (settings) => settings.host,
   targetOf: (settings) => `${settings.host} port ${settings.port}`,

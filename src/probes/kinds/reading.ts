@@ -1,3 +1,4 @@
+import * as f from '@/core/settings/fields';
 import { object, string } from 'yup';
 import { jsonPathProblem, valuesAt } from '@/core/expect/json-path';
 import { judgeReading, limitsProblem, readingText, type Limits } from '@/core/expect/limits';
@@ -210,58 +211,34 @@ export const reading: ProbeKind<ReadingSettings> = {
   defaults: schema.getDefault() as unknown as ReadingSettings,
   every: 300,
   fields: [
-    {
-      name: 'source',
-      label: 'Where the number comes from',
-      help: 'The same ways as the other kinds of watch.',
-      control: 'select',
-      options: [
-        { value: 'json', text: 'JSON at an address' },
-        { value: 'text', text: 'a pattern on a page' },
-        { value: 'database', text: 'a row of a database' },
-        { value: 'topic', text: 'an MQTT topic' },
-      ],
-    },
-    {
-      name: 'address',
-      label: 'Address',
-      help: 'Where it is read.',
-      control: 'text',
+    f.choice('source', 'Where the number comes from', 'The same ways as the other kinds of watch.', {
+      json: 'JSON at an address',
+      text: 'a pattern on a page',
+      database: 'a row of a database',
+      topic: 'an MQTT topic',
+    }),
+    f.text('address', 'Address', 'Where it is read.', {
       placeholder: 'https://gauge.ternferry.test/level',
       when: from('json', 'text'),
-    },
-    {
-      name: 'pattern',
-      label: 'Pattern',
-      help: 'The number is its first group in brackets.',
-      control: 'text',
+    }),
+    f.text('pattern', 'Pattern', 'The number is its first group in brackets.', {
       placeholder: 'level: ([0-9.]+) cm',
       when: from('text'),
-    },
+    }),
     ...only(
       [
-        {
-          name: 'host',
-          label: 'Host',
-          help: 'A name or an address.',
-          control: 'text',
-          placeholder: 'db.ternferry.test',
-        },
-        { name: 'port', label: 'Port', help: 'Leave empty for the usual one.', control: 'number' },
+        f.text('host', 'Host', 'A name or an address.', { placeholder: 'db.ternferry.test' }),
+        f.number('port', 'Port', 'Leave empty for the usual one.'),
       ],
       from('database', 'topic'),
     ),
-    {
-      name: 'service',
-      label: 'Which database',
-      help: 'An account that may only read is best.',
-      control: 'select',
-      options: [
-        { value: 'postgresql', text: 'PostgreSQL' },
-        { value: 'mysql', text: 'MySQL or MariaDB' },
-      ],
-      when: from('database'),
-    },
+    f.choice(
+      'service',
+      'Which database',
+      'An account that may only read is best.',
+      { postgresql: 'PostgreSQL', mysql: 'MySQL or MariaDB' },
+      { when: from('database') },
+    ),
     ...only(
       placeFields().filter((f) => f.name === 'database'),
       from('database'),
@@ -270,68 +247,38 @@ export const reading: ProbeKind<ReadingSettings> = {
       placeFields().filter((f) => f.name !== 'database'),
       from('database', 'topic'),
     ),
-    {
-      name: 'query',
-      label: 'Query',
-      help: 'One statement, run in a transaction that may only read; its first value counts.',
-      control: 'textarea',
-      placeholder: 'SELECT count(*) FROM waiting',
-      when: from('database'),
-    },
-    {
-      name: 'topic',
-      label: 'Topic',
-      help: 'Its last value is read.',
-      control: 'text',
+    f.area(
+      'query',
+      'Query',
+      'One statement, run in a transaction that may only read; its first value counts.',
+      { placeholder: 'SELECT count(*) FROM waiting', when: from('database') },
+    ),
+    f.text('topic', 'Topic', 'Its last value is read.', {
       placeholder: 'crew-house/temperature',
       when: from('topic'),
-    },
-    {
-      name: 'path',
-      label: 'JSON path',
-      help: 'Where in the answer the number stands (RFC 9535).',
-      control: 'text',
+    }),
+    f.text('path', 'JSON path', 'Where in the answer the number stands (RFC 9535).', {
       placeholder: '$.level',
       when: from('json', 'topic'),
-    },
-    {
-      name: 'what',
-      label: 'What it is',
-      help: 'As it stands at the beginning of a sentence.',
-      control: 'text',
+    }),
+    f.text('what', 'What it is', 'As it stands at the beginning of a sentence.', {
       placeholder: 'The room temperature',
-    },
-    { name: 'unit', label: 'Unit', help: 'Such as °C, % or MB.', control: 'text', placeholder: '°C' },
-    { name: 'failLow', label: 'Fails under', help: 'Leave empty for no limit.', control: 'number' },
-    {
-      name: 'warnLow',
-      label: 'Warns under',
-      help: 'Shown as wanting a hand; one message.',
-      control: 'number',
-    },
-    {
-      name: 'warnHigh',
-      label: 'Warns over',
-      help: 'Shown as wanting a hand; one message.',
-      control: 'number',
-    },
-    { name: 'failHigh', label: 'Fails over', help: 'Leave empty for no limit.', control: 'number' },
-    {
-      name: 'secretHeaders',
-      label: 'Secret headers',
-      help: 'One “Name: value” a line. Kept sealed and not shown again.',
-      control: 'secret-area',
-      extra: 'What is sent',
-      when: from('json', 'text'),
-    },
-    {
-      name: 'tls',
-      label: 'Goes over to TLS',
-      help: 'Its certificate is checked.',
-      control: 'switch',
+    }),
+    f.text('unit', 'Unit', 'Such as °C, % or MB.', { placeholder: '°C' }),
+    f.number('failLow', 'Fails under', 'Leave empty for no limit.'),
+    f.number('warnLow', 'Warns under', 'Shown as wanting a hand; one message.'),
+    f.number('warnHigh', 'Warns over', 'Shown as wanting a hand; one message.'),
+    f.number('failHigh', 'Fails over', 'Leave empty for no limit.'),
+    f.secretArea(
+      'secretHeaders',
+      'Secret headers',
+      'One “Name: value” a line. Kept sealed and not shown again.',
+      { extra: 'What is sent', when: from('json', 'text') },
+    ),
+    f.toggle('tls', 'Goes over to TLS', 'Its certificate is checked.', {
       extra: 'Certificates',
       when: from('database', 'topic'),
-    },
+    }),
     ...tlsFields(),
   ],
   hostOf: (settings) => hostOfSettings({ ...reading.defaults, ...settings }),

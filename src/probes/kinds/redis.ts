@@ -1,3 +1,5 @@
+import { lookAtPort } from '@/probes/frame/look-at-port';
+import * as f from '@/core/settings/fields';
 import { expectValue } from '@/probes/transport/answer';
 import type { RedisOptions } from 'ioredis';
 import { object } from 'yup';
@@ -5,11 +7,10 @@ import { failingText, type Comparison } from '@/core/expect/compare';
 import { formatDuration } from '@/core/time/duration';
 import { limitBytes, openConnection, secureConnection } from '@/probes/transport/connection';
 import { expectedValue } from './database';
-import { hostFields, signInFields } from '@/probes/fields/host-fields';
+import { hostFields, signInFields, valueFields } from '@/probes/fields/host-fields';
 import type { LookContext, ProbeKind } from '@/probes/frame/kind';
-import { carryOut, certificateRung } from '@/probes/frame/run';
 import * as s from '@/probes/fields/schema';
-import { tlsFields, tlsShape, tlsWish, type TlsSettings } from '@/probes/fields/tls-wish';
+import { tlsSwitch, tlsShape, tlsWish, type TlsSettings } from '@/probes/fields/tls-wish';
 
 interface RedisSettings extends TlsSettings {
   host: string;
@@ -39,16 +40,10 @@ const loadRedis = () => import('ioredis');
 function look(given: RedisSettings, context: LookContext) {
   const settings = { ...redis.defaults, ...given };
   const { host, port, key } = settings;
-  return carryOut(
+  return lookAtPort(
     context,
-    { host, port, timeoutMs: context.timeoutMs },
-    () => [
-      ['name', 'name'],
-      ['port', `port ${port}`],
-      ...certificateRung(settings.tls),
-      ['reply', 'PING'],
-      ...(key ? [['content', 'value'] as ['content', string]] : []),
-    ],
+    settings,
+    { tls: settings.tls, rungs: [['reply', 'PING'], key ? ['content', 'value'] : null] },
     async (run) => {
       const plain = await openConnection(run, { host, port });
       const wish = tlsWish(settings, host);
@@ -114,30 +109,9 @@ export const redis: ProbeKind<RedisSettings> = {
   fields: [
     ...hostFields('cache.ternferry.test', '6379'),
     ...signInFields(),
-    {
-      name: 'key',
-      label: 'Key to read',
-      help: 'Leave empty for PING alone.',
-      control: 'text',
-      extra: 'A value',
-    },
-    {
-      name: 'comparison',
-      label: 'Its value',
-      help: 'What must hold for it.',
-      control: 'select',
-      options: s.COMPARISON_OPTIONS,
-      extra: 'A value',
-    },
-    { name: 'value', label: 'Value', help: 'What it is compared with.', control: 'text', extra: 'A value' },
-    {
-      name: 'tls',
-      label: 'Speaks TLS',
-      help: 'From the first byte; its certificate is checked.',
-      control: 'switch',
-      extra: 'Certificates',
-    },
-    ...tlsFields({ field: 'tls', is: ['true'] }),
+    f.text('key', 'Key to read', 'Leave empty for PING alone.', { extra: 'A value' }),
+    ...valueFields('Its value', { extra: 'A value' }),
+    ...tlsSwitch('Speaks TLS', 'From the first byte; its certificate is checked.'),
   ],
   hostOf: (settings) => settings.host,
   targetOf: ({ host, port }) => `${host}:${port}`,

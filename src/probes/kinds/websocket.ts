@@ -1,3 +1,5 @@
+import { lookAtPort } from '@/probes/frame/look-at-port';
+import * as f from '@/core/settings/fields';
 import { isIP } from 'node:net';
 import { object, string } from 'yup';
 import WebSocket from 'ws';
@@ -5,7 +7,6 @@ import { formatDuration } from '@/core/time/duration';
 import { openConnection, secureConnection } from '@/probes/transport/connection';
 import { hostOf, portOf } from '@/probes/transport/http-hop';
 import type { LookContext, ProbeKind } from '@/probes/frame/kind';
-import { carryOut, certificateRung } from '@/probes/frame/run';
 import * as s from '@/probes/fields/schema';
 import { LookFailure, type Failure } from '@/probes/frame/socket-cause';
 import { tlsFields, tlsShape, tlsWish, type TlsSettings } from '@/probes/fields/tls-wish';
@@ -58,16 +59,10 @@ function look(given: WebSocketSettings, context: LookContext) {
   const url = new URL(settings.address.replace(/^ws/, 'http'));
   const secure = url.protocol === 'https:';
   const [host, port] = [hostOf(url), portOf(url)];
-  return carryOut(
+  return lookAtPort(
     context,
-    { host, port, timeoutMs: context.timeoutMs },
-    () => [
-      ['name', 'name'],
-      ['port', `port ${port}`],
-      ...certificateRung(secure),
-      ['reply', 'handshake'],
-      ...(settings.expect ? [['content', 'answer'] as ['content', string]] : []),
-    ],
+    { host, port },
+    { tls: secure, rungs: [['reply', 'handshake'], settings.expect ? ['content', 'answer'] : null] },
     async (run) => {
       const wrong = headerLinesProblem(settings.secretHeaders);
       if (wrong) run.fail('look.broken', { reason: wrong });
@@ -125,27 +120,17 @@ export const websocket: ProbeKind<WebSocketSettings> = {
   schema,
   defaults: schema.getDefault() as unknown as WebSocketSettings,
   fields: [
-    {
-      name: 'address',
-      label: 'Address',
-      help: 'Begins with ws:// or wss://.',
-      control: 'text',
+    f.text('address', 'Address', 'Begins with ws:// or wss://.', {
       placeholder: 'wss://berths.ternferry.test/live',
-    },
-    { name: 'send', label: 'Message to send', help: 'Leave empty to send nothing.', control: 'textarea' },
-    {
-      name: 'expect',
-      label: 'This must come back',
-      help: 'Leave empty if an open WebSocket will do.',
-      control: 'text',
-    },
-    {
-      name: 'secretHeaders',
-      label: 'Secret headers',
-      help: 'One “Name: value” a line, for the handshake. Kept sealed and not shown again.',
-      control: 'secret-area',
-      extra: 'What is sent',
-    },
+    }),
+    f.area('send', 'Message to send', 'Leave empty to send nothing.'),
+    f.text('expect', 'This must come back', 'Leave empty if an open WebSocket will do.'),
+    f.secretArea(
+      'secretHeaders',
+      'Secret headers',
+      'One “Name: value” a line, for the handshake. Kept sealed and not shown again.',
+      { extra: 'What is sent' },
+    ),
     ...tlsFields(),
   ],
   hostOf: (settings) => new URL(settings.address).hostname,
