@@ -18,17 +18,20 @@ export const secretArea = builder('secret-area');
 export const rows = builder('rows');
 export const watches = builder('watches');
 
-/** One of several values, each with the words it goes by; values that are their own words come as a list. */
+/** A value, and the words it goes by. */
+type Choice = string | readonly [value: string, words: string];
+
+/** One of several values, in this order; a value without words is its own. */
 export function choice(
   name: string,
   label: string,
   help: string,
-  of: Readonly<Record<string, string>> | readonly string[],
+  of: readonly Choice[],
   more: More = {},
 ): FieldDescription {
-  const pairs = Array.isArray(of)
-    ? (of as readonly string[]).map((value) => [value, value] as const)
-    : Object.entries(of as Record<string, string>);
-  const options = pairs.map(([value, words]) => ({ value, text: words }));
+  const options = of.map((one) => {
+    const [value, words] = typeof one === 'string' ? [one, one] : one;
+    return { value, text: words };
+  });
   return { name, label, help, control: 'select', options, ...more };
 }

@@ -58,7 +58,11 @@ export const webFields: FieldDescription[] = [
     'redirects',
     'Redirects',
     'What it means when the server sends visitors elsewhere.',
-    { follow: 'are followed', refuse: 'count as failing', 'lead to': 'must lead to an address' },
+    [
+      ['follow', 'are followed'],
+      ['refuse', 'count as failing'],
+      ['lead to', 'must lead to an address'],
+    ],
     { extra: REPLY },
   ),
   f.text('leadTo', 'They must lead to', 'The beginning of the address where they end.', {
@@ -105,7 +109,11 @@ export const webFields: FieldDescription[] = [
     'family',
     'Addresses',
     'A host may be reachable by one kind only.',
-    { any: 'IPv4 or IPv6', '4': 'IPv4 only', '6': 'IPv6 only' },
+    [
+      ['any', 'IPv4 or IPv6'],
+      ['4', 'IPv4 only'],
+      ['6', 'IPv6 only'],
+    ],
     { shared: true, extra: WAY },
   ),
   f.text('proxy', 'Through an HTTP proxy', 'Its address; leave empty for none.', {

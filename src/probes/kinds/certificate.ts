@@ -68,14 +68,14 @@ export const certificate: ProbeKind<CertificateSettings> = {
       'starttls',
       'How TLS begins',
       'Some services begin in the clear and go over to TLS when asked.',
-      {
-        none: 'from the first byte',
-        smtp: 'SMTP with STARTTLS',
-        imap: 'IMAP with STARTTLS',
-        pop3: 'POP3 with STLS',
-        postgresql: 'PostgreSQL',
-        mysql: 'MySQL or MariaDB',
-      },
+      [
+        ['none', 'from the first byte'],
+        ['smtp', 'SMTP with STARTTLS'],
+        ['imap', 'IMAP with STARTTLS'],
+        ['pop3', 'POP3 with STLS'],
+        ['postgresql', 'PostgreSQL'],
+        ['mysql', 'MySQL or MariaDB'],
+      ],
     ),
     f.number(
       'soonDays',
@@ -97,7 +97,12 @@ export const certificate: ProbeKind<CertificateSettings> = {
       'leastProtocol',
       'Oldest protocol that is fine',
       'TLS 1.0 and 1.1 are out of use (RFC 8996).',
-      { TLSv1: 'TLS 1.0', 'TLSv1.1': 'TLS 1.1', 'TLSv1.2': 'TLS 1.2', 'TLSv1.3': 'TLS 1.3' },
+      [
+        ['TLSv1', 'TLS 1.0'],
+        ['TLSv1.1', 'TLS 1.1'],
+        ['TLSv1.2', 'TLS 1.2'],
+        ['TLSv1.3', 'TLS 1.3'],
+      ],
       { shared: true, extra: 'Limits' },
     ),
     f.toggle('strongKey', 'Ask for a strong key', 'RSA 2048 or EC 224 at least.', {

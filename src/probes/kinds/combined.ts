@@ -72,11 +72,11 @@ export const combined: ProbeKind<CombinedSettings> = {
   every: 60,
   fields: [
     f.watches('parts', 'Its watches', 'At least one.'),
-    f.choice('rule', 'It is up while', 'Watches that are paused or in maintenance are left out.', {
-      all: 'all of them are up',
-      any: 'any of them is up',
-      'at least': 'at least so many are up',
-    }),
+    f.choice('rule', 'It is up while', 'Watches that are paused or in maintenance are left out.', [
+      ['all', 'all of them are up'],
+      ['any', 'any of them is up'],
+      ['at least', 'at least so many are up'],
+    ]),
     f.number('least', 'At least', 'How many must be up.', { when: { field: 'rule', is: ['at least'] } }),
   ],
   hostOf: () => '',

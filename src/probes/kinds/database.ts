@@ -254,10 +254,10 @@ export const database: ProbeKind<DatabaseSettings> = {
   schema,
   defaults: schema.getDefault() as unknown as DatabaseSettings,
   fields: [
-    f.choice('service', 'Which one', 'An account that may only read is best.', {
-      postgresql: 'PostgreSQL',
-      mysql: 'MySQL or MariaDB',
-    }),
+    f.choice('service', 'Which one', 'An account that may only read is best.', [
+      ['postgresql', 'PostgreSQL'],
+      ['mysql', 'MySQL or MariaDB'],
+    ]),
     ...hostFields('db.ternferry.test', '5432 or 3306'),
     ...placeFields(),
     f.area('query', 'Query', 'One statement, run in a transaction that may only read.', {

@@ -142,16 +142,20 @@ export const mail: ProbeKind<MailSettings> = {
   schema,
   defaults: schema.getDefault() as unknown as MailSettings,
   fields: [
-    f.choice('service', 'What it speaks', 'SMTP takes mail in, IMAP hands it out.', {
-      smtp: 'SMTP',
-      imap: 'IMAP',
-    }),
+    f.choice('service', 'What it speaks', 'SMTP takes mail in, IMAP hands it out.', [
+      ['smtp', 'SMTP'],
+      ['imap', 'IMAP'],
+    ]),
     ...hostFields('mail.ternferry.test', '25, 465, 587, 143 or 993'),
     f.choice(
       'security',
       'TLS',
       'Ports 465 and 993 speak it from the first byte, 25, 587 and 143 go over to it.',
-      { starttls: 'goes over to it (STARTTLS)', tls: 'from the first byte', none: 'none' },
+      [
+        ['starttls', 'goes over to it (STARTTLS)'],
+        ['tls', 'from the first byte'],
+        ['none', 'none'],
+      ],
     ),
     ...signInFields('Sign-in and greeting'),
     f.text('greeting', 'Its greeting must hold', 'Leave empty if any greeting will do.', {

@@ -171,12 +171,12 @@ export const name: ProbeKind<NameSettings> = {
       'A and AAAA are addresses, MX where mail goes, CAA who may issue certificates.',
       RECORD_TYPES,
     ),
-    f.choice('rule', 'What must hold', '“Must not change” compares with what the first look found.', {
-      exists: 'there is one',
-      equals: 'these and no others',
-      contains: 'these among others',
-      same: 'must not change',
-    }),
+    f.choice('rule', 'What must hold', '“Must not change” compares with what the first look found.', [
+      ['exists', 'there is one'],
+      ['equals', 'these and no others'],
+      ['contains', 'these among others'],
+      ['same', 'must not change'],
+    ]),
     f.area(
       'expected',
       'Expected records',

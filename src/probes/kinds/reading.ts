@@ -211,12 +211,12 @@ export const reading: ProbeKind<ReadingSettings> = {
   defaults: schema.getDefault() as unknown as ReadingSettings,
   every: 300,
   fields: [
-    f.choice('source', 'Where the number comes from', 'The same ways as the other kinds of watch.', {
-      json: 'JSON at an address',
-      text: 'a pattern on a page',
-      database: 'a row of a database',
-      topic: 'an MQTT topic',
-    }),
+    f.choice('source', 'Where the number comes from', 'The same ways as the other kinds of watch.', [
+      ['json', 'JSON at an address'],
+      ['text', 'a pattern on a page'],
+      ['database', 'a row of a database'],
+      ['topic', 'an MQTT topic'],
+    ]),
     f.text('address', 'Address', 'Where it is read.', {
       placeholder: 'https://gauge.ternferry.test/level',
       when: from('json', 'text'),
@@ -236,7 +236,10 @@ export const reading: ProbeKind<ReadingSettings> = {
       'service',
       'Which database',
       'An account that may only read is best.',
-      { postgresql: 'PostgreSQL', mysql: 'MySQL or MariaDB' },
+      [
+        ['postgresql', 'PostgreSQL'],
+        ['mysql', 'MySQL or MariaDB'],
+      ],
       { when: from('database') },
     ),
     ...only(

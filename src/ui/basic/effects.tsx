@@ -1,5 +1,6 @@
 import Link from 'next/link';
 import { capitalise, countWatches } from '@/core/text/words';
+import { Table } from '@/ui/basic/table';
 
 /** What a change would do to one watch, as the API tells it. */
 export interface Effect {
@@ -33,43 +34,34 @@ function alike(effects: readonly Effect[]): Alike[] {
 export function Effects({ effects }: { effects: readonly Effect[] }) {
   if (effects.length === 0) return <p className="text-muted">Nothing changes on any watch.</p>;
   return (
-    <table className="w-full text-left text-[0.9062rem]">
-      <caption className="mb-1 text-left font-semibold">
-        {capitalise(countWatches(effects.length))} would change
-      </caption>
-      <thead className="text-muted text-[0.8125rem]">
-        <tr>
-          <th className="font-normal">what</th>
-          <th className="font-normal">now</th>
-          <th className="font-normal">then</th>
-          <th className="font-normal">on</th>
+    <Table
+      className="text-[0.9062rem]"
+      caption={`${capitalise(countWatches(effects.length))} would change`}
+      heads={[['what'], ['now'], ['then'], ['on']]}
+    >
+      {alike(effects).map(({ label, before, after, watches }) => (
+        <tr key={`${label}-${before}-${after}`} className="border-rule border-t align-top">
+          <td className="py-1.5 pr-3">{label}</td>
+          <td className="text-muted py-1.5 pr-3">{before}</td>
+          <td className="py-1.5 pr-3 font-semibold">{after}</td>
+          <td className="py-1.5">
+            {watches.length === 1 ? (
+              <Link href={`/watches/${watches[0]!.id}`} className="underline">
+                {watches[0]!.name}
+              </Link>
+            ) : (
+              <details>
+                <summary className="cursor-pointer">{countWatches(watches.length)}</summary>
+                <ul>
+                  {watches.map((watch) => (
+                    <li key={watch.id}>{watch.name}</li>
+                  ))}
+                </ul>
+              </details>
+            )}
+          </td>
         </tr>
-      </thead>
-      <tbody>
-        {alike(effects).map(({ label, before, after, watches }) => (
-          <tr key={`${label}-${before}-${after}`} className="border-rule border-t align-top">
-            <td className="py-1.5 pr-3">{label}</td>
-            <td className="text-muted py-1.5 pr-3">{before}</td>
-            <td className="py-1.5 pr-3 font-semibold">{after}</td>
-            <td className="py-1.5">
-              {watches.length === 1 ? (
-                <Link href={`/watches/${watches[0]!.id}`} className="underline">
-                  {watches[0]!.name}
-                </Link>
-              ) : (
-                <details>
-                  <summary className="cursor-pointer">{countWatches(watches.length)}</summary>
-                  <ul>
-                    {watches.map((watch) => (
-                      <li key={watch.id}>{watch.name}</li>
-                    ))}
-                  </ul>
-                </details>
-              )}
-            </td>
-          </tr>
-        ))}
-      </tbody>
-    </table>
+      ))}
+    </Table>
   );
 }

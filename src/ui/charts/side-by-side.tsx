@@ -1,17 +1,14 @@
 'use client';
 
-import Link from 'next/link';
 import { useRef, useState, type KeyboardEvent, type PointerEvent } from 'react';
 import { stretchAt } from '@/core/history/calm-line';
 import { STRETCH_WORDS } from '@/core/history/line-text';
-import { stateWords } from '@/core/history/state-text';
 import { SEVERITY } from '@/core/lifecycle/state';
 import { timeTicks } from './time-ticks';
 import type { OverviewRow } from '@/views/overview/overview';
-import { Lantern } from '@/ui/basic/lantern';
 import { formatIn, useZone } from '@/ui/form/zone';
-import { stateTextClass } from '@/ui/basic/state-colour';
 import { CalmLine, CalmLinePatterns } from './calm-line';
+import { WatchLink } from '@/ui/basic/watch-link';
 
 interface SideBySideProps {
   sections: { title: string; rows: OverviewRow[] }[];
@@ -109,22 +106,11 @@ export function SideBySide({ sections, range, rangeLabel }: SideBySideProps) {
           <ul>
             {section.rows.map((row) => (
               <li key={row.id} className={`${GRID} min-h-[26px]`}>
-                <Link
-                  href={`/watches/${row.id}`}
-                  data-watch-link
-                  className="hover:bg-quiet flex min-w-0 items-center gap-2 rounded px-1 py-0.5"
-                >
-                  <Lantern state={row.state} />
-                  <span className="truncate font-medium">{row.name}</span>
-                  {row.state !== 'up' && (
-                    <span className={`text-[0.7812rem] whitespace-nowrap ${stateTextClass(row.state)}`}>
-                      {stateWords(row.state, row.warned)}
-                    </span>
-                  )}
+                <WatchLink watch={row} className="min-w-0 px-1">
                   <span className="text-muted ml-auto text-[0.7812rem] whitespace-nowrap max-sm:hidden">
                     {row.kind}
                   </span>
-                </Link>
+                </WatchLink>
                 <div
                   className="relative max-md:order-last max-md:col-span-2"
                   role="img"

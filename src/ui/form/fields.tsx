@@ -66,6 +66,71 @@ export function AreaField({
   );
 }
 
+interface SelectFieldProps {
+  label: string;
+  help?: ReactNode;
+  error?: string;
+  className?: string;
+  value: string;
+  options: readonly { value: string; text: string }[];
+  onChoose: (value: string) => void;
+}
+
+/** One of a few. */
+export function SelectField({
+  label,
+  help,
+  error,
+  className = '',
+  value,
+  options,
+  onChoose,
+}: SelectFieldProps) {
+  return (
+    <Field label={label} help={help} error={error}>
+      {(props) => (
+        <select
+          {...props}
+          className={`${INPUT_CLASS} ${className}`}
+          value={value}
+          onChange={(event) => onChoose(event.target.value)}
+        >
+          {options.map((option) => (
+            <option key={option.value} value={option.value}>
+              {option.text}
+            </option>
+          ))}
+        </select>
+      )}
+    </Field>
+  );
+}
+
+interface OfferedFieldProps extends Omit<ComponentProps<'input'>, 'onChange' | 'value' | 'list'> {
+  label: string;
+  help?: ReactNode;
+  error?: string;
+  value: string;
+  /** What is offered as it is typed; something else may be typed as well. */
+  offers: readonly string[];
+  onType: (value: string) => void;
+}
+
+/** A text that is mostly one of those there are already, such as a section or a time zone. */
+export function OfferedField({ offers, onType, ...rest }: OfferedFieldProps) {
+  const list = useId();
+  return (
+    <div>
+      <TextField list={list} {...rest} onChange={(event) => onType(event.target.value)} />
+      <datalist id={list}>
+        {offers.map((offer) => (
+          <option key={offer} value={offer} />
+        ))}
+      </datalist>
+    </div>
+  );
+}
+
 /** A tick box with its label beside it. */
 export function SwitchField({
   label,

@@ -10,7 +10,8 @@ import { CopyLine } from '@/ui/basic/copy-line';
 import { ZoneField } from '@/ui/settings/cron-fields';
 import { FileButton } from '@/ui/form/file-button';
 import { countWatches } from '@/core/text/words';
-import { AreaField, Field, FormMessage, INPUT_CLASS, TextField } from '@/ui/form/fields';
+import { AreaField, FormMessage, INPUT_CLASS, TextField, SelectField, OfferedField } from '@/ui/form/fields';
+import { Table, Tick } from '@/ui/basic/table';
 
 type RowAnswer = Omit<JobRow, 'leeway'> & { leewaySeconds: number };
 type DraftAnswer = Omit<JobDraft, 'rows'> & { rows: RowAnswer[] };
@@ -107,38 +108,30 @@ export function JobImport({ zone: usualZone, sections }: { zone: string; section
       />
       <div className="grid items-start gap-5 sm:grid-cols-3">
         <ZoneField help="The zone of that machine." error={errors.zone} value={zone} onChange={setZone} />
-        <Field label="Its form" help="A system crontab names a user behind the times." error={errors.form}>
-          {(props) => (
-            <select
-              {...props}
-              className={INPUT_CLASS}
-              value={form}
-              onChange={(event) => setForm(event.target.value)}
-            >
-              <option value="auto">find out, or ask</option>
-              <option value="user">a user’s crontab</option>
-              <option value="system">the system’s, with users</option>
-            </select>
-          )}
-        </Field>
-        <Field
+        <SelectField
+          label="Its form"
+          help="A system crontab names a user behind the times."
+          error={errors.form}
+          value={form}
+          options={[
+            { value: 'auto', text: 'find out, or ask' },
+            { value: 'user', text: 'a user’s crontab' },
+            { value: 'system', text: 'the system’s, with users' },
+          ]}
+          onChoose={setForm}
+        />
+        <SelectField
           label="Whose cron"
           help="Debian’s does not heed CRON_TZ, and takes a step in one of the days for both."
           error={errors.cron}
-        >
-          {(props) => (
-            <select
-              {...props}
-              className={INPUT_CLASS}
-              value={cron}
-              onChange={(event) => setCron(event.target.value)}
-            >
-              <option value="auto">ask where it matters</option>
-              <option value="debian">Debian’s</option>
-              <option value="usual">another</option>
-            </select>
-          )}
-        </Field>
+          value={cron}
+          options={[
+            { value: 'auto', text: 'ask where it matters' },
+            { value: 'debian', text: 'Debian’s' },
+            { value: 'usual', text: 'another' },
+          ]}
+          onChoose={setCron}
+        />
         <TextField
           label="Wrapper"
           help="Where it lies on that machine. Without it there the jobs run all the same, and report nothing."
@@ -147,20 +140,15 @@ export function JobImport({ zone: usualZone, sections }: { zone: string; section
           value={wrapper}
           onChange={(event) => setWrapper(event.target.value)}
         />
-        <TextField
+        <OfferedField
           label="Section"
           help="For the machine; pasted again later, it tells what has drifted apart."
-          list="job-sections"
           placeholder="Office server"
           error={errors.section}
           value={section}
-          onChange={(event) => setSection(event.target.value)}
+          offers={sections}
+          onType={setSection}
         />
-        <datalist id="job-sections">
-          {sections.map((name) => (
-            <option key={name} value={name} />
-          ))}
-        </datalist>
       </div>
       <div className="flex flex-wrap gap-2">
         <Button look="strong" disabled={busy} onClick={() => void read()}>
@@ -182,72 +170,66 @@ export function JobImport({ zone: usualZone, sections }: { zone: string; section
       {draft && rows.length > 0 && !made && (
         <>
           <div className="sheet overflow-x-auto p-4">
-            <table className="w-full text-left text-[0.9062rem]">
-              <thead className="text-muted text-[0.8125rem]">
-                <tr>
-                  <th className="w-8 font-normal">
-                    <span className="sr-only">watch it</span>
-                  </th>
-                  <th className="font-normal">name</th>
-                  <th className="font-normal">when</th>
-                  <th className="w-28 font-normal">leeway, min</th>
-                  <th className="font-normal">stands</th>
+            <Table
+              className="text-[0.9062rem]"
+              heads={[
+                [<span className="sr-only">watch it</span>, 'w-8'],
+                ['name'],
+                ['when'],
+                ['leeway, min', 'w-28'],
+                ['stands'],
+              ]}
+            >
+              {rows.map((row) => (
+                <tr key={row.line} className="border-rule border-t align-top">
+                  <td className="py-2">
+                    <Tick
+                      label={`Watch the job of line ${row.line}`}
+                      checked={row.ticked}
+                      disabled={row.schedule === null}
+                      onTick={(on) => change(row.line, { ticked: on })}
+                    />
+                  </td>
+                  <td className="py-1.5 pr-3">
+                    <input
+                      className={`${INPUT_CLASS} !py-1`}
+                      aria-label={`Name of line ${row.line}`}
+                      value={row.name}
+                      onChange={(event) => change(row.line, { name: event.target.value })}
+                    />
+                    <code
+                      className="figures text-muted block max-w-96 truncate pt-1 text-[0.7812rem]"
+                      title={row.text}
+                    >
+                      {row.text}
+                    </code>
+                  </td>
+                  <td className="py-2 pr-3">{row.words}</td>
+                  <td className="py-1.5 pr-3">
+                    {row.schedule && (
+                      <input
+                        className={`${INPUT_CLASS} figures !py-1`}
+                        inputMode="numeric"
+                        aria-label={`Leeway of line ${row.line}, in minutes`}
+                        value={row.minutes}
+                        onChange={(event) => change(row.line, { minutes: event.target.value })}
+                      />
+                    )}
+                  </td>
+                  <td className={`py-2 ${row.problem || row.note ? 'text-late-text' : ''}`}>
+                    {row.problem ?? row.note ?? STANDS[row.stands]}
+                    {row.watchId !== null && (
+                      <>
+                        {' '}
+                        <Link href={`/watches/${row.watchId}`} className="underline">
+                          open
+                        </Link>
+                      </>
+                    )}
+                  </td>
                 </tr>
-              </thead>
-              <tbody>
-                {rows.map((row) => (
-                  <tr key={row.line} className="border-rule border-t align-top">
-                    <td className="py-2">
-                      <input
-                        type="checkbox"
-                        className="accent-button size-4"
-                        aria-label={`Watch the job of line ${row.line}`}
-                        disabled={row.schedule === null}
-                        checked={row.ticked}
-                        onChange={(event) => change(row.line, { ticked: event.target.checked })}
-                      />
-                    </td>
-                    <td className="py-1.5 pr-3">
-                      <input
-                        className={`${INPUT_CLASS} !py-1`}
-                        aria-label={`Name of line ${row.line}`}
-                        value={row.name}
-                        onChange={(event) => change(row.line, { name: event.target.value })}
-                      />
-                      <code
-                        className="figures text-muted block max-w-96 truncate pt-1 text-[0.7812rem]"
-                        title={row.text}
-                      >
-                        {row.text}
-                      </code>
-                    </td>
-                    <td className="py-2 pr-3">{row.words}</td>
-                    <td className="py-1.5 pr-3">
-                      {row.schedule && (
-                        <input
-                          className={`${INPUT_CLASS} figures !py-1`}
-                          inputMode="numeric"
-                          aria-label={`Leeway of line ${row.line}, in minutes`}
-                          value={row.minutes}
-                          onChange={(event) => change(row.line, { minutes: event.target.value })}
-                        />
-                      )}
-                    </td>
-                    <td className={`py-2 ${row.problem || row.note ? 'text-late-text' : ''}`}>
-                      {row.problem ?? row.note ?? STANDS[row.stands]}
-                      {row.watchId !== null && (
-                        <>
-                          {' '}
-                          <Link href={`/watches/${row.watchId}`} className="underline">
-                            open
-                          </Link>
-                        </>
-                      )}
-                    </td>
-                  </tr>
-                ))}
-              </tbody>
-            </table>
+              ))}
+            </Table>
           </div>
           {draft.without.length > 0 && (
             <p className="text-late-text">

@@ -5,6 +5,7 @@ import { formatMs } from '@/core/time/duration';
 import type { Run } from '@/core/reports/runs';
 import { Button } from '@/ui/basic/button';
 import { Time } from '@/ui/form/zone';
+import { Table } from '@/ui/basic/table';
 
 const FILTERS = {
   all: 'All',
@@ -59,53 +60,46 @@ export function RunList({ runs }: { runs: readonly Run[] }) {
         </p>
       )}
       {shown.length > 0 && (
-        <table className="rows mt-1 w-full text-left text-[0.875rem]">
-          <thead className="text-muted text-[0.8125rem]">
-            <tr>
-              <th className="py-1 font-normal">run</th>
-              <th className="font-normal max-md:hidden">due</th>
-              <th className="font-normal">came to</th>
-              <th className="text-right font-normal">took</th>
-              <th className="pl-4 font-normal max-lg:hidden">from</th>
+        <Table
+          className="rows mt-1 text-[0.875rem]"
+          heads={[
+            ['run', 'py-1'],
+            ['due', 'max-md:hidden'],
+            ['came to'],
+            ['took', 'text-right'],
+            ['from', 'pl-4 max-lg:hidden'],
+          ]}
+        >
+          {shown.map((run) => (
+            <tr key={`${run.id}-${run.begun ?? run.ended}`} className="border-rule border-t align-top">
+              <td className="figures py-1 pr-4 whitespace-nowrap">
+                <Time at={run.begun ?? run.ended!} as="moment" />
+              </td>
+              <td className="figures text-muted pr-4 whitespace-nowrap max-md:hidden">
+                {run.due === null ? '–' : <Time at={run.due} as="moment" />}
+              </td>
+              <td className={run.result === 'failed' || run.result === 'never done' ? 'text-down-text' : ''}>
+                {resultText(run)}
+                {run.name && <span className="text-muted"> · {run.name}</span>}
+                {run.output && (
+                  <details className="text-ink">
+                    <summary className="text-muted cursor-pointer">output</summary>
+                    <pre className="figures bg-quiet mt-1 max-h-72 overflow-auto rounded p-2 text-[0.7812rem] break-all whitespace-pre-wrap">
+                      {run.output}
+                    </pre>
+                  </details>
+                )}
+              </td>
+              <td className="figures text-right whitespace-nowrap">
+                {run.ms === null ? '–' : formatMs(run.ms)}
+              </td>
+              <td className="text-muted max-w-56 truncate pl-4 max-lg:hidden" title={run.agent ?? undefined}>
+                {run.address}
+                {run.agent && ` · ${run.agent}`}
+              </td>
             </tr>
-          </thead>
-          <tbody>
-            {shown.map((run) => (
-              <tr key={`${run.id}-${run.begun ?? run.ended}`} className="border-rule border-t align-top">
-                <td className="figures py-1 pr-4 whitespace-nowrap">
-                  <Time at={run.begun ?? run.ended!} as="moment" />
-                </td>
-                <td className="figures text-muted pr-4 whitespace-nowrap max-md:hidden">
-                  {run.due === null ? '–' : <Time at={run.due} as="moment" />}
-                </td>
-                <td
-                  className={run.result === 'failed' || run.result === 'never done' ? 'text-down-text' : ''}
-                >
-                  {resultText(run)}
-                  {run.name && <span className="text-muted"> · {run.name}</span>}
-                  {run.output && (
-                    <details className="text-ink">
-                      <summary className="text-muted cursor-pointer">output</summary>
-                      <pre className="figures bg-quiet mt-1 max-h-72 overflow-auto rounded p-2 text-[0.7812rem] break-all whitespace-pre-wrap">
-                        {run.output}
-                      </pre>
-                    </details>
-                  )}
-                </td>
-                <td className="figures text-right whitespace-nowrap">
-                  {run.ms === null ? '–' : formatMs(run.ms)}
-                </td>
-                <td
-                  className="text-muted max-w-56 truncate pl-4 max-lg:hidden"
-                  title={run.agent ?? undefined}
-                >
-                  {run.address}
-                  {run.agent && ` · ${run.agent}`}
-                </td>
-              </tr>
-            ))}
-          </tbody>
-        </table>
+          ))}
+        </Table>
       )}
     </section>
   );

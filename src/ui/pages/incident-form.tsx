@@ -4,7 +4,7 @@ import { useRouter } from 'next/navigation';
 import type { FormEvent } from 'react';
 import { STAGES, STAGE_TITLES, type Stage } from '@/core/pages/incident';
 import { Button } from '@/ui/basic/button';
-import { AreaField, Field, INPUT_CLASS, TextField } from '@/ui/form/fields';
+import { AreaField, TextField, SelectField } from '@/ui/form/fields';
 import { FormEnd } from '@/ui/form/form-end';
 import { useApiForm } from '@/ui/form/use-api-form';
 
@@ -39,22 +39,14 @@ export function IncidentForm({ on, stage: firstStage }: IncidentFormProps) {
       {isNew && (
         <TextField label="Title" placeholder="Online booking is not answering" {...form.field('title')} />
       )}
-      <Field label="Stage" error={form.errors.stage}>
-        {(props) => (
-          <select
-            {...props}
-            className={`${INPUT_CLASS} max-w-64`}
-            value={form.values.stage}
-            onChange={(event) => form.set({ stage: event.target.value as Stage })}
-          >
-            {STAGES.map((s) => (
-              <option key={s} value={s}>
-                {STAGE_TITLES[s]}
-              </option>
-            ))}
-          </select>
-        )}
-      </Field>
+      <SelectField
+        label="Stage"
+        error={form.errors.stage}
+        className="max-w-64"
+        value={form.values.stage}
+        options={STAGES.map((stage) => ({ value: stage, text: STAGE_TITLES[stage] }))}
+        onChoose={(one) => form.set({ stage: one as Stage })}
+      />
       <AreaField
         label="What the public should know"
         help="Markdown: **bold**, lists, [links](https://…)."

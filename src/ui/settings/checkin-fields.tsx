@@ -4,7 +4,7 @@ import { useState } from 'react';
 import { MAIL_NAMES } from '@/core/reports/mail-words';
 import { MailFields } from './mail-fields';
 import { DurationField } from '@/ui/form/duration-field';
-import { AreaField, Field, INPUT_CLASS } from '@/ui/form/fields';
+import { AreaField, INPUT_CLASS, SelectField } from '@/ui/form/fields';
 import { FileButton } from '@/ui/form/file-button';
 import { callApi, problemText } from '@/ui/basic/call-api';
 import { ZoneField } from './cron-fields';
@@ -107,23 +107,17 @@ export function CheckinTimingGrid(parts: SharedParts) {
         {...parts}
       />
       <SharedField name="methods" label="Requests that count" form={form}>
-        <Field
+        <SelectField
           label="Requests that count"
           help="Chat rooms fetch the links they show; only POST keeps such a visit from counting."
           error={errors.methods}
-        >
-          {(props) => (
-            <select
-              {...props}
-              className={INPUT_CLASS}
-              value={values.methods}
-              onChange={(event) => set('methods', event.target.value)}
-            >
-              <option value="any">any</option>
-              <option value="post">only POST</option>
-            </select>
-          )}
-        </Field>
+          value={values.methods}
+          options={[
+            { value: 'any', text: 'any' },
+            { value: 'post', text: 'only POST' },
+          ]}
+          onChoose={(one) => set('methods', one)}
+        />
       </SharedField>
     </div>
   );
@@ -155,23 +149,17 @@ function TimesFields({ values, set, errors }: Pick<SharedParts, 'values' | 'set'
         onChange={(zone) => set('zone', zone)}
       />
       {cron && (
-        <Field
+        <SelectField
           label="Whose cron"
           help="They differ where a day of the month and a weekday are both named."
           error={errors['schedule.dialect']}
-        >
-          {(props) => (
-            <select
-              {...props}
-              className={INPUT_CLASS}
-              value={values.dialect}
-              onChange={(event) => set('dialect', event.target.value as WatchFormValues['dialect'])}
-            >
-              <option value="usual">the usual one</option>
-              <option value="debian">Debian’s: a step in one of the days means both</option>
-            </select>
-          )}
-        </Field>
+          value={values.dialect}
+          options={[
+            { value: 'usual', text: 'the usual one' },
+            { value: 'debian', text: 'Debian’s: a step in one of the days means both' },
+          ]}
+          onChoose={(one) => set('dialect', one as WatchFormValues['dialect'])}
+        />
       )}
       <DaysOffField {...{ values, set, errors }} />
     </div>

@@ -1,7 +1,7 @@
 'use client';
 
 import { cronInWords } from '@/core/schedule/cron-words';
-import { TextField } from '@/ui/form/fields';
+import { TextField, OfferedField } from '@/ui/form/fields';
 import type { SetValue, WatchFormValues } from './watch-form-values';
 
 interface CronFieldsProps {
@@ -46,19 +46,14 @@ interface ZoneFieldProps {
 export function ZoneField({ help, error, value, onChange }: ZoneFieldProps) {
   return (
     <div>
-      <TextField
+      <OfferedField
         label="Time zone"
         help={help}
-        list="known-zones"
         error={error}
         value={value}
-        onChange={(event) => onChange(event.target.value)}
+        offers={Intl.supportedValuesOf('timeZone')}
+        onType={onChange}
       />
-      <datalist id="known-zones">
-        {Intl.supportedValuesOf('timeZone').map((zone) => (
-          <option key={zone} value={zone} />
-        ))}
-      </datalist>
     </div>
   );
 }

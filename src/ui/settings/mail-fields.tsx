@@ -2,7 +2,7 @@
 
 import { useState } from 'react';
 import { MAIL_NAMES, mailRulesOf, readMail, type MailRules } from '@/core/reports/mail-words';
-import { Field, INPUT_CLASS, TextField } from '@/ui/form/fields';
+import { TextField, SelectField } from '@/ui/form/fields';
 import { SharedField } from './shared-field';
 import { SharedText, type SharedParts } from './shared-inputs';
 
@@ -36,23 +36,17 @@ export function MailFields(parts: SharedParts) {
         <SharedText key={name} name={name} label={label} help={help} {...parts} />
       ))}
       <SharedField name="mailWhere" label="Words count in" form={form}>
-        <Field
+        <SelectField
           label="Words count in"
           help="The body counts only where the subject says nothing."
           error={errors.mailWhere}
-        >
-          {(props) => (
-            <select
-              {...props}
-              className={INPUT_CLASS}
-              value={values.mailWhere}
-              onChange={(event) => set('mailWhere', event.target.value)}
-            >
-              <option value="body">subject, then body</option>
-              <option value="subject">subject only</option>
-            </select>
-          )}
-        </Field>
+          value={values.mailWhere}
+          options={[
+            { value: 'body', text: 'subject, then body' },
+            { value: 'subject', text: 'subject only' },
+          ]}
+          onChoose={(one) => set('mailWhere', one)}
+        />
       </SharedField>
       <div>
         <TextField

@@ -4,7 +4,7 @@ import { ArrowDown, ArrowUp, Plus, X, type LucideIcon } from 'lucide-react';
 import { useId } from 'react';
 import type { ColumnDescription, FieldDescription } from '@/core/settings/field-description';
 import { Button } from '@/ui/basic/button';
-import { AreaField, Field, INPUT_CLASS, SwitchField, TextField } from '@/ui/form/fields';
+import { AreaField, Field, INPUT_CLASS, SwitchField, TextField, SelectField } from '@/ui/form/fields';
 import { isKept, type Row, type SettingValue } from './setting-value';
 import { WatchPicker, type PickableWatch } from '@/ui/form/watch-picker';
 
@@ -42,22 +42,12 @@ export function ProbeField({ field, value, onChange, errors, watches, autoFocus 
       );
     case 'select':
       return (
-        <Field {...{ label, help, error }}>
-          {(props) => (
-            <select
-              {...props}
-              className={INPUT_CLASS}
-              value={text}
-              onChange={(event) => onChange(event.target.value)}
-            >
-              {field.options?.map((option) => (
-                <option key={option.value} value={option.value}>
-                  {option.text}
-                </option>
-              ))}
-            </select>
-          )}
-        </Field>
+        <SelectField
+          {...{ label, help, error }}
+          value={text}
+          options={field.options ?? []}
+          onChoose={onChange}
+        />
       );
     case 'secret':
     case 'secret-area':

@@ -4,7 +4,7 @@ import { formatDuration } from '@/core/time/duration';
 import { DurationField } from '@/ui/form/duration-field';
 import { CronFields } from './cron-fields';
 import { DuePreview } from './due-preview';
-import { Field, INPUT_CLASS } from '@/ui/form/fields';
+import { SelectField } from '@/ui/form/fields';
 import { SharedField } from './shared-field';
 import { SharedDuration, SharedText, type SharedParts } from './shared-inputs';
 import type { WatchFormValues } from './watch-form-values';
@@ -102,19 +102,16 @@ function PaceFields({
 }: Pick<ProbeTimingFieldsProps, 'values' | 'set' | 'errors' | 'now'>) {
   return (
     <div className="grid items-start gap-5 sm:grid-cols-2">
-      <Field label="When it looks" help="At set times: in working hours only, or at minute 5 of every hour.">
-        {(props) => (
-          <select
-            {...props}
-            className={INPUT_CLASS}
-            value={values.byCron ? 'cron' : 'period'}
-            onChange={(event) => set('byCron', event.target.value === 'cron')}
-          >
-            <option value="period">every so often</option>
-            <option value="cron">at set times (cron)</option>
-          </select>
-        )}
-      </Field>
+      <SelectField
+        label="When it looks"
+        help="At set times: in working hours only, or at minute 5 of every hour."
+        value={values.byCron ? 'cron' : 'period'}
+        options={[
+          { value: 'period', text: 'every so often' },
+          { value: 'cron', text: 'at set times (cron)' },
+        ]}
+        onChoose={(one) => set('byCron', one === 'cron')}
+      />
       {values.byCron ? (
         <>
           <CronFields

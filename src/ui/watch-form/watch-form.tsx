@@ -12,7 +12,7 @@ import { Button, ButtonLink } from '@/ui/basic/button';
 import { callApi } from '@/ui/basic/call-api';
 import { CheckinFields } from '@/ui/settings/checkin-fields';
 import { DuePreview } from '@/ui/settings/due-preview';
-import { FormMessage, TextField } from '@/ui/form/fields';
+import { FormMessage, TextField, OfferedField } from '@/ui/form/fields';
 import { KindPicker } from './kind-choice';
 import { ProbeSettings } from '@/ui/settings/probe-settings';
 import { NameSuggestion } from '@/ui/form/name-suggestion';
@@ -204,20 +204,15 @@ export function WatchForm(props: WatchFormProps) {
               onTake={(name) => set('name', name)}
             />
           </div>
-          <TextField
+          <OfferedField
             label="Section"
             help="A new name makes a new section."
-            list="known-sections"
             placeholder="On the water"
             error={errors.section}
             value={values.section}
-            onChange={(event) => set('section', event.target.value)}
+            offers={sections}
+            onType={(one) => set('section', one)}
           />
-          <datalist id="known-sections">
-            {sections.map((section) => (
-              <option key={section} value={section} />
-            ))}
-          </datalist>
         </div>
         <TagField
           chosen={values.tags}

@@ -4,6 +4,7 @@ import { readingText } from '@/core/expect/limits';
 import { formatDuration, formatExactDuration, formatMs } from '@/core/time/duration';
 import type { WatchView } from '@/views/watch/watch';
 import { Time } from '@/ui/form/zone';
+import { Table } from '@/ui/basic/table';
 
 type Listed = Pick<WatchView['outages'][number], 'began' | 'ended'>;
 
@@ -74,32 +75,26 @@ export function FindingList({ view }: { view: WatchView }) {
       {view.findings.length === 0 ? (
         <p className="text-muted mt-1">None yet.</p>
       ) : (
-        <table className="rows mt-1 w-full text-left text-[0.875rem]">
-          <thead className="text-muted text-[0.8125rem]">
-            <tr>
-              <th className="py-1 font-normal">when</th>
-              <th className="font-normal">finding</th>
-              <th className="text-right font-normal">took</th>
+        <Table
+          className="rows mt-1 text-[0.875rem]"
+          heads={[['when', 'py-1'], ['finding'], ['took', 'text-right']]}
+        >
+          {view.findings.map((finding) => (
+            <tr key={finding.at} className="border-rule border-t align-top">
+              <td className="figures pr-4 whitespace-nowrap">
+                <Time at={finding.at} as="seconds" />
+              </td>
+              <td className={finding.verdict === 'failed' ? 'text-down-text' : ''}>
+                {finding.verdict}
+                {finding.value !== null && ` (${readingText(finding.value, view.unit)})`}
+                {finding.cause && `: ${causeSentence(finding.cause, finding.detail ?? {})}`}
+              </td>
+              <td className="figures text-right whitespace-nowrap">
+                {finding.ms === null ? '–' : formatMs(finding.ms)}
+              </td>
             </tr>
-          </thead>
-          <tbody>
-            {view.findings.map((finding) => (
-              <tr key={finding.at} className="border-rule border-t align-top">
-                <td className="figures pr-4 whitespace-nowrap">
-                  <Time at={finding.at} as="seconds" />
-                </td>
-                <td className={finding.verdict === 'failed' ? 'text-down-text' : ''}>
-                  {finding.verdict}
-                  {finding.value !== null && ` (${readingText(finding.value, view.unit)})`}
-                  {finding.cause && `: ${causeSentence(finding.cause, finding.detail ?? {})}`}
-                </td>
-                <td className="figures text-right whitespace-nowrap">
-                  {finding.ms === null ? '–' : formatMs(finding.ms)}
-                </td>
-              </tr>
-            ))}
-          </tbody>
-        </table>
+          ))}
+        </Table>
       )}
     </section>
   );

@@ -5,6 +5,7 @@ import { useState } from 'react';
 import { Button, ButtonLink } from '@/ui/basic/button';
 import { callApi, problemText } from '@/ui/basic/call-api';
 import { AreaField, FormMessage } from '@/ui/form/fields';
+import { Table, Tick } from '@/ui/basic/table';
 
 interface Verdict {
   line: number;
@@ -87,43 +88,37 @@ export function BulkAdd() {
       {rows && rows.length === 0 && <p className="text-muted">There is nothing in this list.</p>}
       {rows && rows.length > 0 && (
         <>
-          <table className="rows w-full text-left text-[0.9062rem]">
-            <thead className="text-muted text-[0.8125rem]">
-              <tr>
-                <th className="w-8 font-normal">
-                  <span className="sr-only">make it</span>
-                </th>
-                <th className="w-12 font-normal">line</th>
-                <th className="font-normal">name</th>
-                <th className="w-28 font-normal">kind</th>
-                <th className="font-normal">verdict</th>
+          <Table
+            className="rows text-[0.9062rem]"
+            heads={[
+              [<span className="sr-only">make it</span>, 'w-8'],
+              ['line', 'w-12'],
+              ['name'],
+              ['kind', 'w-28'],
+              ['verdict'],
+            ]}
+          >
+            {rows.map((row) => (
+              <tr key={row.line} className="border-rule border-t align-top">
+                <td className="py-1.5">
+                  <Tick
+                    label={`Make line ${row.line}`}
+                    checked={row.ticked}
+                    disabled={row.watch === null || row.made === 'yes'}
+                    onTick={(on) => tick(row.line, on)}
+                  />
+                </td>
+                <td className="figures text-muted py-1.5">{row.line}</td>
+                <td className="py-1.5 pr-3 break-all">{row.name || row.text}</td>
+                <td className="py-1.5">{row.kind}</td>
+                <td
+                  className={`py-1.5 ${row.problem || (row.made && row.made !== 'yes') ? 'text-down-text' : ''}`}
+                >
+                  {row.made === 'yes' ? 'made' : (row.made ?? row.problem ?? row.note ?? 'fits')}
+                </td>
               </tr>
-            </thead>
-            <tbody>
-              {rows.map((row) => (
-                <tr key={row.line} className="border-rule border-t align-top">
-                  <td className="py-1.5">
-                    <input
-                      type="checkbox"
-                      className="accent-button size-4"
-                      aria-label={`Make line ${row.line}`}
-                      disabled={row.watch === null || row.made === 'yes'}
-                      checked={row.ticked}
-                      onChange={(event) => tick(row.line, event.target.checked)}
-                    />
-                  </td>
-                  <td className="figures text-muted py-1.5">{row.line}</td>
-                  <td className="py-1.5 pr-3 break-all">{row.name || row.text}</td>
-                  <td className="py-1.5">{row.kind}</td>
-                  <td
-                    className={`py-1.5 ${row.problem || (row.made && row.made !== 'yes') ? 'text-down-text' : ''}`}
-                  >
-                    {row.made === 'yes' ? 'made' : (row.made ?? row.problem ?? row.note ?? 'fits')}
-                  </td>
-                </tr>
-              ))}
-            </tbody>
-          </table>
+            ))}
+          </Table>
           <div className="flex items-center gap-3">
             <Button look="strong" disabled={busy !== '' || chosen.length === 0} onClick={() => void make()}>
               {`Make ${chosen.length} ${chosen.length === 1 ? 'watch' : 'watches'}`}

@@ -10,7 +10,7 @@ import type { KindChoice } from '@/views/settings/kind-choices';
 import { Button } from '@/ui/basic/button';
 import { callApi } from '@/ui/basic/call-api';
 import { Effects, type Effect } from '@/ui/basic/effects';
-import { FormMessage, TextField } from '@/ui/form/fields';
+import { FormMessage, OfferedField } from '@/ui/form/fields';
 import { settingLabel, sharedForm } from '@/ui/settings/shared-form';
 import { sharedFieldNames, SharedSettingsFields } from '@/ui/settings/shared-settings-fields';
 import { TagField } from '@/ui/settings/tag-field';
@@ -140,19 +140,14 @@ export function ChangeMany(props: ChangeManyProps) {
       </div>
       {panel === 'move' && (
         <div className="max-w-sm">
-          <TextField
+          <OfferedField
             label="To the section"
             help="A new name makes a new section. Empty takes them out of theirs."
-            list="many-sections"
             error={errors.section}
             value={section}
-            onChange={(event) => setSection(event.target.value)}
+            offers={sections}
+            onType={setSection}
           />
-          <datalist id="many-sections">
-            {sections.map((name) => (
-              <option key={name} value={name} />
-            ))}
-          </datalist>
         </div>
       )}
       {panel === 'tags' && (

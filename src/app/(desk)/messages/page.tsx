@@ -11,6 +11,7 @@ import { Live } from '@/ui/basic/live';
 import { Time } from '@/ui/form/zone';
 import { capitalise, numberWord } from '@/core/text/words';
 import { requireRight } from '@/app/session';
+import { Table } from '@/ui/basic/table';
 
 export const metadata = { title: 'Messages' };
 
@@ -71,40 +72,33 @@ export default async function Messages() {
                 Nothing was sent yet. Each message stands here with the answer it got.
               </p>
             ) : (
-              <table className="rows mt-1 w-full text-left text-[0.875rem]">
-                <thead className="text-muted text-[0.8125rem]">
-                  <tr>
-                    <th className="py-1 pr-4 font-normal">when</th>
-                    <th className="pr-4 font-normal">message</th>
-                    <th className="pr-4 font-normal">to</th>
-                    <th className="font-normal">came to</th>
+              <Table
+                className="rows mt-1 text-[0.875rem]"
+                heads={[['when', 'py-1 pr-4'], ['message', 'pr-4'], ['to', 'pr-4'], ['came to']]}
+              >
+                {deliveries.map((delivery) => (
+                  <tr key={delivery.id} className="border-rule border-t align-top">
+                    <td className="figures pr-4 whitespace-nowrap">
+                      <Time at={delivery.createdAt} />
+                    </td>
+                    <td className="pr-4">
+                      {delivery.watchId === null ? (
+                        delivery.title
+                      ) : (
+                        <Link href={`/watches/${delivery.watchId}`}>{delivery.title}</Link>
+                      )}
+                    </td>
+                    <td className="pr-4">{delivery.channel}</td>
+                    <td className={delivery.state === 'given-up' ? 'text-down-text' : ''}>
+                      {STATE_TEXT[delivery.state]}
+                      <span className="text-muted">
+                        {delivery.attempts > 1 && ` after ${delivery.attempts} tries`}
+                        {delivery.lastSaid && `: ${delivery.lastSaid}`}
+                      </span>
+                    </td>
                   </tr>
-                </thead>
-                <tbody>
-                  {deliveries.map((delivery) => (
-                    <tr key={delivery.id} className="border-rule border-t align-top">
-                      <td className="figures pr-4 whitespace-nowrap">
-                        <Time at={delivery.createdAt} />
-                      </td>
-                      <td className="pr-4">
-                        {delivery.watchId === null ? (
-                          delivery.title
-                        ) : (
-                          <Link href={`/watches/${delivery.watchId}`}>{delivery.title}</Link>
-                        )}
-                      </td>
-                      <td className="pr-4">{delivery.channel}</td>
-                      <td className={delivery.state === 'given-up' ? 'text-down-text' : ''}>
-                        {STATE_TEXT[delivery.state]}
-                        <span className="text-muted">
-                          {delivery.attempts > 1 && ` after ${delivery.attempts} tries`}
-                          {delivery.lastSaid && `: ${delivery.lastSaid}`}
-                        </span>
-                      </td>
-                    </tr>
-                  ))}
-                </tbody>
-              </table>
+                ))}
+              </Table>
             )}
           </section>
         </div>

@@ -11,6 +11,7 @@ import { Live } from '@/ui/basic/live';
 import { Time } from '@/ui/form/zone';
 import { needsSeconds } from '@/core/time/clock-text';
 import { requireRight } from '@/app/session';
+import { Table } from '@/ui/basic/table';
 
 export const metadata = { title: 'Outages' };
 
@@ -42,64 +43,63 @@ export default async function Outages() {
         </p>
       ) : (
         <div className="sheet overflow-x-auto px-4 py-2">
-          <table className="rows w-full text-left">
-            <thead className="text-muted text-[0.8125rem] max-sm:hidden">
-              <tr>
-                <th className="py-1.5 pr-4 font-normal">began</th>
-                <th className="pr-4 font-normal">length</th>
-                <th className="pr-4 font-normal">watch</th>
-                <th className="pr-4 font-normal">why</th>
-                <th className="pr-4 font-normal">noticed after</th>
-                <th className="font-normal">told</th>
+          <Table
+            className="rows"
+            cards
+            heads={[
+              ['began', 'py-1.5 pr-4'],
+              ['length', 'pr-4'],
+              ['watch', 'pr-4'],
+              ['why', 'pr-4'],
+              ['noticed after', 'pr-4'],
+              ['told'],
+            ]}
+          >
+            {outages.map((outage) => (
+              <tr
+                key={outage.id}
+                // On a phone each outage is a small card: name and length, why, when.
+                className="border-rule border-t align-top max-sm:first:border-t-0 max-sm:grid max-sm:grid-cols-[minmax(0,1fr)_auto] max-sm:gap-x-3 max-sm:py-1.5 max-sm:[&>td]:py-0.5"
+              >
+                <td className="figures pr-4 text-[0.8438rem] whitespace-nowrap max-sm:order-3">
+                  <Time
+                    at={outage.began}
+                    as={
+                      outage.ended !== null && needsSeconds(outage.began, outage.ended) ? 'exact' : 'moment'
+                    }
+                  />
+                </td>
+                <td className="figures pr-4 text-[0.8438rem] whitespace-nowrap max-sm:order-1 max-sm:pr-0 max-sm:text-right">
+                  {outage.ended === null ? (
+                    <span className="text-down-text">
+                      <Ago since={outage.began} now={now} suffix=" so far" />
+                    </span>
+                  ) : (
+                    formatExactDuration(outage.ended - outage.began)
+                  )}
+                </td>
+                <td className="pr-4 max-sm:order-first">
+                  <Link href={`/watches/${outage.watchId}`} className="font-medium">
+                    {names.get(outage.watchId)}
+                  </Link>
+                </td>
+                <td className="pr-4 max-sm:order-2 max-sm:col-span-2">
+                  {troubleSentence(outage.cause, outage.detail, outage.evidence?.walk ?? [])}
+                  {outage.follows !== null && (
+                    <span className="text-muted block text-[0.8438rem]">
+                      followed from {names.get(outage.follows) ?? 'a watch that is gone'}
+                    </span>
+                  )}
+                </td>
+                <td className="figures pr-4 text-[0.8438rem] whitespace-nowrap max-sm:hidden">
+                  {formatDuration(outage.noticed - outage.began)}
+                </td>
+                <td className="text-muted max-sm:order-4 max-sm:text-right max-sm:text-[0.8438rem]">
+                  {told.get(outage.id)?.join(', ') ?? 'nobody'}
+                </td>
               </tr>
-            </thead>
-            <tbody>
-              {outages.map((outage) => (
-                <tr
-                  key={outage.id}
-                  // On a phone each outage is a small card: name and length, why, when.
-                  className="border-rule border-t align-top max-sm:first:border-t-0 max-sm:grid max-sm:grid-cols-[minmax(0,1fr)_auto] max-sm:gap-x-3 max-sm:py-1.5 max-sm:[&>td]:py-0.5"
-                >
-                  <td className="figures pr-4 text-[0.8438rem] whitespace-nowrap max-sm:order-3">
-                    <Time
-                      at={outage.began}
-                      as={
-                        outage.ended !== null && needsSeconds(outage.began, outage.ended) ? 'exact' : 'moment'
-                      }
-                    />
-                  </td>
-                  <td className="figures pr-4 text-[0.8438rem] whitespace-nowrap max-sm:order-1 max-sm:pr-0 max-sm:text-right">
-                    {outage.ended === null ? (
-                      <span className="text-down-text">
-                        <Ago since={outage.began} now={now} suffix=" so far" />
-                      </span>
-                    ) : (
-                      formatExactDuration(outage.ended - outage.began)
-                    )}
-                  </td>
-                  <td className="pr-4 max-sm:order-first">
-                    <Link href={`/watches/${outage.watchId}`} className="font-medium">
-                      {names.get(outage.watchId)}
-                    </Link>
-                  </td>
-                  <td className="pr-4 max-sm:order-2 max-sm:col-span-2">
-                    {troubleSentence(outage.cause, outage.detail, outage.evidence?.walk ?? [])}
-                    {outage.follows !== null && (
-                      <span className="text-muted block text-[0.8438rem]">
-                        followed from {names.get(outage.follows) ?? 'a watch that is gone'}
-                      </span>
-                    )}
-                  </td>
-                  <td className="figures pr-4 text-[0.8438rem] whitespace-nowrap max-sm:hidden">
-                    {formatDuration(outage.noticed - outage.began)}
-                  </td>
-                  <td className="text-muted max-sm:order-4 max-sm:text-right max-sm:text-[0.8438rem]">
-                    {told.get(outage.id)?.join(', ') ?? 'nobody'}
-                  </td>
-                </tr>
-              ))}
-            </tbody>
-          </table>
+            ))}
+          </Table>
         </div>
       )}
     </div>
