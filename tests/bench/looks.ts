@@ -1,11 +1,10 @@
 import { join } from 'node:path';
-import { Engine } from '@/engine/engine';
+import type { Engine } from '@/engine/engine';
 import { offsetOf } from '@/core/schedule/schedule';
-import { lookupWith } from '@/probes/transport/lookup';
-import { openVault } from '@/store/db/vault';
 import { makeWatch, ROOT, tempStore, webConfig, type TempStore } from '../integration/helpers';
 import { freshRequestsPerSecond, startBare } from './load';
 import type { BenchTable } from './table';
+import { engineOn as buildEngine } from '../integration/engine-on';
 
 const CONNECTIONS = 64;
 const LOOK_SECONDS = 12;
@@ -20,28 +19,19 @@ const SETTLE_SECONDS = 35;
 const MEASURE_SECONDS = 45;
 
 function engineOn(store: TempStore, looksAtOnce: number, looksPerHost: number): Engine {
-  return new Engine(
-    {
-      db: store.db,
-      vault: openVault(store.folder),
-      now: () => Date.now(),
-      monotonic: () => performance.now(),
-      lookup: lookupWith(new Map()),
-      zone: 'UTC',
-      linkBase: 'http://desk.test',
-      looksAtOnce,
-      looksPerHost,
-      lookThreads: {
-        script: join(ROOT, 'dist/look-thread.js'),
-        threads: 1,
-        data: { dataFolder: store.folder, hosts: '' },
-      },
-      keepFindingsDays: 14,
-      onNews: () => undefined,
-      onError: (error) => process.stderr.write(`${String(error)}\n`),
+  return buildEngine(store, {
+    looksAtOnce,
+    looksPerHost,
+    lookThreads: {
+      script: join(ROOT, 'dist/look-thread.js'),
+      threads: 1,
+      data: { dataFolder: store.folder, hosts: '' },
     },
-    () => undefined,
-  );
+    keepFindingsDays: 14,
+    onError: (error) =>
+      process.stderr.write(`${String(error)}
+`),
+  });
 }
 
 const sleep = (seconds: number) => new Promise((resolve) => setTimeout(resolve, seconds * 1000));

@@ -1,7 +1,8 @@
 import { rmSync } from 'node:fs';
 import { expect, test, type Page } from '@playwright/test';
 import { createTransport } from 'nodemailer';
-import { EMAIL, freePort, PASSWORD, startProduct, type Product } from '../integration/helpers';
+import { freePort, startProduct, type Product } from '../integration/helpers';
+import { SIGN_IN, signedIn } from './helpers';
 
 test.describe.configure({ mode: 'serial' });
 
@@ -23,13 +24,8 @@ test.describe('scheduled jobs', () => {
   let address: string;
 
   test.beforeAll(async ({ browser }) => {
-    product = await startProduct({ env: { LANTERN_ADMIN_EMAIL: EMAIL, LANTERN_ADMIN_PASSWORD: PASSWORD } });
-    page = await (await browser.newContext()).newPage();
-    await page.goto(product.base);
-    await page.getByLabel('E-mail address').fill(EMAIL);
-    await page.getByLabel('Password').fill(PASSWORD);
-    await page.getByRole('button', { name: 'Sign in' }).click();
-    await expect(page.getByRole('heading', { level: 1 })).toHaveText('Nothing is being watched yet.');
+    product = await startProduct({ env: SIGN_IN });
+    page = await signedIn(browser, product);
   });
 
   test.afterAll(async () => {

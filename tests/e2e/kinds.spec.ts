@@ -2,7 +2,8 @@ import { rmSync } from 'node:fs';
 import { expect, test, type Page } from '@playwright/test';
 import { makeAuthority } from '@/standins/certificates';
 import { Harbour } from '@/standins/harbour';
-import { EMAIL, PASSWORD, startProduct, type Product } from '../integration/helpers';
+import { startProduct, type Product } from '../integration/helpers';
+import { SIGN_IN, signedIn } from './helpers';
 
 test.describe.configure({ mode: 'serial' });
 
@@ -13,14 +14,8 @@ test.describe('kinds of watch and why they break', () => {
 
   test.beforeAll(async ({ browser }) => {
     harbour = await Harbour.start({ basePort: 0, authority: await makeAuthority(), jobs: [] });
-    product = await startProduct({ env: { LANTERN_ADMIN_EMAIL: EMAIL, LANTERN_ADMIN_PASSWORD: PASSWORD } });
-    const context = await browser.newContext();
-    page = await context.newPage();
-    await page.goto(product.base);
-    await page.getByLabel('E-mail address').fill(EMAIL);
-    await page.getByLabel('Password').fill(PASSWORD);
-    await page.getByRole('button', { name: 'Sign in' }).click();
-    await expect(page.getByRole('heading', { level: 1 })).toHaveText('Nothing is being watched yet.');
+    product = await startProduct({ env: SIGN_IN });
+    page = await signedIn(browser, product);
   });
 
   test.afterAll(async () => {

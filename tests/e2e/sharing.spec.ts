@@ -1,6 +1,7 @@
 import { rmSync } from 'node:fs';
 import { expect, test, type Page } from '@playwright/test';
-import { EMAIL, PASSWORD, startProduct, TOKEN, type Product } from '../integration/helpers';
+import { startProduct, TOKEN, type Product } from '../integration/helpers';
+import { SIGN_IN, signedIn } from './helpers';
 
 test.describe.configure({ mode: 'serial' });
 
@@ -9,13 +10,8 @@ test.describe('set once, differ where needed', () => {
   let page: Page;
 
   test.beforeAll(async ({ browser }) => {
-    product = await startProduct({ env: { LANTERN_ADMIN_EMAIL: EMAIL, LANTERN_ADMIN_PASSWORD: PASSWORD } });
-    page = await (await browser.newContext()).newPage();
-    await page.goto(product.base);
-    await page.getByLabel('E-mail address').fill(EMAIL);
-    await page.getByLabel('Password').fill(PASSWORD);
-    await page.getByRole('button', { name: 'Sign in' }).click();
-    await expect(page.getByRole('heading', { level: 1 })).toHaveText('Nothing is being watched yet.');
+    product = await startProduct({ env: SIGN_IN });
+    page = await signedIn(browser, product);
     const settings = { host: '127.0.0.1', port: product.port };
     for (const [name, section, tags] of [
       ['Kiosk North', 'Piers', ['pier']],

@@ -7,15 +7,7 @@ import type { KeptDelivery } from '@/store/messages/deliveries';
 import { channel, channelAnswer, delivery } from '@/api/answers/others';
 import { route, type Route } from '@/api/route';
 import { channelShape } from '@/api/shapes';
-import {
-  actRoute,
-  changeRoute,
-  createRoute,
-  deleteRoute,
-  getRoute,
-  listRoute,
-  type Resource,
-} from './resource';
+import * as rest from './resource';
 
 const TAG = 'Messages';
 
@@ -26,7 +18,7 @@ const EXAMPLE = {
   settings: { address: 'https://chat.ternferry.test/hooks/crew' },
 };
 
-const CHANNEL: Resource<Channel> = {
+const CHANNEL: rest.Resource<Channel> = {
   path: '/channels',
   tag: TAG,
   what: 'channel',
@@ -35,7 +27,7 @@ const CHANNEL: Resource<Channel> = {
   tell: ({ world }, one) => channelShape(one, world.vault),
 };
 
-const DELIVERY: Resource<KeptDelivery> = {
+const DELIVERY: rest.Resource<KeptDelivery> = {
   path: '/deliveries',
   tag: TAG,
   what: 'delivery',
@@ -45,20 +37,20 @@ const DELIVERY: Resource<KeptDelivery> = {
 };
 
 export const messageRoutes: Route[] = [
-  listRoute(CHANNEL, { does: channels.listChannels, answer: 'Channels; their secrets are not shown.' }),
-  createRoute(CHANNEL, {
+  rest.listRoute(CHANNEL, { does: channels.listChannels, answer: 'Channels; their secrets are not shown.' }),
+  rest.createRoute(CHANNEL, {
     does: channels.createChannel,
     summary: 'Connect a channel',
     body: channelBody,
     example: EXAMPLE,
   }),
-  getRoute(CHANNEL, { does: channels.getChannel }),
-  changeRoute(CHANNEL, { does: channels.changeChannel, body: channelBody, example: { enabled: false } }),
-  deleteRoute(CHANNEL, {
+  rest.getRoute(CHANNEL, { does: channels.getChannel }),
+  rest.changeRoute(CHANNEL, { does: channels.changeChannel, body: channelBody, example: { enabled: false } }),
+  rest.deleteRoute(CHANNEL, {
     does: channels.deleteChannel,
     summary: 'Disconnect a channel and forget its deliveries',
   }),
-  actRoute(TAG, '/channel-tests', {
+  rest.actRoute(TAG, '/channel-tests', {
     does: channels.tryChannel,
     summary: 'Send a test with settings that are not saved',
     body: channelBody,
@@ -68,7 +60,7 @@ export const messageRoutes: Route[] = [
     refusals: ['engine.away'],
     input: ({ body }) => ({ body }),
   }),
-  actRoute(TAG, '/channels/{id}/test', {
+  rest.actRoute(TAG, '/channels/{id}/test', {
     does: channels.testChannel,
     summary: 'Send a test',
     answer: 'The other side’s answer.',
@@ -92,5 +84,5 @@ export const messageRoutes: Route[] = [
     input: ({ page }) => ({ page }),
     tell: (call, all, db) => all.map((one) => DELIVERY.tell(call, one, db)),
   }),
-  getRoute(DELIVERY, { does: deliveries.getDelivery }),
+  rest.getRoute(DELIVERY, { does: deliveries.getDelivery }),
 ];

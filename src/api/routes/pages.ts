@@ -17,9 +17,9 @@ import { flagQuery } from '@/api/query';
 import { route, type Listing, type Route } from '@/api/route';
 import { incidentShape, windowShape } from '@/api/shapes';
 import { openOf } from './history';
-import { changeRoute, createRoute, deleteRoute, getRoute, listRoute, type Resource } from './resource';
+import * as rest from './resource';
 
-const PAGE: Resource<Page> = {
+const PAGE: rest.Resource<Page> = {
   path: '/pages',
   tag: 'Public pages',
   what: 'public page',
@@ -30,8 +30,8 @@ const PAGE: Resource<Page> = {
 };
 
 const pageRoutes: Route[] = [
-  listRoute(PAGE, { does: pages.listPages }),
-  createRoute(PAGE, {
+  rest.listRoute(PAGE, { does: pages.listPages }),
+  rest.createRoute(PAGE, {
     does: pages.createPage,
     summary: 'Make a public page',
     body: pageSchema,
@@ -41,16 +41,16 @@ const pageRoutes: Route[] = [
       sections: [{ title: 'On the web', items: [] }],
     },
   }),
-  getRoute(PAGE, { does: pages.getPage }),
-  changeRoute(PAGE, {
+  rest.getRoute(PAGE, { does: pages.getPage }),
+  rest.changeRoute(PAGE, {
     does: pages.changePage,
     body: pageSchema,
     example: { intro: 'How our services are doing.' },
   }),
-  deleteRoute(PAGE, { does: pages.deletePage, summary: 'Delete a public page with its incidents' }),
+  rest.deleteRoute(PAGE, { does: pages.deletePage, summary: 'Delete a public page with its incidents' }),
 ];
 
-const INCIDENT: Resource<Incident> = {
+const INCIDENT: rest.Resource<Incident> = {
   path: '/incidents',
   tag: 'Incidents',
   what: 'incident',
@@ -91,7 +91,7 @@ const incidentRoutes: Route[] = [
     input: ({ ids, page: wanted }) => ({ id: ids.id!, page: wanted }),
   }),
   {
-    ...createRoute(INCIDENT, {
+    ...rest.createRoute(INCIDENT, {
       does: incidents.createIncident,
       summary: 'Write an incident with its first update',
       body: incidentSchema,
@@ -100,19 +100,19 @@ const incidentRoutes: Route[] = [
     }),
     path: '/pages/{id}/incidents',
   },
-  getRoute(INCIDENT, {
+  rest.getRoute(INCIDENT, {
     does: incidents.getIncident,
     answer: 'The incident with its updates, the newest first.',
   }),
-  changeRoute(INCIDENT, {
+  rest.changeRoute(INCIDENT, {
     does: incidents.changeIncident,
     summary: 'Change the title of an incident',
     body: incidentTitleSchema,
     example: { title: 'Booking does not open' },
   }),
-  deleteRoute(INCIDENT, { does: incidents.deleteIncident, summary: 'Delete an incident' }),
+  rest.deleteRoute(INCIDENT, { does: incidents.deleteIncident, summary: 'Delete an incident' }),
   {
-    ...createRoute(INCIDENT, {
+    ...rest.createRoute(INCIDENT, {
       does: incidents.addIncidentUpdate,
       summary: 'Add an update',
       description: 'The stage "over" closes the incident; where none is named it stays in the one it is in.',
@@ -125,7 +125,7 @@ const incidentRoutes: Route[] = [
   },
 ];
 
-const WINDOW: Resource<MaintenanceWindow> = {
+const WINDOW: rest.Resource<MaintenanceWindow> = {
   path: '/windows',
   tag: 'Maintenance',
   what: 'maintenance window',
@@ -153,7 +153,7 @@ const windowRoutes: Route[] = [
     input: ({ page: wanted }) => ({ page: wanted }),
     tell: (_, all) => all.map(windowShape),
   }),
-  createRoute(WINDOW, {
+  rest.createRoute(WINDOW, {
     does: windows.createWindow,
     summary: 'Plan maintenance',
     body: windowSchema,
@@ -164,13 +164,13 @@ const windowRoutes: Route[] = [
       until: '2026-12-01T08:00:00Z',
     },
   }),
-  getRoute(WINDOW, { does: windows.getWindow }),
-  changeRoute(WINDOW, {
+  rest.getRoute(WINDOW, { does: windows.getWindow }),
+  rest.changeRoute(WINDOW, {
     does: windows.changeWindow,
     body: windowSchema,
     example: { until: '2026-12-01T09:00:00Z' },
   }),
-  deleteRoute(WINDOW, { does: windows.deleteWindow, summary: 'Call maintenance off' }),
+  rest.deleteRoute(WINDOW, { does: windows.deleteWindow, summary: 'Call maintenance off' }),
 ];
 
 export const publicRoutes: Route[] = [...pageRoutes, ...incidentRoutes, ...windowRoutes];

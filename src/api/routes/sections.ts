@@ -7,19 +7,11 @@ import type { Section } from '@/store/watches/sections';
 import type { CountedTag } from '@/store/watches/tags';
 import { filter, section, sectionAddress, tag } from '@/api/answers/watch';
 import type { Route } from '@/api/route';
-import {
-  actRoute,
-  changeRoute,
-  createRoute,
-  deleteRoute,
-  getRoute,
-  listRoute,
-  type Resource,
-} from './resource';
+import * as rest from './resource';
 
 const TAG = 'Sections, tags, filters';
 
-const SECTION: Resource<Section> = {
+const SECTION: rest.Resource<Section> = {
   path: '/sections',
   tag: TAG,
   what: 'section',
@@ -29,30 +21,30 @@ const SECTION: Resource<Section> = {
 };
 
 const sectionRoutes: Route[] = [
-  listRoute(SECTION, {
+  rest.listRoute(SECTION, {
     does: sections.listSections,
     answer: 'Sections in their order, with the number of their watches.',
   }),
-  createRoute(SECTION, {
+  rest.createRoute(SECTION, {
     does: sections.createSection,
     summary: 'Make a section',
     answer: 'The section; it stands behind all others.',
     body: sectionSchema,
     example: { name: 'Piers' },
   }),
-  getRoute(SECTION, { does: sections.getSection }),
-  changeRoute(SECTION, {
+  rest.getRoute(SECTION, { does: sections.getSection }),
+  rest.changeRoute(SECTION, {
     does: sections.changeSection,
     summary: 'Give a section another name',
     body: sectionSchema,
     example: { name: 'Both piers' },
   }),
-  deleteRoute(SECTION, {
+  rest.deleteRoute(SECTION, {
     does: sections.deleteSection,
     summary: 'Delete a section with its settings',
     description: 'Its watches stay, without a section.',
   }),
-  actRoute(TAG, '/sections/order', {
+  rest.actRoute(TAG, '/sections/order', {
     does: sections.orderSections,
     summary: 'Put the sections into another order',
     body: orderSchema,
@@ -62,7 +54,7 @@ const sectionRoutes: Route[] = [
     input: ({ body }) => ({ body }),
     tell: (call, all, db) => all.map((one) => SECTION.tell(call, one, db)),
   }),
-  actRoute(TAG, '/sections/{id}/checkin-address', {
+  rest.actRoute(TAG, '/sections/{id}/checkin-address', {
     does: sections.openSectionAddress,
     summary: 'Open or close readable check-in addresses for a section, or give them another secret',
     body: sectionEndpointSchema,
@@ -77,7 +69,7 @@ const sectionRoutes: Route[] = [
   }),
 ];
 
-const TAG_RESOURCE: Resource<CountedTag> = {
+const TAG_RESOURCE: rest.Resource<CountedTag> = {
   path: '/tags',
   tag: TAG,
   what: 'tag',
@@ -87,31 +79,31 @@ const TAG_RESOURCE: Resource<CountedTag> = {
 };
 
 const tagRoutes: Route[] = [
-  listRoute(TAG_RESOURCE, {
+  rest.listRoute(TAG_RESOURCE, {
     does: tags.listTags,
     answer: 'Tags by name, with the number of watches that carry them.',
   }),
-  createRoute(TAG_RESOURCE, {
+  rest.createRoute(TAG_RESOURCE, {
     does: tags.createTag,
     summary: 'Make a tag',
     body: tagSchema,
     example: { name: 'pier' },
   }),
-  getRoute(TAG_RESOURCE, { does: tags.getTag }),
-  changeRoute(TAG_RESOURCE, {
+  rest.getRoute(TAG_RESOURCE, { does: tags.getTag }),
+  rest.changeRoute(TAG_RESOURCE, {
     does: tags.changeTag,
     summary: 'Give a tag another name or colour',
     body: tagSchema,
     example: { colour: 'sea' },
   }),
-  deleteRoute(TAG_RESOURCE, {
+  rest.deleteRoute(TAG_RESOURCE, {
     does: tags.deleteTag,
     summary: 'Delete a tag',
     description: 'The watches that carry it stay.',
   }),
 ];
 
-const FILTER: Resource<KeptFilter> = {
+const FILTER: rest.Resource<KeptFilter> = {
   path: '/filters',
   tag: TAG,
   what: 'filter',
@@ -121,20 +113,20 @@ const FILTER: Resource<KeptFilter> = {
 };
 
 const filterRoutes: Route[] = [
-  listRoute(FILTER, {
+  rest.listRoute(FILTER, {
     does: tags.listFilters,
     summary: 'Filters that were kept under a name',
     answer: 'Filters by name.',
   }),
-  createRoute(FILTER, {
+  rest.createRoute(FILTER, {
     does: tags.keepFilter,
     summary: 'Keep a filter under a name',
     description: 'One that had the name gives way.',
     body: keptFilterSchema,
     example: { name: 'Down at the piers', filter: { states: ['down'], sections: ['Piers'] } },
   }),
-  getRoute(FILTER, { does: tags.getFilter }),
-  deleteRoute(FILTER, { does: tags.deleteFilter, summary: 'Delete a filter' }),
+  rest.getRoute(FILTER, { does: tags.getFilter }),
+  rest.deleteRoute(FILTER, { does: tags.deleteFilter, summary: 'Delete a filter' }),
 ];
 
 export const sectionAndTagRoutes: Route[] = [...sectionRoutes, ...tagRoutes, ...filterRoutes];

@@ -13,19 +13,11 @@ import type { WatchWithStatus } from '@/store/watches/watches';
 import { deletedWatch, manyChanged, watch } from '@/api/answers/watch';
 import { route, type Call, type Route } from '@/api/route';
 import { tellWatch, tellWatches } from './places';
-import {
-  actRoute,
-  changeRoute,
-  createRoute,
-  deleteRoute,
-  getRoute,
-  listRoute,
-  type Resource,
-} from './resource';
+import * as rest from './resource';
 
 const TAG = 'Watches';
 
-export const WATCH: Resource<WatchWithStatus> = {
+export const WATCH: rest.Resource<WatchWithStatus> = {
   path: '/watches',
   tag: TAG,
   what: 'watch',
@@ -34,7 +26,7 @@ export const WATCH: Resource<WatchWithStatus> = {
   tell: tellWatch,
 };
 
-const DELETED: Resource<DeletedWatch> = {
+const DELETED: rest.Resource<DeletedWatch> = {
   path: '/deleted-watches',
   tag: TAG,
   what: 'deleted watch',
@@ -98,10 +90,10 @@ function filterOf({ query }: Call): WatchFilter {
 export function watchAct<In>(
   tag: string,
   path: string,
-  spec: Pick<Parameters<typeof actRoute<In, WatchWithStatus>>[2], 'does' | 'summary' | 'input'> &
-    Partial<Parameters<typeof actRoute<In, WatchWithStatus>>[2]>,
+  spec: Pick<Parameters<typeof rest.actRoute<In, WatchWithStatus>>[2], 'does' | 'summary' | 'input'> &
+    Partial<Parameters<typeof rest.actRoute<In, WatchWithStatus>>[2]>,
 ): Route {
-  return actRoute(tag, path, {
+  return rest.actRoute(tag, path, {
     answer: 'The watch.',
     shape: watch,
     versioned: true,
@@ -128,7 +120,7 @@ export const watchRoutes: Route[] = [
     input: (call) => ({ filter: filterOf(call) }),
     tell: tellWatches,
   }),
-  createRoute(WATCH, {
+  rest.createRoute(WATCH, {
     does: cases.createWatch,
     summary: 'Make a watch',
     description: 'A probe takes its first look at once.',
@@ -137,11 +129,11 @@ export const watchRoutes: Route[] = [
     example: { kind: 'web', settings: { address: 'booking.ternferry.test' }, everySeconds: 60 },
     input: (call) => ({ body: call.body, ...likeOf(call) }),
   }),
-  getRoute(WATCH, {
+  rest.getRoute(WATCH, {
     does: cases.getWatch,
     answer: 'The watch. Its ETag is of its settings: what is found out about it does not change it.',
   }),
-  changeRoute(WATCH, {
+  rest.changeRoute(WATCH, {
     does: cases.changeWatch,
     description:
       'Fields that are left out stay as they are. What was read may be sent back whole: what comes from farther away and was left as it is stays there.',
@@ -149,12 +141,12 @@ export const watchRoutes: Route[] = [
     example: { name: 'Booking site', everySeconds: 30 },
     answer: 'The watch as it is now.',
   }),
-  deleteRoute(WATCH, {
+  rest.deleteRoute(WATCH, {
     does: cases.deleteWatch,
     summary: 'Delete a watch',
     description: 'It can be brought back for seven days.',
   }),
-  actRoute(TAG, '/watches/order', {
+  rest.actRoute(TAG, '/watches/order', {
     does: orderWatches,
     summary: 'Put watches of a section into another order',
     body: orderSchema,
@@ -163,7 +155,7 @@ export const watchRoutes: Route[] = [
     shape: null,
     input: ({ body }) => ({ body }),
   }),
-  actRoute(TAG, '/watches/changes', {
+  rest.actRoute(TAG, '/watches/changes', {
     does: changeMany,
     instead: { does: previewMany, when: ({ body }) => (body as { preview?: unknown }).preview === true },
     summary: 'Change many watches at once',
@@ -177,7 +169,7 @@ export const watchRoutes: Route[] = [
   }),
   watchAct(TAG, '/watches/{id}/pause', { does: cases.pauseWatch, summary: 'Pause a watch', input: one }),
   watchAct(TAG, '/watches/{id}/resume', { does: cases.resumeWatch, summary: 'End a pause', input: one }),
-  listRoute(DELETED, {
+  rest.listRoute(DELETED, {
     does: cases.listDeletedWatches,
     summary: 'Watches that were deleted in the last seven days',
     answer: 'Watches that can be brought back, the last one first.',

@@ -18,6 +18,7 @@ import { asIs, asks, changes, type Act } from '@/cases/frame/use-case';
 import { validateBody } from '@/cases/frame/validate';
 import { refuseChanged, versionOf, type Expected } from '@/cases/frame/version';
 import { channelKindIds, channelSchema } from '@/cases/schemas/messages';
+import { deletes } from '@/cases/frame/deletes';
 
 interface ValidChannel {
   kind: string;
@@ -96,17 +97,13 @@ export const changeChannel = changes(
   },
 );
 
-export const deleteChannel = changes(
-  'deleteChannel',
-  'operate',
-  asIs<{ id: number; expected: Expected }>,
-  async (act, { id, expected }): Promise<void> => {
-    const channel = await found(act.trx, id);
-    refuseChanged(expected, channelVersion(channel), `“${channel.name}”`);
-    await deleteKept(act.trx, id);
-    touched(act, channel);
-  },
-);
+export const deleteChannel = deletes('deleteChannel', 'operate', {
+  find: found,
+  version: channelVersion,
+  called: ({ name }) => `“${name}”`,
+  remove: deleteKept,
+  touched,
+});
 
 export const testChannel = asks(
   'testChannel',

@@ -12,11 +12,12 @@ import {
 } from '@/store/pages/incidents';
 import { orNotFound } from '@/cases/frame/find';
 import { withoutReadOnly } from '@/cases/frame/read-only';
-import { asIs, asks, changes, type Act } from '@/cases/frame/use-case';
+import { asks, changes, type Act } from '@/cases/frame/use-case';
 import { validateBody } from '@/cases/frame/validate';
 import { refuseChanged, versionOf, type Expected } from '@/cases/frame/version';
 import { incidentSchema, incidentTitleSchema, updateSchema } from '@/cases/schemas/pages';
 import { foundPage } from './pages';
+import { deletes } from '@/cases/frame/deletes';
 
 async function found(db: Db, id: number): Promise<Incident> {
   return orNotFound(await fetchIncident(db, id), `incident ${id}`);
@@ -85,17 +86,13 @@ export const changeIncident = changes(
   },
 );
 
-export const deleteIncident = changes(
-  'deleteIncident',
-  'write',
-  asIs<{ id: number; expected: Expected }>,
-  async (act, { id, expected }): Promise<void> => {
-    const incident = await found(act.trx, id);
-    refuseChanged(expected, incidentVersion(incident), 'this incident');
-    await deleteKept(act.trx, id);
-    touched(act, incident);
-  },
-);
+export const deleteIncident = deletes('deleteIncident', 'write', {
+  find: found,
+  version: incidentVersion,
+  called: () => 'this incident',
+  remove: deleteKept,
+  touched,
+});
 
 /** Adds an update; "over" closes the incident. Where no stage is named it stays in the one it is in. */
 export const addIncidentUpdate = changes(

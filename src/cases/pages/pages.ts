@@ -17,6 +17,7 @@ import { asIs, asks, changes, type Act } from '@/cases/frame/use-case';
 import { validateBody } from '@/cases/frame/validate';
 import { refuseChanged, versionOf, type Expected } from '@/cases/frame/version';
 import { pageSchema } from '@/cases/schemas/pages';
+import { deletes } from '@/cases/frame/deletes';
 
 export async function foundPage(db: Db, id: number): Promise<Page> {
   return orNotFound(await fetchPage(db, id), `page ${id}`);
@@ -88,14 +89,10 @@ export const changePage = changes(
   },
 );
 
-export const deletePage = changes(
-  'deletePage',
-  'write',
-  asIs<{ id: number; expected: Expected }>,
-  async (act, { id, expected }): Promise<void> => {
-    const page = await foundPage(act.trx, id);
-    refuseChanged(expected, pageVersion(page), `“${page.title}”`);
-    await deleteKept(act.trx, id);
-    touched(act, id, page.title);
-  },
-);
+export const deletePage = deletes('deletePage', 'write', {
+  find: foundPage,
+  version: pageVersion,
+  called: ({ title }) => `“${title}”`,
+  remove: deleteKept,
+  touched: (act, { id, title }) => touched(act, id, title),
+});

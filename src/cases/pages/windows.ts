@@ -16,6 +16,7 @@ import { validateBody } from '@/cases/frame/validate';
 import { refuseChanged, versionOf, type Expected } from '@/cases/frame/version';
 import { windowSchema } from '@/cases/schemas/pages';
 import { refuseUnknownWatches } from './pages';
+import { deletes } from '@/cases/frame/deletes';
 
 async function found(db: Db, id: number): Promise<MaintenanceWindow> {
   return orNotFound(await fetchWindow(db, id), `window ${id}`);
@@ -89,14 +90,10 @@ export const changeWindow = changes(
   },
 );
 
-export const deleteWindow = changes(
-  'deleteWindow',
-  'operate',
-  asIs<{ id: number; expected: Expected }>,
-  async (act, { id, expected }): Promise<void> => {
-    const window = await found(act.trx, id);
-    refuseChanged(expected, windowVersion(window), `“${window.title}”`);
-    await deleteKept(act.trx, id);
-    touched(act, window);
-  },
-);
+export const deleteWindow = deletes('deleteWindow', 'operate', {
+  find: found,
+  version: windowVersion,
+  called: ({ title }) => `“${title}”`,
+  remove: deleteKept,
+  touched,
+});

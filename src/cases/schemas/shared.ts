@@ -1,4 +1,4 @@
-import { array, boolean, number, object, string, type AnySchema, type ObjectShape, type Schema } from 'yup';
+import { array, boolean, number, object, string, type AnySchema, type ObjectShape } from 'yup';
 import { typeOfKind } from '@/core/settings/cascade';
 import { STATES } from '@/core/lifecycle/state';
 import { TAG_COLOURS } from '@/core/settings/tag';

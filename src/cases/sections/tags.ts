@@ -21,6 +21,7 @@ import { asIs, asks, changes } from '@/cases/frame/use-case';
 import { validateBody } from '@/cases/frame/validate';
 import { refuseChanged, versionOf, type Expected } from '@/cases/frame/version';
 import { keptFilterSchema, tagSchema } from '@/cases/schemas/shared';
+import { deletes } from '@/cases/frame/deletes';
 
 interface TagBody {
   name: string;
@@ -72,17 +73,13 @@ export const changeTag = changes(
   },
 );
 
-export const deleteTag = changes(
-  'deleteTag',
-  'operate',
-  asIs<{ id: number; expected: Expected }>,
-  async ({ trx, about }, { id, expected }): Promise<void> => {
-    const tag = await foundTag(trx, id);
-    refuseChanged(expected, tagVersion(tag), 'this tag');
-    await deleteKeptTag(trx, id);
-    about({ kind: 'tag', id, name: tag.name });
-  },
-);
+export const deleteTag = deletes('deleteTag', 'operate', {
+  find: foundTag,
+  version: tagVersion,
+  called: () => 'this tag',
+  remove: deleteKeptTag,
+  touched: ({ about }, { id, name }) => about({ kind: 'tag', id, name }),
+});
 
 export const listFilters = asks('listFilters', 'look', ({ db }): Promise<KeptFilter[]> => fetchFilters(db));
 

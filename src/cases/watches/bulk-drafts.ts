@@ -5,20 +5,7 @@ import { parseTyped, type Typed } from '@/probes/frame/address';
 import { probeKind, probeKinds } from '@/probes/kinds/registry';
 import { Refusal } from '@/cases/frame/refusal';
 import { validateWatch, type Around } from './valid-watch';
-
-/** What would be made of one line, or why nothing can be. */
-export interface BulkVerdict {
-  line: number;
-  text: string;
-  /** The body for POST /watches; null where the line cannot be used. */
-  watch: Record<string, unknown> | null;
-  kind: string;
-  name: string;
-  /** What is wrong, with what was expected. */
-  problem: string | null;
-  /** What was done to make it fit, or what to know. */
-  note: string | null;
-}
+import type { BulkVerdict } from '@/core/imports/bulk-verdict';
 
 const NO_VERDICT: Omit<BulkVerdict, 'line'> = {
   text: '',

@@ -1,7 +1,7 @@
 import type { Finding } from '@/core/causes/finding';
 import type { ProbeConfig } from '@/core/settings/watch-config';
 import { uniqueName } from '@/core/settings/unique-name';
-import type { Offer } from '@/engine/looks/offers';
+import type { Offer } from '@/core/settings/offer';
 import type { PageWords } from '@/probes/diagnosis/page-words';
 import { fetchWatches } from '@/store/watches/watches';
 import { notFound, Refusal, refused } from '@/cases/frame/refusal';
@@ -9,8 +9,9 @@ import { asks } from '@/cases/frame/use-case';
 import { validateBody } from '@/cases/frame/validate';
 import { bulkSchema, offerSchema } from '@/cases/schemas/watch';
 import { aroundOf, foundWatch, likeWatch } from './around';
-import { judgeBulk, type BulkVerdict } from './bulk-drafts';
+import { judgeBulk } from './bulk-drafts';
 import { validateWatch } from './valid-watch';
+import type { BulkVerdict } from '@/core/imports/bulk-verdict';
 
 /** What can be tried before anything is saved, through the code that will run it. */
 export const lookNow = asks(

@@ -7,7 +7,7 @@ import type { Finding } from '@/core/causes/finding';
 import type { State } from '@/core/lifecycle/state';
 import type { WatchConfig } from '@/core/settings/watch-config';
 import type { PageWords } from '@/probes/diagnosis/page-words';
-import type { Offer } from '@/engine/looks/offers';
+import type { Offer } from '@/core/settings/offer';
 
 /** What the front door may ask of the engine, and what it answers. */
 export interface EngineCalls {

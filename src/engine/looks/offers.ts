@@ -6,18 +6,7 @@ import type { ProbeConfig } from '@/core/settings/watch-config';
 import { parseTyped, type Typed } from '@/probes/frame/address';
 import { probeKind } from '@/probes/kinds/registry';
 import { runLook, type LookRunnerOptions } from './look-runner';
-
-/** One way in which what was typed could be watched, tried already. */
-export interface Offer {
-  kind: string;
-  title: string;
-  name: string;
-  settings: object;
-  /** It answered. */
-  fits: boolean;
-  /** What came of trying, in one sentence. */
-  said: string;
-}
+import type { Offer } from '@/core/settings/offer';
 
 const LIMIT_SECONDS = 5;
 

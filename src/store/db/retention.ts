@@ -1,25 +1,11 @@
 import type { Knex } from 'knex';
 import { withRawConnection } from './connection';
-import { inSteps } from './steps';
+import { untilNothing } from './steps';
 
 const ROWS_AT_ONCE = 500;
 /** So many pages are given back in one go, and only where this many are free: they are used again otherwise. */
 const PAGES_AT_ONCE = 200;
 const WORTH_GIVING_BACK = 5000;
-
-/** Deletes rows in small steps; `sql` takes `before` and removes some of them. */
-async function removeAll(db: Knex, sql: string, before: number): Promise<void> {
-  let left = true;
-  function* again() {
-    while (left) yield sql;
-  }
-  await inSteps(db, again(), (raw) => {
-    const statement = raw.prepare(sql);
-    return () => {
-      left = statement.run(before).changes > 0;
-    };
-  });
-}
 
 const some = (table: string, where: string) =>
   `DELETE FROM ${table} WHERE id IN (SELECT id FROM ${table} WHERE ${where} LIMIT ${ROWS_AT_ONCE})`;
@@ -30,16 +16,16 @@ const some = (table: string, where: string) =>
  */
 export async function deleteMessagesBefore(db: Knex, before: number): Promise<void> {
   const waits = `EXISTS (SELECT 1 FROM deliveries d WHERE d.message_id = messages.id AND d.state = 'waiting')`;
-  await removeAll(db, some('messages', `created_at < ? AND NOT ${waits}`), before);
-  await removeAll(db, some('line_losses', 'ended < ?'), before);
-  await removeAll(db, some('own_troubles', 'ended < ?'), before);
-  await removeAll(db, some('deeds', 'at < ?'), before);
+  await untilNothing(db, some('messages', `created_at < ? AND NOT ${waits}`), [before]);
+  await untilNothing(db, some('line_losses', 'ended < ?'), [before]);
+  await untilNothing(db, some('own_troubles', 'ended < ?'), [before]);
+  await untilNothing(db, some('deeds', 'at < ?'), [before]);
 }
 
 /** Lets go of answers that were kept for whoever asks again, from before a time. */
 export async function deleteAnswersBefore(db: Knex, before: number): Promise<void> {
   const rows = `SELECT who, key FROM answered_requests WHERE at < ? LIMIT ${ROWS_AT_ONCE}`;
-  await removeAll(db, `DELETE FROM answered_requests WHERE (who, key) IN (${rows})`, before);
+  await untilNothing(db, `DELETE FROM answered_requests WHERE (who, key) IN (${rows})`, [before]);
 }
 
 /**

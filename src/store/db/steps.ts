@@ -44,3 +44,17 @@ export async function inSteps<T>(
 export function* spansOf(from: number, to: number, width: number): Generator<{ from: number; to: number }> {
   for (let at = from; at < to; at += width) yield { from: at, to: Math.min(to, at + width) };
 }
+
+/** Runs a statement that changes some rows at a time until it changes none. */
+export async function untilNothing(db: Knex, sql: string, values: readonly number[]): Promise<void> {
+  let left = true;
+  function* again() {
+    while (left) yield sql;
+  }
+  await inSteps(db, again(), (raw) => {
+    const statement = raw.prepare(sql);
+    return () => {
+      left = statement.run(...values).changes > 0;
+    };
+  });
+}

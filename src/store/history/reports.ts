@@ -3,7 +3,7 @@ import type { Knex } from 'knex';
 import type { ReportKind } from '@/core/lifecycle/status';
 import { withRawConnection, type Db } from '@/store/db/connection';
 import { turnTo, type ListPage } from '@/store/db/list-page';
-import { inSteps } from '@/store/db/steps';
+import { untilNothing } from '@/store/db/steps';
 import type { ReportRow } from '@/store/db/tables';
 
 /** A report as it arrived at the check-in address. */
@@ -119,19 +119,6 @@ export async function clearOutputsBefore(db: Knex, before: number): Promise<void
        (SELECT id FROM reports WHERE output IS NOT NULL AND at < ? ORDER BY at LIMIT ${ROWS_AT_ONCE})`,
     [before],
   );
-}
-
-async function untilNothing(db: Knex, sql: string, values: readonly number[]): Promise<void> {
-  let left = true;
-  function* again() {
-    while (left) yield sql;
-  }
-  await inSteps(db, again(), (raw) => {
-    const statement = raw.prepare(sql);
-    return () => {
-      left = statement.run(...values).changes > 0;
-    };
-  });
 }
 
 /** How long the last measured run of each watch took, in milliseconds. */

@@ -13,6 +13,7 @@ import type { Db } from '@/store/db/connection';
 import { VERDICTS } from './recorder';
 import { fetchSetting, saveSetting } from '@/store/db/settings';
 import { inSteps } from '@/store/db/steps';
+import type { RollupRow } from '@/store/db/tables';
 
 /** Findings of one watch that are rolled up in one go. */
 const PIECE_MS = 6 * HOUR_MS;
@@ -213,17 +214,6 @@ export async function deleteRollupsBefore(db: Knex, before: number): Promise<voi
   });
 }
 
-interface RollupRow {
-  hour: number;
-  fine: number;
-  failed: number;
-  histogram: Buffer;
-  least: number | null;
-  most: number | null;
-  total: number | null;
-  read: number | null;
-}
-
 function rollupOf(row: RollupRow): Rollup {
   return {
     hour: row.hour,
@@ -247,5 +237,5 @@ export async function fetchRollups(
     .andWhere('hour', '>=', from)
     .andWhere('hour', '<', to)
     .orderBy('hour');
-  return (rows as RollupRow[]).map(rollupOf);
+  return rows.map(rollupOf);
 }

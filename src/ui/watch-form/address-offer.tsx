@@ -5,15 +5,7 @@ import { useState, type FormEvent } from 'react';
 import { Button } from '@/ui/basic/button';
 import { callApi, problemText } from '@/ui/basic/call-api';
 import { FormMessage, INPUT_CLASS } from '@/ui/form/fields';
-
-interface Offer {
-  kind: string;
-  title: string;
-  name: string;
-  settings: object;
-  fits: boolean;
-  said: string;
-}
+import type { Offer } from '@/core/settings/offer';
 
 interface Choice extends Offer {
   ticked: boolean;

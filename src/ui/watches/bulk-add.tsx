@@ -6,18 +6,9 @@ import { Button, ButtonLink } from '@/ui/basic/button';
 import { callApi, problemText } from '@/ui/basic/call-api';
 import { AreaField, FormMessage } from '@/ui/form/fields';
 import { Table, Tick } from '@/ui/basic/table';
+import type { BulkVerdict } from '@/core/imports/bulk-verdict';
 
-interface Verdict {
-  line: number;
-  text: string;
-  watch: Record<string, unknown> | null;
-  kind: string;
-  name: string;
-  problem: string | null;
-  note: string | null;
-}
-
-interface Row extends Verdict {
+interface Row extends BulkVerdict {
   ticked: boolean;
   /** What came of making it. */
   made: 'yes' | string | null;
@@ -37,7 +28,7 @@ export function BulkAdd() {
   const judge = async () => {
     setBusy('Judging…');
     setProblem(null);
-    const result = await callApi<Verdict[]>('POST', '/bulk-drafts', { text });
+    const result = await callApi<BulkVerdict[]>('POST', '/bulk-drafts', { text });
     setBusy('');
     if (!result.ok) return setProblem(problemText(result));
     setRows(

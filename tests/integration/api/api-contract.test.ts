@@ -1,8 +1,8 @@
-import { rmSync } from 'node:fs';
-import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { describe, expect, it } from 'vitest';
 import { ROUTES } from '@/api/routes';
 import { openStore } from '@/store/db/connection';
-import { makeCheckin, startProduct, TOKEN, type Product } from '../helpers';
+import { makeCheckin, TOKEN, type Product } from '../helpers';
+import { withProduct } from '../with-product';
 
 interface Watch {
   id: number;
@@ -24,13 +24,7 @@ interface Problem {
 /** What a program may rely on, whatever it asks for. */
 describe('the contract of the API', () => {
   let product: Product;
-  beforeAll(async () => {
-    product = await startProduct();
-  });
-  afterAll(async () => {
-    await product.stop();
-    rmSync(product.folder, { recursive: true, force: true });
-  });
+  withProduct((one) => (product = one));
 
   const api = (...asked: Parameters<Product['api']>) => product.api(...asked);
   const made = async (name: string, rest: object = {}) =>

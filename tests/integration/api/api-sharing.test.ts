@@ -1,18 +1,12 @@
-import { rmSync } from 'node:fs';
-import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { startProduct, type Product } from '../helpers';
+import { describe, expect, it } from 'vitest';
+import { type Product } from '../helpers';
+import { withProduct } from '../with-product';
 
 type Json = Record<string, never> & { id: number };
 
 describe('settings set once, sections, tags and filters', () => {
   let product: Product;
-  beforeAll(async () => {
-    product = await startProduct();
-  });
-  afterAll(async () => {
-    await product.stop();
-    rmSync(product.folder, { recursive: true, force: true });
-  });
+  withProduct((one) => (product = one));
 
   const api = (method: string, path: string, body?: unknown) => product.api(method, path, body);
   async function good<T = Json>(method: string, path: string, body?: unknown): Promise<T> {

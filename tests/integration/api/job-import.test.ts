@@ -4,6 +4,7 @@ import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { readyLines } from '@/core/imports/ready-lines';
 import { makeCheckin, startProduct, tempFolder, until, type Product } from '../helpers';
+import { withProduct } from '../with-product';
 
 interface Draft {
   form: string;
@@ -207,13 +208,7 @@ describe('jobs that are brought along', () => {
 describe('what is unsure about jobs that are brought along', () => {
   let product: Product;
 
-  beforeAll(async () => {
-    product = await startProduct();
-  });
-  afterAll(async () => {
-    await product.stop();
-    rmSync(product.folder, { recursive: true, force: true });
-  });
+  withProduct((one) => (product = one));
 
   const draft = (text: string, rest: object = {}) =>
     product.api('POST', '/job-drafts', { text, zone: 'UTC', section: 'Office server', ...rest });

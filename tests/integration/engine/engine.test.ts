@@ -1,13 +1,12 @@
 import { createServer } from 'node:http';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
-import { Engine, type EngineOptions } from '@/engine/engine';
+import type { Engine } from '@/engine/engine';
+import { type EngineOptions } from '@/engine/engine';
 import type { EngineNews } from '@/engine/link/protocol';
-import { lookupWith } from '@/probes/transport/lookup';
 import { fillDemo } from '@/demo/fill';
 import { makeAuthority } from '@/standins/certificates';
 import { Harbour } from '@/standins/harbour';
 import { listen } from '@/standins/listener';
-import { saveNewChannel } from '@/store/messages/channels';
 import { savePulse, saveOpening } from '@/store/history/intake-gaps';
 import { fetchFindings } from '@/store/history/findings';
 import { fetchDeliveries } from '@/store/messages/deliveries';
@@ -15,10 +14,10 @@ import { fetchOutages } from '@/store/history/outages';
 import { saveReports } from '@/store/history/reports';
 import { fetchStretches } from '@/store/history/stretches';
 import { deleteWatches, fetchWatch, saveWatchesPaused } from '@/store/watches/watches';
-import { openVault } from '@/store/db/vault';
 import { saveNewWindow } from '@/store/pages/windows';
 import { availabilityFor, fetchHistory, lastDays } from '@/views/history/history';
 import { makeWatch, periodConfig, tempStore, until, webConfig, type TempStore } from '../helpers';
+import { engineOn, makeRoom } from '../engine-on';
 
 const MINUTE = 60_000;
 
@@ -48,41 +47,28 @@ describe('the engine', () => {
   });
 
   async function start(rest: Partial<EngineOptions> = {}): Promise<Engine> {
-    engine = new Engine(
-      {
-        db: store.db,
-        vault: openVault(store.folder),
-        now: () => Date.now() + ahead,
-        monotonic: () => performance.now(),
-        lookup: lookupWith(new Map()),
-        zone: 'UTC',
-        linkBase: 'http://desk.test',
-        looksAtOnce: 64,
-        looksPerHost: 4,
-        keepFindingsDays: 30,
-        onNews: (n) => news.push(n),
-        onError: (error) => errors.push(error),
-        ...rest,
-      },
-      () => undefined,
-    );
+    engine = engineOn(store, {
+      now: () => Date.now() + ahead,
+      looksPerHost: 4,
+      onNews: (n) => news.push(n),
+      onError: (error) => errors.push(error),
+      ...rest,
+    });
     await engine.start();
     return engine;
   }
 
+  const done = (watchId: number, at: number) =>
+    saveReports(store.db, [
+      { watchId, at, kind: 'done', code: 0, run: null, method: 'GET', address: '', output: null },
+    ]);
   const address = (id: string) => harbour.find(id)!.address;
   const stateOf = async (id: number) => (await fetchWatch(store.db, id))!.status.state;
   const inState = (id: number, state: string) =>
     until(async () => (await stateOf(id)) === state, `watch ${id} ${state}`);
 
   async function crewRoom(): Promise<void> {
-    await saveNewChannel(store.db, {
-      kind: 'webhook',
-      name: 'Crew room',
-      settings: { address: `http://127.0.0.1:${harbour.port}/room/hook` },
-      enabled: true,
-      createdAt: Date.now(),
-    });
+    await makeRoom(store, { address: `http://127.0.0.1:${harbour.port}/room/hook` });
   }
 
   it('takes the first look at once, and tells of it', async () => {
@@ -282,18 +268,7 @@ describe('the engine', () => {
       name: 'Weather pull',
       checkinKey: 'b'.repeat(32),
     });
-    await saveReports(store.db, [
-      {
-        watchId: id,
-        at: Date.now(),
-        kind: 'done',
-        code: 0,
-        run: null,
-        method: 'GET',
-        address: '',
-        output: null,
-      },
-    ]);
+    await done(id, Date.now());
     await start();
     await inState(id, 'up');
     ahead = 65_000;
@@ -309,9 +284,7 @@ describe('the engine', () => {
   it('does not judge a check-in that was due while nobody could hear it', async () => {
     const now = Date.now();
     const id = await makeWatch(store.db, periodConfig(60, 10), { checkinKey: 'c'.repeat(32) });
-    await saveReports(store.db, [
-      { watchId: id, at: now, kind: 'done', code: 0, run: null, method: 'GET', address: '', output: null },
-    ]);
+    await done(id, now);
     await start();
     await inState(id, 'up');
     await savePulse(store.db, now + 5000);
@@ -319,18 +292,7 @@ describe('the engine', () => {
     // Two hours later everything comes back, and only then the job reports again.
     ahead = 120 * MINUTE;
     await saveOpening(store.db, now + ahead);
-    await saveReports(store.db, [
-      {
-        watchId: id,
-        at: now + ahead + 20_000,
-        kind: 'done',
-        code: 0,
-        run: null,
-        method: 'GET',
-        address: '',
-        output: null,
-      },
-    ]);
+    await done(id, now + ahead + 20_000);
     ahead += 30_000;
     await start();
     expect(await stateOf(id)).toBe('up');
@@ -342,9 +304,7 @@ describe('the engine', () => {
   it('judges a check-in that was due while only the engine was away', async () => {
     const now = Date.now();
     const id = await makeWatch(store.db, periodConfig(60, 10), { checkinKey: 'd'.repeat(32) });
-    await saveReports(store.db, [
-      { watchId: id, at: now, kind: 'done', code: 0, run: null, method: 'GET', address: '', output: null },
-    ]);
+    await done(id, now);
     await start();
     await inState(id, 'up');
     await engine!.close();

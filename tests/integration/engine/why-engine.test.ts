@@ -1,19 +1,17 @@
 import { createServer } from 'node:net';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
-import { Engine } from '@/engine/engine';
-import { lookupWith } from '@/probes/transport/lookup';
+import type { Engine } from '@/engine/engine';
 import { probeKind } from '@/probes/kinds/registry';
 import { makeAuthority } from '@/standins/certificates';
 import { Harbour } from '@/standins/harbour';
 import { listen, trackSockets } from '@/standins/listener';
-import { saveNewChannel } from '@/store/messages/channels';
 import { fetchEvidence } from '@/store/history/evidence';
 import { fetchUplinkLosses, saveUplinkAddresses } from '@/store/history/uplink';
 import { fetchOutages } from '@/store/history/outages';
 import { fetchStretches } from '@/store/history/stretches';
-import { openVault } from '@/store/db/vault';
 import { fetchWatch, saveNewWatch } from '@/store/watches/watches';
 import { freePort, tempStore, until, type TempStore } from '../helpers';
+import { engineOn, makeRoom } from '../engine-on';
 
 describe('why it broke, in the engine', () => {
   let store: TempStore;
@@ -25,30 +23,8 @@ describe('why it broke, in the engine', () => {
     store = await tempStore();
     harbour = await Harbour.start({ basePort: 0, authority: await makeAuthority(), jobs: [] });
     errors.length = 0;
-    await saveNewChannel(store.db, {
-      kind: 'webhook',
-      name: 'Crew room',
-      settings: { address: `http://127.0.0.1:${harbour.port}/room/hook` },
-      enabled: true,
-      createdAt: Date.now(),
-    });
-    engine = new Engine(
-      {
-        db: store.db,
-        vault: openVault(store.folder),
-        now: () => Date.now(),
-        monotonic: () => performance.now(),
-        lookup: lookupWith(new Map()),
-        zone: 'UTC',
-        linkBase: 'http://desk.test',
-        looksAtOnce: 64,
-        looksPerHost: 8,
-        keepFindingsDays: 30,
-        onNews: () => undefined,
-        onError: (error) => errors.push(error),
-      },
-      () => undefined,
-    );
+    await makeRoom(store, { address: `http://127.0.0.1:${harbour.port}/room/hook` });
+    engine = engineOn(store, { onError: (error) => errors.push(error) });
   });
 
   afterEach(async () => {

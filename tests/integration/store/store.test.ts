@@ -28,6 +28,7 @@ import { fetchStretches } from '@/store/history/stretches';
 import { deleteWatches, fetchWatch, fetchWatches, saveWatchChange } from '@/store/watches/watches';
 import { fetchWindows, saveNewWindow } from '@/store/pages/windows';
 import { makeWatch, periodConfig, tempStore, webConfig, type TempStore } from '../helpers';
+import { makeRoom } from '../engine-on';
 
 const T0 = Date.parse('2026-11-20T08:00:00Z');
 
@@ -131,13 +132,7 @@ describe('the store', () => {
   });
 
   it('writes finding, status, history, outage and message together', async () => {
-    const channel = await saveNewChannel(store.db, {
-      kind: 'webhook',
-      name: 'Crew room',
-      settings: {},
-      enabled: true,
-      createdAt: T0,
-    });
+    const channel = await makeRoom(store, {}, T0);
     await saveNewChannel(store.db, {
       kind: 'webhook',
       name: 'Resting',
@@ -324,13 +319,7 @@ describe('the store', () => {
   });
 
   it('holds later messages of a channel back while an earlier one waits for its next try', async () => {
-    const channel = await saveNewChannel(store.db, {
-      kind: 'webhook',
-      name: 'Crew room',
-      settings: {},
-      enabled: true,
-      createdAt: T0,
-    });
+    const channel = await makeRoom(store, {}, T0);
     const id = await makeWatch(store.db, webConfig('http://site.test/'), { createdAt: T0 });
     await recorder.save([downOutcome(id, T0 + 1000), downOutcome(id, T0 + 2000)]);
     const [first, second] = await fetchDueDeliveries(store.db, channel, T0 + 5000, 10);
@@ -362,13 +351,7 @@ describe('the store', () => {
   });
 
   it('forgets the deliveries of a channel with it', async () => {
-    const channel = await saveNewChannel(store.db, {
-      kind: 'webhook',
-      name: 'Crew room',
-      settings: {},
-      enabled: true,
-      createdAt: T0,
-    });
+    const channel = await makeRoom(store, {}, T0);
     const id = await makeWatch(store.db, webConfig('http://site.test/'), { createdAt: T0 });
     await recorder.save([downOutcome(id, T0 + 1000)]);
     expect(await deleteChannel(store.db, channel)).toBe(true);

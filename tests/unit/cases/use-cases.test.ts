@@ -14,7 +14,7 @@ function caseFiles(folder = 'src/cases'): string[] {
   return readdirSync(folder, { withFileTypes: true }).flatMap((entry) => {
     const path = join(folder, entry.name);
     if (entry.isDirectory()) return entry.name === 'frame' ? [] : caseFiles(path);
-    return /= (?:changes|asks)\(/.test(readFileSync(path, 'utf8')) ? [path] : [];
+    return /= (?:changes|asks|deletes)\(/.test(readFileSync(path, 'utf8')) ? [path] : [];
   });
 }
 
@@ -46,8 +46,10 @@ describe('what can be done', () => {
     '%s makes a use case of every line that says so, and calls it as it is known',
     (path, exports) => {
       const text = readFileSync(path, 'utf8');
-      const said = [...text.matchAll(/export const (\w+) = (?:changes|asks)\(\s*'(\w+)',\s*'(\w+)',/g)];
-      const made = [...text.matchAll(/= (?:changes|asks)\(/g)];
+      const said = [
+        ...text.matchAll(/export const (\w+) = (?:changes|asks|deletes)\(\s*'(\w+)',\s*'(\w+)',/g),
+      ];
+      const made = [...text.matchAll(/= (?:changes|asks|deletes)\(/g)];
       expect(said.length).toBe(made.length);
       for (const [, name, id, right] of said) {
         expect(id).toBe(name);
