@@ -1,12 +1,6 @@
 import { wireOf } from '@/core/settings/wire-names';
 import * as cases from '@/cases/jobs/jobs';
-import {
-  checkinNameSchema,
-  daysOffSchema,
-  jobDraftSchema,
-  jobImportSchema,
-  newKeySchema,
-} from '@/cases/schemas/jobs';
+import * as schemas from '@/cases/schemas/jobs';
 import { daysOff, jobDraft, jobImport } from '@/api/answers/others';
 import { route, type Call, type Route } from '@/api/route';
 import { actRoute } from './resource';
@@ -22,7 +16,7 @@ export const jobRoutes: Route[] = [
     summary: 'Read days off from an iCalendar file',
     description: 'Nothing is kept.',
     does: cases.readDaysOff,
-    body: daysOffSchema,
+    body: schemas.daysOffSchema,
     answer: 'The days of its all-day events from today on, three years ahead.',
     shape: daysOff,
     example: { text: 'BEGIN:VCALENDAR\r\nVERSION:2.0\r\nPRODID:-//Tern Island Ferries//EN\r\nEND:VCALENDAR' },
@@ -32,7 +26,7 @@ export const jobRoutes: Route[] = [
     summary: 'Read a crontab or timers, and judge each job against what is watched',
     description: 'Nothing is made.',
     does: cases.draftJobImport,
-    body: jobDraftSchema,
+    body: schemas.jobDraftSchema,
     answer:
       'Each job with its times in words, a name, a leeway and how it stands to what is watched; and check-ins of the section without a job.',
     shape: jobDraft,
@@ -54,7 +48,7 @@ export const jobRoutes: Route[] = [
     summary: 'Make check-ins for jobs of a crontab or for timers',
     description: 'All that were chosen, or none.',
     does: cases.importJobs,
-    body: jobImportSchema,
+    body: schemas.jobImportSchema,
     status: 201,
     answer:
       'The check-ins, and the crontab with their lines wrapped, or the drop-ins for the timers’ services; how to fetch the wrapper; a line that tries one as cron would.',
@@ -73,7 +67,7 @@ export const jobRoutes: Route[] = [
     does: cases.renewCheckinAddress,
     summary: 'Give a check-in a new address',
     description: 'The old one counts for some time yet.',
-    body: newKeySchema,
+    body: schemas.newKeySchema,
     example: { overlapSeconds: 3600 },
     answer: 'The watch with its new address.',
     refusals: ['watch.no-checkin'],
@@ -82,7 +76,7 @@ export const jobRoutes: Route[] = [
   watchAct(TAG, '/watches/{id}/checkin-name', {
     does: cases.nameCheckin,
     summary: 'Give a check-in a readable address under the secret of its section, or take it away',
-    body: checkinNameSchema,
+    body: schemas.checkinNameSchema,
     example: { name: 'nightly-manifest' },
     refusals: ['watch.no-checkin'],
     input: ofJob,

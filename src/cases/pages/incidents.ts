@@ -1,15 +1,7 @@
 import type { Stage } from '@/core/pages/incident';
 import type { Db } from '@/store/db/connection';
 import type { ListPage } from '@/store/db/list-page';
-import {
-  deleteIncident as deleteKept,
-  fetchIncident,
-  fetchIncidents,
-  saveIncidentTitle,
-  saveIncidentUpdate,
-  saveNewIncident,
-  type Incident,
-} from '@/store/pages/incidents';
+import * as store from '@/store/pages/incidents';
 import { orNotFound } from '@/cases/frame/find';
 import { withoutReadOnly } from '@/cases/frame/read-only';
 import { asks, changes, type Act } from '@/cases/frame/use-case';
@@ -19,15 +11,15 @@ import { incidentSchema, incidentTitleSchema, updateSchema } from '@/cases/schem
 import { foundPage } from './pages';
 import { deletes } from '@/cases/frame/deletes';
 
-async function found(db: Db, id: number): Promise<Incident> {
-  return orNotFound(await fetchIncident(db, id), `incident ${id}`);
+async function found(db: Db, id: number): Promise<store.Incident> {
+  return orNotFound(await store.fetchIncident(db, id), `incident ${id}`);
 }
 
-export function incidentVersion({ title, ended, updates }: Incident): string {
+export function incidentVersion({ title, ended, updates }: store.Incident): string {
   return versionOf([title, ended, updates]);
 }
 
-function touched({ about, afterwards, world }: Act, { id, title, pageId }: Incident): void {
+function touched({ about, afterwards, world }: Act, { id, title, pageId }: store.Incident): void {
   about({ kind: 'incident', id, name: title });
   afterwards(() => world.hub.emit('pages', pageId));
 }
@@ -35,15 +27,15 @@ function touched({ about, afterwards, world }: Act, { id, title, pageId }: Incid
 export const listIncidents = asks(
   'listIncidents',
   'look',
-  ({ db }, { open, page }: { open?: boolean; page: ListPage }): Promise<Incident[]> =>
-    fetchIncidents(db, { ...(open !== undefined && { open }) }, page),
+  ({ db }, { open, page }: { open?: boolean; page: ListPage }): Promise<store.Incident[]> =>
+    store.fetchIncidents(db, { ...(open !== undefined && { open }) }, page),
 );
 
 export const listIncidentsOfPage = asks(
   'listIncidentsOfPage',
   'look',
-  async ({ db }, { id, page }: { id: number; page: ListPage }): Promise<Incident[]> =>
-    fetchIncidents(db, { pageId: (await foundPage(db, id)).id }, page),
+  async ({ db }, { id, page }: { id: number; page: ListPage }): Promise<store.Incident[]> =>
+    store.fetchIncidents(db, { pageId: (await foundPage(db, id)).id }, page),
 );
 
 export const getIncident = asks('getIncident', 'look', ({ db }, { id }: { id: number }) => found(db, id));
@@ -55,9 +47,9 @@ export const createIncident = changes(
     id,
     ...(await validateBody<{ title: string; stage: Stage; body: string }>(incidentSchema, body)),
   }),
-  async (act, { id: pageId, title, stage, body }): Promise<Incident> => {
+  async (act, { id: pageId, title, stage, body }): Promise<store.Incident> => {
     await foundPage(act.trx, pageId);
-    const id = await saveNewIncident(act.trx, { title, stage, body, pageId, at: act.now });
+    const id = await store.saveNewIncident(act.trx, { title, stage, body, pageId, at: act.now });
     const incident = await found(act.trx, id);
     touched(act, incident);
     return incident;
@@ -77,9 +69,9 @@ export const changeIncident = changes(
     const sent = withoutReadOnly(body, ['pageId', 'beganAt', 'endedAt', 'updates']);
     return { id, expected, ...(await validateBody<{ title: string }>(incidentTitleSchema, sent)) };
   },
-  async (act, { id, title, expected }): Promise<Incident> => {
+  async (act, { id, title, expected }): Promise<store.Incident> => {
     refuseChanged(expected, incidentVersion(await found(act.trx, id)), 'this incident');
-    await saveIncidentTitle(act.trx, id, title);
+    await store.saveIncidentTitle(act.trx, id, title);
     const incident = await found(act.trx, id);
     touched(act, incident);
     return incident;
@@ -90,7 +82,7 @@ export const deleteIncident = deletes('deleteIncident', 'write', {
   find: found,
   version: incidentVersion,
   called: () => 'this incident',
-  remove: deleteKept,
+  remove: store.deleteIncident,
   touched,
 });
 
@@ -103,11 +95,11 @@ export const addIncidentUpdate = changes(
     expected,
     ...(await validateBody<{ stage?: Stage; body: string }>(updateSchema, withoutReadOnly(body, []))),
   }),
-  async (act, { id, stage, body, expected }): Promise<Incident> => {
+  async (act, { id, stage, body, expected }): Promise<store.Incident> => {
     const before = await found(act.trx, id);
     refuseChanged(expected, incidentVersion(before), 'this incident');
     const next = stage ?? before.updates[0]?.stage ?? 'looking';
-    await saveIncidentUpdate(act.trx, id, { stage: next, body, at: act.now });
+    await store.saveIncidentUpdate(act.trx, id, { stage: next, body, at: act.now });
     const incident = await found(act.trx, id);
     touched(act, incident);
     return incident;

@@ -1,14 +1,7 @@
 import { readMoment } from '@/cases/schemas/common';
 import type { Db } from '@/store/db/connection';
 import type { ListPage } from '@/store/db/list-page';
-import {
-  deleteWindow as deleteKept,
-  fetchWindow,
-  fetchWindowList,
-  saveNewWindow,
-  saveWindowChange,
-  type MaintenanceWindow,
-} from '@/store/pages/windows';
+import * as store from '@/store/pages/windows';
 import { orNotFound } from '@/cases/frame/find';
 import { withoutReadOnly } from '@/cases/frame/read-only';
 import { asIs, asks, changes, type Act } from '@/cases/frame/use-case';
@@ -18,16 +11,19 @@ import { windowSchema } from '@/cases/schemas/pages';
 import { refuseUnknownWatches } from './pages';
 import { deletes } from '@/cases/frame/deletes';
 
-async function found(db: Db, id: number): Promise<MaintenanceWindow> {
-  return orNotFound(await fetchWindow(db, id), `window ${id}`);
+async function found(db: Db, id: number): Promise<store.MaintenanceWindow> {
+  return orNotFound(await store.fetchWindow(db, id), `window ${id}`);
 }
 
-export function windowVersion({ title, watchIds, begins, ends }: MaintenanceWindow): string {
+export function windowVersion({ title, watchIds, begins, ends }: store.MaintenanceWindow): string {
   return versionOf([title, watchIds, begins, ends]);
 }
 
 /** Public pages show what is planned; the engine opens and closes the windows. */
-function touched({ about, afterwards, world }: Act, { id, title }: Pick<MaintenanceWindow, 'id' | 'title'>) {
+function touched(
+  { about, afterwards, world }: Act,
+  { id, title }: Pick<store.MaintenanceWindow, 'id' | 'title'>,
+) {
   about({ kind: 'window', id, name: title });
   afterwards(async () => {
     await world.engine.call('windowsChanged', {}).catch(() => undefined);
@@ -35,7 +31,7 @@ function touched({ about, afterwards, world }: Act, { id, title }: Pick<Maintena
   });
 }
 
-async function validWindow(db: Db, body: unknown): Promise<Omit<MaintenanceWindow, 'id'>> {
+async function validWindow(db: Db, body: unknown): Promise<Omit<store.MaintenanceWindow, 'id'>> {
   interface WindowBody {
     title: string;
     watchIds: number[];
@@ -50,7 +46,8 @@ async function validWindow(db: Db, body: unknown): Promise<Omit<MaintenanceWindo
 export const listWindows = asks(
   'listWindows',
   'look',
-  ({ db }, { page }: { page: ListPage }): Promise<MaintenanceWindow[]> => fetchWindowList(db, page),
+  ({ db }, { page }: { page: ListPage }): Promise<store.MaintenanceWindow[]> =>
+    store.fetchWindowList(db, page),
 );
 
 export const getWindow = asks('getWindow', 'look', ({ db }, { id }: { id: number }) => found(db, id));
@@ -59,9 +56,9 @@ export const createWindow = changes(
   'createWindow',
   'operate',
   asIs<{ body: unknown }>,
-  async (act, { body }): Promise<MaintenanceWindow> => {
+  async (act, { body }): Promise<store.MaintenanceWindow> => {
     const valid = await validWindow(act.trx, body);
-    const id = await saveNewWindow(act.trx, valid);
+    const id = await store.saveNewWindow(act.trx, valid);
     touched(act, { id, title: valid.title });
     return found(act.trx, id);
   },
@@ -77,14 +74,14 @@ export const changeWindow = changes(
   'changeWindow',
   'operate',
   asIs<WindowChange>,
-  async (act, { id, body, expected }): Promise<MaintenanceWindow> => {
+  async (act, { id, body, expected }): Promise<store.MaintenanceWindow> => {
     const window = await found(act.trx, id);
     refuseChanged(expected, windowVersion(window), `“${window.title}”`);
     const { title, watchIds, begins, ends } = window;
     const [from, until] = [new Date(begins).toISOString(), new Date(ends).toISOString()];
     const sent = withoutReadOnly(body, []);
     const valid = await validWindow(act.trx, { title, watchIds, from, until, ...sent });
-    await saveWindowChange(act.trx, id, valid);
+    await store.saveWindowChange(act.trx, id, valid);
     touched(act, { id, title: valid.title });
     return found(act.trx, id);
   },
@@ -94,6 +91,6 @@ export const deleteWindow = deletes('deleteWindow', 'operate', {
   find: found,
   version: windowVersion,
   called: ({ title }) => `“${title}”`,
-  remove: deleteKept,
+  remove: store.deleteWindow,
   touched,
 });

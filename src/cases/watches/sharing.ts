@@ -1,15 +1,4 @@
-import {
-  changesBetween,
-  giveBack,
-  ownValues,
-  resolve,
-  sharedNames,
-  wholeConfig,
-  type Levels,
-  type OwnConfig,
-  type Resolved,
-  type Values,
-} from '@/core/settings/cascade';
+import * as cascade from '@/core/settings/cascade';
 import { coreName, wireName } from '@/core/settings/wire-names';
 import { settingValueText } from '@/core/settings/setting-words';
 import { sharedWords } from '@/probes/diagnosis/shared-words';
@@ -20,19 +9,23 @@ import { circleAmong } from './valid-watch';
 const SETTING = 'settings.';
 
 /** The values a body gave, by their names in the cascade, as they came out of their checks. */
-export function saidValues(given: object, valid: object): Values {
+export function saidValues(given: object, valid: object): cascade.Values {
   const said: [string, unknown][] = [];
   for (const name of Object.keys(given)) {
-    if (name !== 'settings') said.push([coreName(name), (valid as Values)[name]]);
+    if (name !== 'settings') said.push([coreName(name), (valid as cascade.Values)[name]]);
   }
   const settings = (given as { settings?: object }).settings ?? {};
-  const checked = ((valid as Values).settings ?? {}) as Values;
+  const checked = ((valid as cascade.Values).settings ?? {}) as cascade.Values;
   for (const name of Object.keys(settings)) said.push([`${SETTING}${name}`, checked[name]]);
   return Object.fromEntries(said.filter(([, value]) => value !== undefined));
 }
 
-/** Values with others put over them and some given back. */
-export function mergeValues(old: Values, said: Values, back: readonly string[]): Values {
+/** cascade.Values with others put over them and some given back. */
+export function mergeValues(
+  old: cascade.Values,
+  said: cascade.Values,
+  back: readonly string[],
+): cascade.Values {
   const merged = Object.entries({ ...old, ...said }).filter(([name]) => !back.includes(name));
   return Object.fromEntries(merged);
 }
@@ -40,12 +33,16 @@ export function mergeValues(old: Values, said: Values, back: readonly string[]):
 /** A watch as it would be: its place in the cascade and its own settings. */
 export interface Moved {
   section: string | null;
-  own: OwnConfig;
+  own: cascade.OwnConfig;
 }
 
-function resolvedAs(watch: WatchWithStatus, { section, own }: Moved, levels: Levels): Resolved {
+function resolvedAs(
+  watch: WatchWithStatus,
+  { section, own }: Moved,
+  levels: cascade.Levels,
+): cascade.Resolved {
   const { id, kind } = watch;
-  return resolve({ id, kind, section, own: ownValues(kind, own, levels.usual) }, levels);
+  return cascade.resolve({ id, kind, section, own: cascade.ownValues(kind, own, levels.usual) }, levels);
 }
 
 /** One thing about a watch that would be another, in words. */
@@ -69,8 +66,8 @@ export interface Effect {
  */
 export function effectsOf(
   watches: readonly WatchWithStatus[],
-  before: Levels,
-  after: Levels,
+  before: cascade.Levels,
+  after: cascade.Levels,
   moved: ReadonlyMap<number, Moved> = new Map(),
 ): Effect[] {
   const names = new Map(watches.map((watch) => [watch.id, watch.name]));
@@ -80,10 +77,10 @@ export function effectsOf(
   for (const watch of watches) {
     const to = moved.get(watch.id) ?? watch;
     const resolved = resolvedAs(watch, to, after);
-    const changes = changesBetween(resolvedAs(watch, watch, before), resolved);
+    const changes = cascade.changesBetween(resolvedAs(watch, watch, before), resolved);
     if (changes.length === 0) continue;
     if (changes.some((change) => change.name === 'restsOn')) {
-      tied.get(watch.id)!.config = wholeConfig(to.own, resolved);
+      tied.get(watch.id)!.config = cascade.wholeConfig(to.own, resolved);
       retied.push(watch.id);
     }
     effects.push({
@@ -107,7 +104,7 @@ export function effectsOf(
 }
 
 /** Refuses ids to rest on that are no watches. */
-export function checkRestsOn(values: Values, watches: readonly WatchWithStatus[]): void {
+export function checkRestsOn(values: cascade.Values, watches: readonly WatchWithStatus[]): void {
   const ids = (values.restsOn ?? []) as number[];
   const missing = ids.find((id) => !watches.some((watch) => watch.id === id));
   if (missing === undefined) return;
@@ -118,15 +115,15 @@ export function checkRestsOn(values: Values, watches: readonly WatchWithStatus[]
 /** A watch's own settings with shared ones put over them and some given back, as far as its kind has them. */
 export function changedOwn(
   watch: WatchWithStatus,
-  said: Values,
+  said: cascade.Values,
   inherit: readonly string[],
-  usual: Levels['usual'],
-): OwnConfig {
+  usual: cascade.Levels['usual'],
+): cascade.OwnConfig {
   const back = inherit.map(coreName);
-  const known = sharedNames(watch.kind, usual);
-  const own = ownValues(watch.kind, watch.own, usual);
+  const known = cascade.sharedNames(watch.kind, usual);
+  const own = cascade.ownValues(watch.kind, watch.own, usual);
   const fitting = Object.fromEntries(Object.entries(said).filter(([name]) => known.includes(name)));
   const merged = mergeValues(own, fitting, back);
-  const bare = giveBack(watch.own, known);
-  return wholeConfig(bare, { values: merged, from: {} }) as OwnConfig;
+  const bare = cascade.giveBack(watch.own, known);
+  return cascade.wholeConfig(bare, { values: merged, from: {} }) as cascade.OwnConfig;
 }

@@ -1,5 +1,5 @@
 import type { LookupFunction } from 'node:net';
-import type { ObjectSchema } from 'yup';
+import type { AnyObjectSchema, ObjectSchema } from 'yup';
 import type { Evidence, Finding } from '@/core/causes/finding';
 import type { FieldDescription } from '@/core/settings/field-description';
 import type { State } from '@/core/lifecycle/state';
@@ -60,4 +60,11 @@ export interface ProbeKind<S extends object> {
   /** Loads what a look needs and few desks do; it is no part of the look's time. */
   prepare?: (settings: S) => Promise<unknown>;
   look: (settings: S, context: LookContext) => Promise<Finding>;
+}
+
+/** The checks of a kind's settings, and what holds where nothing is said. */
+export function checkedBy<S extends object>(
+  schema: AnyObjectSchema,
+): Pick<ProbeKind<S>, 'schema' | 'defaults'> {
+  return { schema: schema as unknown as ObjectSchema<S>, defaults: schema.getDefault() as S };
 }

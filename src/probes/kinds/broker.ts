@@ -8,7 +8,7 @@ import { expectValue, parseJson } from '@/probes/transport/answer';
 import { limitBytes, openConnection, secureConnection } from '@/probes/transport/connection';
 import { expectedValue } from './database';
 import { hostFields, signInFields, valueFields } from '@/probes/fields/host-fields';
-import type { LookContext, ProbeKind } from '@/probes/frame/kind';
+import { checkedBy, type LookContext, type ProbeKind } from '@/probes/frame/kind';
 import { type Run } from '@/probes/frame/run';
 import * as s from '@/probes/fields/schema';
 import { tlsSwitch, tlsShape, tlsWish, type TlsSettings } from '@/probes/fields/tls-wish';
@@ -182,8 +182,7 @@ export const broker: ProbeKind<BrokerSettings> = {
   id: 'broker',
   title: 'broker (MQTT)',
   help: 'Connects to an MQTT broker and looks at the last value of a topic.',
-  schema,
-  defaults: schema.getDefault() as unknown as BrokerSettings,
+  ...checkedBy<BrokerSettings>(schema),
   fields: [
     ...hostFields('broker.ternferry.test', '1883 or 8883'),
     f.text(

@@ -5,7 +5,7 @@ import { formatDuration } from '@/core/time/duration';
 import type { Finding } from '@/core/causes/finding';
 import { Conversation, openConnection, secureConnection } from '@/probes/transport/connection';
 import { hostFields } from '@/probes/fields/host-fields';
-import type { LookContext, ProbeKind } from '@/probes/frame/kind';
+import { checkedBy, type LookContext, type ProbeKind } from '@/probes/frame/kind';
 import * as s from '@/probes/fields/schema';
 import { askForTls, STARTTLS, type StartTls } from '@/probes/transport/starttls';
 import { tlsWish } from '@/probes/fields/tls-wish';
@@ -59,8 +59,7 @@ export const certificate: ProbeKind<CertificateSettings> = {
   id: 'certificate',
   title: 'certificate',
   help: 'Looks at the certificate of any port that speaks TLS. Web pages with https bring this along already.',
-  schema,
-  defaults: schema.getDefault() as unknown as CertificateSettings,
+  ...checkedBy<CertificateSettings>(schema),
   every: 3600,
   fields: [
     ...hostFields('mail.ternferry.test', '443'),

@@ -1,7 +1,7 @@
 import * as f from '@/core/settings/fields';
 import { array, number, object } from 'yup';
 import type { Finding } from '@/core/causes/finding';
-import type { LookContext, ProbeKind } from '@/probes/frame/kind';
+import { checkedBy, type LookContext, type ProbeKind } from '@/probes/frame/kind';
 import { carryOut } from '@/probes/frame/run';
 import * as s from '@/probes/fields/schema';
 
@@ -67,8 +67,7 @@ export const combined: ProbeKind<CombinedSettings> = {
   id: 'combined',
   title: 'combined',
   help: 'Puts other watches together: up while all, any, or at least so many of them are up.',
-  schema: schema as never,
-  defaults: schema.getDefault() as unknown as CombinedSettings,
+  ...checkedBy<CombinedSettings>(schema),
   every: 60,
   fields: [
     f.watches('parts', 'Its watches', 'At least one.'),

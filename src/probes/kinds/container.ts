@@ -2,7 +2,7 @@ import * as f from '@/core/settings/fields';
 import http from 'node:http';
 import { object, string } from 'yup';
 import { formatDuration } from '@/core/time/duration';
-import type { LookContext, ProbeKind } from '@/probes/frame/kind';
+import { checkedBy, type LookContext, type ProbeKind } from '@/probes/frame/kind';
 import { carryOut, type Run } from '@/probes/frame/run';
 import * as s from '@/probes/fields/schema';
 import { LookFailure } from '@/probes/frame/socket-cause';
@@ -148,8 +148,7 @@ export const container: ProbeKind<ContainerSettings> = {
   id: 'container',
   title: 'container',
   help: 'Asks a container engine whether one container runs and is healthy.',
-  schema,
-  defaults: schema.getDefault() as unknown as ContainerSettings,
+  ...checkedBy<ContainerSettings>(schema),
   fields: [
     f.text('container', 'Container', 'Its name or id.', { placeholder: 'booking-web' }),
     f.text(

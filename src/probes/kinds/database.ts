@@ -10,7 +10,7 @@ import { formatDuration } from '@/core/time/duration';
 import { Conversation, limitBytes, openConnection, secureConnection } from '@/probes/transport/connection';
 import { hostFields, signInFields, valueFields } from '@/probes/fields/host-fields';
 import type { FieldDescription } from '@/core/settings/field-description';
-import type { LookContext, ProbeKind } from '@/probes/frame/kind';
+import { checkedBy, type LookContext, type ProbeKind } from '@/probes/frame/kind';
 import { resolveFor } from '@/probes/transport/resolve';
 import { type Run } from '@/probes/frame/run';
 import * as s from '@/probes/fields/schema';
@@ -251,8 +251,7 @@ export const database: ProbeKind<DatabaseSettings> = {
   id: 'database',
   title: 'database',
   help: 'Signs in to PostgreSQL, MySQL or MariaDB, runs one query that only reads, and compares the result.',
-  schema,
-  defaults: schema.getDefault() as unknown as DatabaseSettings,
+  ...checkedBy<DatabaseSettings>(schema),
   fields: [
     f.choice('service', 'Which one', 'An account that may only read is best.', [
       ['postgresql', 'PostgreSQL'],

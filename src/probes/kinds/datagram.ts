@@ -5,7 +5,7 @@ import { isIP } from 'node:net';
 import { object } from 'yup';
 import { formatDuration } from '@/core/time/duration';
 import { hostFields } from '@/probes/fields/host-fields';
-import type { LookContext, ProbeKind } from '@/probes/frame/kind';
+import { checkedBy, type LookContext, type ProbeKind } from '@/probes/frame/kind';
 import { excerptText } from '@/probes/frame/excerpt';
 import { bytesOf } from './port';
 import { type Run } from '@/probes/frame/run';
@@ -83,8 +83,7 @@ export const datagram: ProbeKind<DatagramSettings> = {
   id: 'datagram',
   title: 'datagram',
   help: 'Sends one UDP packet and waits for the answer. UDP confirms nothing: a refusal is certain, silence is not.',
-  schema,
-  defaults: schema.getDefault() as unknown as DatagramSettings,
+  ...checkedBy<DatagramSettings>(schema),
   fields: [
     ...hostFields('tidegauge.ternferry.test', '5683'),
     f.text('send', 'Text to send', 'Something the service answers to; \\xNN stands for a byte.', {

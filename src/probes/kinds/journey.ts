@@ -10,7 +10,7 @@ import { normaliseWebAddress, signInProblem } from '@/probes/frame/address';
 import { expectStatus, expectWords, pageJson, pageTextOf, type PageText } from '@/probes/transport/answer';
 import { USUAL_CHECKS } from '@/probes/transport/certificate-facts';
 import { hostOf, newHop, portOf, type Hop } from '@/probes/transport/http-hop';
-import type { LookContext, ProbeKind } from '@/probes/frame/kind';
+import { checkedBy, type LookContext, type ProbeKind } from '@/probes/frame/kind';
 import { carryOut, certificateRung, type Run } from '@/probes/frame/run';
 import * as s from '@/probes/fields/schema';
 import {
@@ -264,8 +264,7 @@ export const journey: ProbeKind<JourneySettings> = {
   id: 'journey',
   title: 'journey',
   help: 'Walks through up to 20 steps as a visitor would: signs in, searches, books. Cookies and values go along.',
-  schema: schema as never,
-  defaults: schema.getDefault() as unknown as JourneySettings,
+  ...checkedBy<JourneySettings>(schema),
   every: 300,
   fields: [
     f.rows(

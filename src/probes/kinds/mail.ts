@@ -4,7 +4,7 @@ import { object } from 'yup';
 import { formatDuration } from '@/core/time/duration';
 import { Conversation, openConnection, secureConnection } from '@/probes/transport/connection';
 import { hostFields, signInFields } from '@/probes/fields/host-fields';
-import type { LookContext, ProbeKind } from '@/probes/frame/kind';
+import { checkedBy, type LookContext, type ProbeKind } from '@/probes/frame/kind';
 import { type Run } from '@/probes/frame/run';
 import * as s from '@/probes/fields/schema';
 import {
@@ -139,8 +139,7 @@ export const mail: ProbeKind<MailSettings> = {
   id: 'mail',
   title: 'mail server',
   help: 'Greets an SMTP or IMAP server, goes over to TLS, and signs in where you like.',
-  schema,
-  defaults: schema.getDefault() as unknown as MailSettings,
+  ...checkedBy<MailSettings>(schema),
   fields: [
     f.choice('service', 'What it speaks', 'SMTP takes mail in, IMAP hands it out.', [
       ['smtp', 'SMTP'],

@@ -4,7 +4,7 @@ import { isIP } from 'node:net';
 import { object, string } from 'yup';
 import { formatDuration } from '@/core/time/duration';
 import { recordProblem, RECORD_TYPES, sameRecords, type RecordType } from '@/core/expect/records';
-import type { LookContext, ProbeKind } from '@/probes/frame/kind';
+import { checkedBy, type LookContext, type ProbeKind } from '@/probes/frame/kind';
 import { carryOut, type Run } from '@/probes/frame/run';
 import * as s from '@/probes/fields/schema';
 
@@ -160,8 +160,7 @@ export const name: ProbeKind<NameSettings> = {
   id: 'name',
   title: 'name (DNS)',
   help: 'Asks a name server for a record and compares it with what it should be.',
-  schema,
-  defaults: schema.getDefault() as unknown as NameSettings,
+  ...checkedBy<NameSettings>(schema),
   every: 3600,
   fields: [
     f.text('name', 'Name to look up', 'Such as ternferry.test.', { placeholder: 'ternferry.test' }),

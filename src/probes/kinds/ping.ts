@@ -1,7 +1,7 @@
 import * as f from '@/core/settings/fields';
 import { object } from 'yup';
 import { formatDuration, formatMs } from '@/core/time/duration';
-import type { LookContext, ProbeKind } from '@/probes/frame/kind';
+import { checkedBy, type LookContext, type ProbeKind } from '@/probes/frame/kind';
 import { ping as sendPing } from '@/probes/transport/pinger';
 import { resolveFor } from '@/probes/transport/resolve';
 import { carryOut } from '@/probes/frame/run';
@@ -60,8 +60,7 @@ export const ping: ProbeKind<PingSettings> = {
   id: 'ping',
   title: 'ping',
   help: 'Asks a host whether it is there (ICMP echo): a router, a printer, a camera.',
-  schema,
-  defaults: schema.getDefault() as unknown as PingSettings,
+  ...checkedBy<PingSettings>(schema),
   fields: [
     f.text('host', 'Host', 'A name or an address.', { placeholder: 'router.ternferry.test' }),
     f.number('packets', 'Packets in one look', 'From 1 to 20.', { shared: true, extra: 'Limits' }),

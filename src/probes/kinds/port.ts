@@ -4,7 +4,7 @@ import { object } from 'yup';
 import { formatDuration } from '@/core/time/duration';
 import { Conversation, openConnection, secureConnection } from '@/probes/transport/connection';
 import { hostFields } from '@/probes/fields/host-fields';
-import type { LookContext, ProbeKind } from '@/probes/frame/kind';
+import { checkedBy, type LookContext, type ProbeKind } from '@/probes/frame/kind';
 import { type Run } from '@/probes/frame/run';
 import * as s from '@/probes/fields/schema';
 import { excerptText } from '@/probes/frame/excerpt';
@@ -94,8 +94,7 @@ export const port: ProbeKind<PortSettings> = {
   id: 'port',
   title: 'port',
   help: 'Opens a TCP connection, for anything that listens: a kiosk, a printer, a server of its own kind.',
-  schema,
-  defaults: schema.getDefault() as unknown as PortSettings,
+  ...checkedBy<PortSettings>(schema),
   fields: [
     ...hostFields('kiosk-north.ternferry.test', '9100'),
     f.text('send', 'Text to send', 'Leave empty to send nothing; \\r\\n stands for the end of a line.', {

@@ -10,7 +10,7 @@ import { fetchTopic, loadMqtt, topicName, valueIn } from './broker';
 import { fetchRows, firstValue, loadKnex, placeFields, placeShape, type DatabasePlace } from './database';
 import { hostOf, newHop, portOf } from '@/probes/transport/http-hop';
 import type { FieldDescription } from '@/core/settings/field-description';
-import type { LookContext, ProbeKind } from '@/probes/frame/kind';
+import { checkedBy, type LookContext, type ProbeKind } from '@/probes/frame/kind';
 import { carryOut, certificateRung, type PlannedRung, type Run } from '@/probes/frame/run';
 import * as s from '@/probes/fields/schema';
 import { tlsFields } from '@/probes/fields/tls-wish';
@@ -207,8 +207,7 @@ export const reading: ProbeKind<ReadingSettings> = {
   id: 'reading',
   title: 'reading',
   help: 'Reads a number and draws it: a temperature, memory in use, the length of a queue.',
-  schema: schema as never,
-  defaults: schema.getDefault() as unknown as ReadingSettings,
+  ...checkedBy<ReadingSettings>(schema),
   every: 300,
   fields: [
     f.choice('source', 'Where the number comes from', 'The same ways as the other kinds of watch.', [

@@ -8,7 +8,7 @@ import { formatDuration } from '@/core/time/duration';
 import { limitBytes, openConnection, secureConnection } from '@/probes/transport/connection';
 import { expectedValue } from './database';
 import { hostFields, signInFields, valueFields } from '@/probes/fields/host-fields';
-import type { LookContext, ProbeKind } from '@/probes/frame/kind';
+import { checkedBy, type LookContext, type ProbeKind } from '@/probes/frame/kind';
 import * as s from '@/probes/fields/schema';
 import { tlsSwitch, tlsShape, tlsWish, type TlsSettings } from '@/probes/fields/tls-wish';
 
@@ -104,8 +104,7 @@ export const redis: ProbeKind<RedisSettings> = {
   id: 'redis',
   title: 'Redis',
   help: 'Sends PING, and reads a key where you like.',
-  schema,
-  defaults: schema.getDefault() as unknown as RedisSettings,
+  ...checkedBy<RedisSettings>(schema),
   fields: [
     ...hostFields('cache.ternferry.test', '6379'),
     ...signInFields(),

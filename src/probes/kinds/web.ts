@@ -16,7 +16,7 @@ import {
 } from '@/probes/transport/answer';
 import { hostOf, newHop, portOf, type HopWish } from '@/probes/transport/http-hop';
 import { USUAL_CHECKS } from '@/probes/transport/certificate-facts';
-import type { LookContext, ProbeKind } from '@/probes/frame/kind';
+import { checkedBy, type LookContext, type ProbeKind } from '@/probes/frame/kind';
 import { carryOut, type PlannedRung, type Run } from '@/probes/frame/run';
 import * as s from '@/probes/fields/schema';
 import { webFields } from '@/probes/fields/web-fields';
@@ -302,8 +302,7 @@ export const web: ProbeKind<WebSettings> = {
   id: 'web',
   title: 'web page',
   help: 'Fetches a page and checks its reply, its certificate and its words.',
-  schema,
-  defaults: schema.getDefault() as unknown as WebSettings,
+  ...checkedBy<WebSettings>(schema),
   fields: webFields,
   hostOf: (settings) => new URL(settings.address).hostname,
   targetOf: (settings) => settings.address,

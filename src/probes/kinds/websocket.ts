@@ -6,7 +6,7 @@ import WebSocket from 'ws';
 import { formatDuration } from '@/core/time/duration';
 import { openConnection, secureConnection } from '@/probes/transport/connection';
 import { hostOf, portOf } from '@/probes/transport/http-hop';
-import type { LookContext, ProbeKind } from '@/probes/frame/kind';
+import { checkedBy, type LookContext, type ProbeKind } from '@/probes/frame/kind';
 import * as s from '@/probes/fields/schema';
 import { LookFailure, type Failure } from '@/probes/frame/socket-cause';
 import { tlsFields, tlsShape, tlsWish, type TlsSettings } from '@/probes/fields/tls-wish';
@@ -117,8 +117,7 @@ export const websocket: ProbeKind<WebSocketSettings> = {
   id: 'websocket',
   title: 'WebSocket',
   help: 'Opens a WebSocket, sends a message where you like, and waits for the answer.',
-  schema,
-  defaults: schema.getDefault() as unknown as WebSocketSettings,
+  ...checkedBy<WebSocketSettings>(schema),
   fields: [
     f.text('address', 'Address', 'Begins with ws:// or wss://.', {
       placeholder: 'wss://berths.ternferry.test/live',

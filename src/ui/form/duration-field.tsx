@@ -1,7 +1,7 @@
 'use client';
 
 import { useState, type ReactNode } from 'react';
-import { Field, INPUT_CLASS } from './fields';
+import { Field, INPUT_CLASS, Options } from './fields';
 
 const UNITS = [
   { name: 'seconds', size: 1 },
@@ -54,11 +54,7 @@ export function DurationField({ label, help, error, seconds, onChange }: Duratio
               tell(text, Number(event.target.value));
             }}
           >
-            {UNITS.map((u) => (
-              <option key={u.size} value={u.size}>
-                {u.name}
-              </option>
-            ))}
+            <Options of={UNITS.map(({ size, name }) => ({ value: size, text: name }))} />
           </select>
         </div>
       )}

@@ -66,13 +66,26 @@ export function AreaField({
   );
 }
 
+export interface Option {
+  value: string | number;
+  text: string;
+}
+
+export function Options({ of }: { of: readonly Option[] }) {
+  return of.map(({ value, text }) => (
+    <option key={value} value={value}>
+      {text}
+    </option>
+  ));
+}
+
 interface SelectFieldProps {
   label: string;
   help?: ReactNode;
   error?: string;
   className?: string;
   value: string;
-  options: readonly { value: string; text: string }[];
+  options: readonly Option[];
   onChoose: (value: string) => void;
 }
 
@@ -95,11 +108,7 @@ export function SelectField({
           value={value}
           onChange={(event) => onChoose(event.target.value)}
         >
-          {options.map((option) => (
-            <option key={option.value} value={option.value}>
-              {option.text}
-            </option>
-          ))}
+          <Options of={options} />
         </select>
       )}
     </Field>
