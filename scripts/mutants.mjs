@@ -5,87 +5,31 @@ import { existsSync, mkdirSync, readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { ensureInstalled, root } from './ensure.mjs';
 
-const UNIT = 'tests/unit';
+/** The tests in memory of one folder. */
+const of = (folder) => `tests/unit/${folder}/*.test.ts`;
 const CORE_AIM = 92;
 const AIM = 80;
 
 /** What is changed, by which tests it is tried, and how much is to be noticed. Tests that start a product are too slow. */
 const PIECES = {
-  'core/lifecycle': [
-    `${UNIT}/lifecycle/*.test.ts`,
-    `${UNIT}/text/texts.test.ts`,
-    `${UNIT}/lifecycle/model.test.ts`,
-    `${UNIT}/engine/clock.test.ts`,
-    `${UNIT}/causes/why.test.ts`,
-  ],
-  'core/limits': [
-    `${UNIT}/limits/rate-limiter.test.ts`,
-    `${UNIT}/limits/sign-in-throttle.test.ts`,
-    `${UNIT}/schedule/bounds.test.ts`,
-    `${UNIT}/text/texts.test.ts`,
-  ],
-  'core/messages': [
-    `${UNIT}/messages/messages.test.ts`,
-    `${UNIT}/text/texts.test.ts`,
-    `${UNIT}/lifecycle/decide-upstream.test.ts`,
-    `${UNIT}/causes/why.test.ts`,
-  ],
-  'core/settings': [
-    `${UNIT}/settings/cascade.test.ts`,
-    `${UNIT}/settings/watch-form.test.ts`,
-    `${UNIT}/text/texts.test.ts`,
-    `${UNIT}/engine/clock.test.ts`,
-  ],
-  'core/history': [
-    `${UNIT}/history/availability.test.ts`,
-    `${UNIT}/history/histogram.test.ts`,
-    `${UNIT}/history/count-text.test.ts`,
-    `${UNIT}/text/texts.test.ts`,
-    `${UNIT}/engine/clock.test.ts`,
-  ],
-  'core/time': [`${UNIT}/text/texts.test.ts`, `${UNIT}/schedule/schedule.test.ts`],
-  'core/text': [
-    `${UNIT}/text/blank-secrets.test.ts`,
-    `${UNIT}/text/secret-forms.test.ts`,
-    `${UNIT}/text/texts.test.ts`,
-    `${UNIT}/history/count-text.test.ts`,
-  ],
-  'core/expect': [
-    `${UNIT}/expect/compare.test.ts`,
-    `${UNIT}/causes/words-advice.test.ts`,
-    `${UNIT}/causes/why.test.ts`,
-    `${UNIT}/schedule/bounds.test.ts`,
-  ],
-  'core/reports': [
-    `${UNIT}/reports/mail-words.test.ts`,
-    `${UNIT}/reports/runs.test.ts`,
-    `${UNIT}/text/texts.test.ts`,
-  ],
-  'core/causes': [
-    `${UNIT}/causes/belong.test.ts`,
-    `${UNIT}/causes/why.test.ts`,
-    `${UNIT}/text/texts.test.ts`,
-  ],
-  'core/imports': [
-    `${UNIT}/imports/crontab.test.ts`,
-    `${UNIT}/causes/why.test.ts`,
-    `${UNIT}/text/texts.test.ts`,
-  ],
-  'core/schedule': [
-    `${UNIT}/schedule/schedule.test.ts`,
-    `${UNIT}/schedule/calendar.test.ts`,
-    `${UNIT}/text/texts.test.ts`,
-  ],
-  'server/access': [`${UNIT}/server/guard.test.ts`, `${UNIT}/server/request.test.ts`],
-  'cases/frame': [`${UNIT}/cases/*.test.ts`],
-  engine: [
-    `${UNIT}/engine/look-queue.test.ts`,
-    `${UNIT}/engine/own-line.test.ts`,
-    `${UNIT}/engine/clock.test.ts`,
-    'tests/integration/engine/engine.test.ts',
-  ],
+  'core/lifecycle': [of('lifecycle'), of('text'), of('engine'), of('causes')],
+  'core/limits': [of('limits'), of('schedule'), of('text')],
+  'core/messages': [of('messages'), of('text'), of('lifecycle'), of('causes')],
+  'core/settings': [of('settings'), of('text')],
+  'core/history': [of('history'), of('text')],
+  'core/time': [of('time'), of('text'), of('schedule')],
+  'core/text': [of('text'), of('history')],
+  'core/expect': [of('expect'), of('causes')],
+  'core/reports': [of('reports'), of('text')],
+  'core/causes': [of('causes'), of('text')],
+  'core/imports': [of('imports'), of('causes')],
+  'core/schedule': [of('schedule'), of('text')],
+  'server/access': [of('server')],
+  'cases/frame': [of('cases')],
+  api: [of('api')],
+  engine: [of('engine'), 'tests/integration/engine/engine.test.ts'],
   store: ['tests/integration/store/store.test.ts', 'tests/integration/store/retention.test.ts'],
-  views: [`${UNIT}/desk/trouble.test.ts`, 'tests/integration/front/views.test.ts'],
+  views: [of('desk'), 'tests/integration/front/views.test.ts'],
 };
 
 const OUT = join(root, '.cache', 'mutants');

@@ -42,7 +42,7 @@ test.describe('kinds of watch and why they break', () => {
     await offers.getByLabel('Name of the web page watch').fill('Booking site');
     await offers.getByRole('checkbox', { name: 'ping' }).setChecked(false);
     await offers.getByRole('button', { name: 'Save 2 watches' }).click();
-    await heading('All two watches are calm.');
+    await heading('Both watches are calm.');
   });
 
   test('a reading is set up by hand, tried, saved and drawn; its kind sets the pace', async () => {

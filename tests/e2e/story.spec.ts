@@ -162,7 +162,7 @@ test.describe.serial('the story of a newcomer', () => {
   });
 
   test('breaks the site and sees it doubtful, then down, and the room hears of it once', async () => {
-    await heading('All two watches are calm.');
+    await heading('Both watches are calm.');
     await harbour.find('booking')!.setMode('status 500');
     const card = page.getByRole('article', { name: 'Booking site' });
     await expect(card.getByText(/^doubtful /)).toBeVisible();
@@ -291,7 +291,7 @@ test.describe.serial('the story of a newcomer', () => {
 
   test('reads the whole of it on the watch’s own screen', async () => {
     await page.getByRole('link', { name: 'Watches', exact: true }).click();
-    await heading('All two watches are calm.');
+    await heading('Both watches are calm.');
     await page
       .getByRole('link', { name: /Booking site/ })
       .first()

@@ -27,6 +27,10 @@ function tell(counts: Counts): string {
   return listed(parts);
 }
 
+function allOf(n: number): string {
+  return n === 2 ? 'Both watches' : `All ${numberWord(n)} watches`;
+}
+
 /**
  * The desk's two sentences: how many watches want a hand (`needing`, whatever state each is in), and how all others
  * stand (`others`). Their numbers add up to all watches there are.
@@ -37,14 +41,14 @@ export function deskSentences(needing: number, others: Counts): { lead: string; 
   if (all === 0) return { lead: 'Nothing is being watched yet.', below: '' };
   const alike = Object.values(others).filter((n) => n > 0).length === 1;
   if (needing === 0) {
-    const lead = all === 1 ? 'Your one watch is calm.' : `All ${numberWord(all)} watches are calm.`;
+    const lead = all === 1 ? 'Your one watch is calm.' : `${allOf(all)} are calm.`;
     return { lead, below: alike && others.up ? '' : `${capitalise(tell(others))}.` };
   }
   const lead =
     all === 1
       ? 'Your one watch needs you.'
       : needing === all
-        ? `All ${numberWord(all)} watches need you.`
+        ? `${allOf(all)} need you.`
         : `${capitalise(numberWord(needing))} of ${numberWord(all)} watches ${needing === 1 ? 'needs' : 'need'} you.`;
   if (rest === 0) return { lead, below: '' };
   if (!alike) return { lead, below: `Of the others, ${tell(others)}.` };
