@@ -79,7 +79,7 @@ async function send(
     const cause = (error as { cause?: NodeJS.ErrnoException }).cause;
     const reason = limit.isOver
       ? `no answer within ${TIMEOUT_MS / 1000} s`
-      : (cause?.code ?? (error as Error).message);
+      : (cause?.code ?? cause?.message ?? (error as Error).message);
     return { ok: false, retry: true, said: `No connection: ${reason}` };
   } finally {
     limit.release();

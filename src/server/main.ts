@@ -123,6 +123,7 @@ async function main(): Promise<void> {
     hub,
     now,
     forgetKeys: () => intake.forgetKeys(),
+    onError: (error) => logError('telling of a change', error),
   });
 
   // Whoever asks for a page before they are ready waits for them; check-ins do not.

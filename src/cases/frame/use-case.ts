@@ -75,6 +75,15 @@ export function asks<In, Out>(
   );
 }
 
+/** By now all is kept: that somebody could not be told is no reason to say that it was not done. */
+async function told(tell: () => unknown, world: World): Promise<void> {
+  try {
+    await tell();
+  } catch (error) {
+    world.onError(error);
+  }
+}
+
 /**
  * Changes something. `check` sees to it that the input is what it should be, before anything is locked; `run` does the
  * rest in one transaction, in which it is also noted who did it. Others are told when all is committed.
@@ -106,7 +115,7 @@ export function changes<In, Checked, Out>(
       await options.within?.(trx, result);
       return result;
     });
-    for (const tell of later) await tell();
+    for (const tell of later) await told(tell, world);
     return fresh ? fresh(out, world) : out;
   });
 }

@@ -44,4 +44,6 @@ export interface World {
   /** Forgets which check-in key belongs to which watch. */
   forgetKeys: () => void;
   now: () => number;
+  /** What went wrong where nobody waits for an answer any more. */
+  onError: (error: unknown) => void;
 }

@@ -1,20 +1,33 @@
 import type { LookupFunction } from 'node:net';
-import { describe, expect, it } from 'vitest';
+import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import { Uplink } from '@/engine/own/uplink';
+import { UplinkMonitor } from '@/engine/own/uplink-monitor';
+import { WatchRegistry } from '@/engine/state/watch-registry';
+import { saveUplinkAddresses } from '@/store/history/uplink';
+import { saveWatchesPaused } from '@/store/watches/watches';
+import { makeWatch, periodConfig, tempStore, webConfig, type TempStore } from '../../integration/helpers';
 
-/** A line whose one address leads to this machine, where a refusal comes from, or nowhere. */
-function lineThat(leads: () => boolean | Promise<boolean>) {
-  let now = 1_000_000;
-  const changes: boolean[] = [];
-  let asked = 0;
-  const lookup: LookupFunction = (name, options, done) => {
-    asked += 1;
-    void Promise.resolve(leads()).then((there) => {
+type Leads = (name: string) => boolean | Promise<boolean>;
+
+function lookupThat(leads: Leads): LookupFunction {
+  return (name, options, done) => {
+    void Promise.resolve(leads(name)).then((there) => {
       if (!there) done(Object.assign(new Error(name), { code: 'ENOTFOUND' }), '');
       else if (options.all) done(null, [{ address: '127.0.0.1', family: 4 }]);
       else done(null, '127.0.0.1', 4);
     });
   };
+}
+
+/** A line whose one address leads to this machine, where a refusal comes from, or nowhere. */
+function lineThat(leads: Leads) {
+  let now = 1_000_000;
+  const changes: boolean[] = [];
+  let asked = 0;
+  const lookup = lookupThat((name) => {
+    asked += 1;
+    return leads(name);
+  });
   const line = new Uplink({
     now: () => now,
     monotonic: () => now,
@@ -67,5 +80,79 @@ describe('the own line', () => {
     line.set([]);
     expect(await line.isOut(true)).toBe(false);
     expect(asked()).toBe(0);
+  });
+
+  it('is lost only while all of its addresses fail', async () => {
+    const there = new Set(['one.test']);
+    const { line } = lineThat((name) => there.has(name));
+    line.set(['one.test:1', 'two.test:1']);
+    expect(await line.isOut(true)).toBe(false);
+    there.clear();
+    expect(await line.isOut(true)).toBe(true);
+  });
+
+  it('that was lost before a restart is back once there is nothing left to ask', async () => {
+    const { line, changes, later } = lineThat(() => false);
+    line.resume(1);
+    line.set([]);
+    later(5000);
+    expect(await line.isOut(true)).toBe(false);
+    expect(changes).toEqual([false]);
+  });
+});
+
+describe('a line that is back', () => {
+  let store: TempStore;
+  beforeEach(async () => {
+    store = await tempStore();
+  });
+  afterEach(() => store.close());
+
+  it('holds nothing against check-ins, and has all others looked at again but those that are paused', async () => {
+    const T0 = Date.parse('2026-11-26T06:00:00Z');
+    let there = false;
+    let now = T0;
+    const ids = [
+      await makeWatch(store.db, periodConfig(60, 10), { createdAt: T0, checkinKey: 'k'.repeat(32) }),
+      await makeWatch(store.db, webConfig('http://site.test/'), { createdAt: T0 }),
+      await makeWatch(store.db, webConfig('http://rest.test/'), { createdAt: T0 }),
+    ];
+    await saveWatchesPaused(store.db, [ids[2]!], true);
+    await saveUplinkAddresses(store.db, ['gate.test:1']);
+    const applied: [number, unknown][] = [];
+    const lookedAt: number[] = [];
+    const onError = (error: unknown) => {
+      throw error;
+    };
+    const registry = new WatchRegistry({
+      db: store.db,
+      now: () => now,
+      zone: 'UTC',
+      onNews: () => undefined,
+      onMessages: () => undefined,
+      onState: () => undefined,
+      onError,
+    });
+    await registry.load();
+    vi.spyOn(registry, 'apply').mockImplementation((id, input) => void applied.push([id, input]));
+    const monitor = new UplinkMonitor({
+      db: store.db,
+      registry,
+      now: () => now,
+      monotonic: () => now,
+      lookup: lookupThat(() => there),
+      signal: new AbortController().signal,
+      onNews: () => undefined,
+      onMessage: () => undefined,
+      lookAgain: (id) => lookedAt.push(id),
+      onError,
+    });
+    await monitor.load();
+    expect(await monitor.isOut(true)).toBe(true);
+    expect([applied, lookedAt]).toEqual([[], []]);
+    [there, now] = [true, T0 + 60_000];
+    expect(await monitor.isOut(true)).toBe(false);
+    expect(applied).toEqual([[ids[0], { type: 'gap', from: T0, to: T0 + 60_000 }]]);
+    expect(lookedAt).toEqual([ids[1]]);
   });
 });

@@ -1,0 +1,184 @@
+import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
+import { Housekeeping } from '@/engine/state/housekeeping';
+import { WatchRegistry } from '@/engine/state/watch-registry';
+import { fetchFindings } from '@/store/history/findings';
+import { savePulse } from '@/store/history/intake-gaps';
+import { fetchOutages } from '@/store/history/outages';
+import { fetchRollups } from '@/store/history/rollups';
+import { saveNewWindow } from '@/store/pages/windows';
+import { makeWatch, periodConfig, tempStore, webConfig, type TempStore } from '../../integration/helpers';
+import { DAY_MS, HOUR_MS, MINUTE_MS } from '@/core/time/units';
+
+const T0 = Date.parse('2026-11-26T06:00:00Z');
+
+describe('what is done by the clock', () => {
+  let store: TempStore;
+  let registry: WatchRegistry;
+  let housekeeping: Housekeeping;
+  let now: number;
+  let monotonic: number;
+  let blind: boolean;
+  let calls: string[];
+
+  beforeEach(async () => {
+    store = await tempStore();
+    [now, monotonic, blind, calls] = [T0, 1_000_000, false, []];
+    registry = new WatchRegistry({
+      db: store.db,
+      now: () => now,
+      zone: 'UTC',
+      onNews: () => undefined,
+      onMessages: () => undefined,
+      onState: () => undefined,
+      onError: (error) => {
+        throw error;
+      },
+    });
+    housekeeping = new Housekeeping({
+      db: store.db,
+      registry,
+      now: () => now,
+      monotonic: () => monotonic,
+      keepFindingsDays: 1,
+      isBlind: () => blind,
+      takeIn: async () => void calls.push('taken in'),
+      onWindowClosed: (id) => calls.push(`look at ${id}`),
+      onError: (error) => {
+        throw error;
+      },
+    });
+  });
+  afterEach(() => store.close());
+
+  const stateOf = (id: number) => registry.get(id)!.status.state;
+
+  /** A job that is due every minute, with ten seconds of leeway, and was heard of at T0. */
+  async function makeJob(): Promise<number> {
+    const id = await makeWatch(store.db, periodConfig(60, 10), {
+      createdAt: T0,
+      checkinKey: `key-${now}-${'k'.repeat(16)}`,
+    });
+    await registry.reload([id]);
+    registry.apply(id, { type: 'report', report: { at: now, kind: 'done', code: 0, run: null } as never });
+    return id;
+  }
+
+  /** Lets so much time pass, heard up to `heardMs` of it, and gives the judging its moment. */
+  async function pass(ms: number, heardMs = ms): Promise<void> {
+    await savePulse(store.db, T0 + heardMs);
+    now = T0 + ms;
+    monotonic += ms;
+    calls = [];
+    housekeeping.tick();
+    await vi.waitFor(() => expect(calls).toContain('taken in'));
+    await new Promise((resolve) => setTimeout(resolve, 20));
+  }
+
+  it('calls a job missing once its leeway is over, from what was taken in by then', async () => {
+    const id = await makeJob();
+    await pass(69_000);
+    expect(stateOf(id)).toBe('overdue');
+    await pass(71_000);
+    expect(stateOf(id)).toBe('down');
+    await registry.flush();
+    expect(await fetchOutages(store.db, { watchId: id })).toMatchObject([{ began: T0 + 70_000 }]);
+  });
+
+  it('judges nobody for time in which nothing was heard', async () => {
+    const id = await makeJob();
+    await pass(10 * MINUTE_MS, 30_000);
+    expect(stateOf(id)).toBe('up');
+    await pass(10 * MINUTE_MS);
+    expect(stateOf(id)).toBe('down');
+  });
+
+  it('judges nobody while this machine cannot reach out', async () => {
+    const id = await makeJob();
+    blind = true;
+    await pass(10 * MINUTE_MS);
+    expect(stateOf(id)).toBe('up');
+    blind = false;
+    await pass(10 * MINUTE_MS);
+    expect(stateOf(id)).toBe('down');
+  });
+
+  it('judges nobody for three seconds after the clock was set', async () => {
+    const id = await makeJob();
+    housekeeping.clockJumped();
+    const held = monotonic;
+    await pass(10 * MINUTE_MS);
+    expect(monotonic - held).toBeGreaterThan(3000);
+    expect(stateOf(id)).toBe('down');
+    const other = await makeJob();
+    housekeeping.clockJumped();
+    await savePulse(store.db, now);
+    const before = monotonic;
+    calls = [];
+    monotonic = before + 2999;
+    housekeeping.tick();
+    await vi.waitFor(() => expect(calls).toContain('taken in'));
+    await new Promise((resolve) => setTimeout(resolve, 20));
+    expect(stateOf(other)).not.toBe('down');
+  });
+
+  it('rests during a window and no longer, and has probes looked at after it', async () => {
+    const probe = await makeWatch(store.db, webConfig('http://site.test/', { every: 3600 }), {
+      createdAt: T0,
+    });
+    const job = await makeJob();
+    await registry.reload([probe]);
+    await saveNewWindow(store.db, {
+      title: 'New mast',
+      watchIds: [probe, job],
+      begins: T0 + MINUTE_MS,
+      ends: T0 + 3 * MINUTE_MS,
+    });
+    await housekeeping.loadWindows();
+    await pass(MINUTE_MS - 1);
+    expect(stateOf(probe)).not.toBe('maintenance');
+    await pass(MINUTE_MS);
+    expect([stateOf(probe), stateOf(job)]).toEqual(['maintenance', 'maintenance']);
+    await pass(3 * MINUTE_MS - 1);
+    expect(stateOf(job)).toBe('maintenance');
+    await pass(3 * MINUTE_MS);
+    expect(stateOf(probe)).not.toBe('maintenance');
+    expect(calls).toContain(`look at ${probe}`);
+    await registry.flush();
+    expect(await fetchOutages(store.db, { watchId: job })).toEqual([]);
+  });
+
+  it('takes what was not looked at in time for unobserved', async () => {
+    const probe = await makeWatch(store.db, webConfig('http://site.test/', { every: 60 }), { createdAt: T0 });
+    await registry.reload([probe]);
+    registry.apply(probe, { type: 'finding', finding: { at: T0, ms: 1, verdict: 'fine' } });
+    await pass(30 * MINUTE_MS);
+    expect(registry.get(probe)!.status).toMatchObject({
+      state: 'waiting',
+      since: registry.get(probe)!.status.coveredUntil,
+    });
+    expect(registry.get(probe)!.status.since).toBeLessThan(T0 + 5 * MINUTE_MS);
+  });
+
+  it('rolls up whole hours a while after their end, and lets findings go only after that', async () => {
+    const probe = await makeWatch(store.db, webConfig('http://site.test/', { every: 60 }), { createdAt: T0 });
+    await registry.reload([probe]);
+    const look = (at: number) =>
+      registry.apply(probe, { type: 'finding', finding: { at, ms: 1, verdict: 'fine' } });
+    look(T0 + 1);
+    now = T0 + HOUR_MS + 4 * MINUTE_MS;
+    await housekeeping.sweep();
+    expect(await fetchRollups(store.db, probe, T0, T0 + DAY_MS)).toEqual([]);
+    look(T0 + HOUR_MS - 1);
+    now = T0 + HOUR_MS + 5 * MINUTE_MS;
+    await housekeeping.sweep();
+    expect(await fetchRollups(store.db, probe, T0, T0 + DAY_MS)).toMatchObject([{ hour: T0, fine: 2 }]);
+    now = T0 + 2 * DAY_MS;
+    monotonic += 2 * DAY_MS;
+    look(T0 + 2 * DAY_MS - 1);
+    await housekeeping.sweep();
+    expect((await fetchFindings(store.db, probe, { limit: 9 })).map((one) => one.at - T0)).toEqual([
+      2 * DAY_MS - 1,
+    ]);
+    expect(await fetchRollups(store.db, probe, T0, T0 + DAY_MS)).toMatchObject([{ hour: T0, fine: 2 }]);
+  });
+});

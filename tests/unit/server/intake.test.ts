@@ -1,0 +1,185 @@
+import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
+import { ReportIntake } from '@/server/checkins/report-intake';
+import { fetchReports } from '@/store/history/reports';
+import { fetchWatch, saveWatchesPaused } from '@/store/watches/watches';
+import { saveNewKey, saveSectionEndpoint, type CheckinEndpoint } from '@/store/watches/checkin-endpoints';
+import { saveNewSection } from '@/store/watches/sections';
+import { makeWatch, periodConfig, tempStore, type TempStore } from '../../integration/helpers';
+import { faultyDb, sqliteError } from '../faulty-db';
+
+const T0 = Date.parse('2026-11-26T06:00:00Z');
+const KEY = 'k'.repeat(32);
+const SAID = {
+  kind: 'done',
+  code: 0,
+  run: null,
+  method: 'GET',
+  address: '192.0.2.7',
+  output: 'all aboard',
+} as const;
+
+describe('where reports arrive', () => {
+  let store: TempStore;
+  let faulty: ReturnType<typeof faultyDb>;
+  let intake: ReportIntake;
+  let now: number;
+  let committed: number;
+  let contacts: string[];
+  let watchId: number;
+
+  beforeEach(async () => {
+    store = await tempStore();
+    faulty = faultyDb(store.db);
+    [now, committed, contacts] = [T0, 0, []];
+    watchId = await makeWatch(store.db, periodConfig(60, 10), { createdAt: T0, checkinKey: KEY });
+    intake = new ReportIntake({
+      db: faulty.db,
+      now: () => now,
+      onCommitted: () => (committed += 1),
+      makeFirstContact: async (_, name) => {
+        contacts.push(name);
+        return null;
+      },
+    });
+  });
+  afterEach(() => store.close());
+
+  const door = (path = KEY) => intake.doorOf(path, '192.0.2.7');
+  const kept = async () => (await fetchReports(store.db, watchId, { limit: 100 })).map((one) => one.output);
+
+  it('a report is there when it is answered', async () => {
+    const there = (await door())!;
+    let answered = false;
+    const keeping = intake.keep(there, SAID).then(() => (answered = true));
+    expect(answered).toBe(false);
+    await keeping;
+    expect(await kept()).toEqual(['all aboard']);
+    expect(committed).toBe(1);
+  });
+
+  it('reports that gather go into one commit, and all are there', async () => {
+    const there = (await door())!;
+    const before = faulty.tries();
+    await Promise.all(Array.from({ length: 20 }, () => intake.keep(there, SAID)));
+    expect(faulty.tries() - before).toBe(1);
+    expect(await kept()).toHaveLength(20);
+  });
+
+  it('what cannot be kept is refused, and noted since when', async () => {
+    const there = (await door())!;
+    faulty.refuse(sqliteError('SQLITE_IOERR'));
+    now = T0 + 5000;
+    await expect(intake.keep(there, SAID)).rejects.toThrow('SQLITE_IOERR');
+    now = T0 + 9000;
+    await expect(intake.keep(there, SAID)).rejects.toThrow();
+    expect(intake.failingSince).toBe(T0 + 5000);
+    faulty.refuse(null);
+    await intake.keep(there, SAID);
+    expect(await kept()).toHaveLength(1);
+  });
+
+  it('on a full disk what was done is kept without what was printed', async () => {
+    const there = (await door())!;
+    // There is room for a little, not for output.
+    faulty.refuse(sqliteError('SQLITE_FULL'), 1);
+    await intake.keep(there, SAID);
+    expect(await kept()).toEqual([null]);
+    expect(intake.failingSince).toBeNull();
+  });
+
+  it('a key leads where it led a moment ago, until it is changed', async () => {
+    expect(await door()).toMatchObject({ watchId, oldUntil: null });
+    await saveNewKey(store.db, watchId, 'n'.repeat(32), T0 + 60_000);
+    // From memory, until it is said that keys changed.
+    expect(await door()).toMatchObject({ oldUntil: null });
+    intake.forgetKeys();
+    expect(await door()).toMatchObject({ watchId, oldUntil: T0 + 60_000 });
+    expect(await door('n'.repeat(32))).toMatchObject({ watchId, oldUntil: null });
+    now = T0 + 59_999;
+    expect(await door()).toMatchObject({ watchId });
+    now = T0 + 60_000;
+    expect(await door()).toBeNull();
+  });
+
+  it('the use of an old key is noted, at most once a minute', async () => {
+    await saveNewKey(store.db, watchId, 'n'.repeat(32), T0 + 600_000);
+    const usedAt = async () => (await fetchWatch(store.db, watchId))!.oldKey!.usedAt;
+    await intake.keep((await door('n'.repeat(32)))!, SAID);
+    expect(await usedAt()).toBeNull();
+    await intake.keep((await door())!, SAID);
+    expect(await usedAt()).toBe(T0);
+    now = T0 + 59_999;
+    await intake.keep((await door())!, SAID);
+    expect(await usedAt()).toBe(T0);
+    now = T0 + 60_000;
+    await intake.keep((await door())!, SAID);
+    expect(await usedAt()).toBe(T0 + 60_000);
+  });
+
+  it('memory of keys has an end', async () => {
+    const doors = (intake as unknown as { doors: Map<string, CheckinEndpoint> }).doors;
+    const there = (await door())!;
+    for (let i = 0; i < 20_000; i += 1) doors.set(`key-${i}`, there);
+    await saveWatchesPaused(store.db, [watchId], false);
+    doors.delete(KEY);
+    expect(await door()).toMatchObject({ watchId });
+    expect(doors.size).toBe(1);
+  });
+
+  it('what is no key leads nowhere and is not asked for', async () => {
+    for (const path of ['', 'short', 'a b'.repeat(10), '../'.repeat(8), 'k'.repeat(65)]) {
+      expect(await door(path)).toBeNull();
+    }
+  });
+
+  it('unknown names make a check-in only where a section is open to new ones', async () => {
+    const secret = 's'.repeat(24);
+    const id = await saveNewSection(store.db, 'Office server');
+    await saveSectionEndpoint(store.db, id, { secret, mostNew: 0 });
+    expect(await door(`${secret}/manifest`)).toBeNull();
+    expect(contacts).toEqual([]);
+    await saveSectionEndpoint(store.db, id, { secret, mostNew: 1 });
+    expect(await door(`${secret}/manifest`)).toBeNull();
+    expect(contacts).toEqual(['manifest']);
+    expect(await door(`${'x'.repeat(24)}/manifest`)).toBeNull();
+    expect(contacts).toHaveLength(1);
+  });
+
+  describe('slows senders down', () => {
+    /** The waits that were asked for; none of them takes any time. */
+    function waits(): number[] {
+      const asked: number[] = [];
+      vi.spyOn(globalThis, 'setTimeout').mockImplementation(((then: () => void, ms: number) => {
+        asked.push(ms);
+        then();
+      }) as never);
+      return asked;
+    }
+    afterEach(() => void vi.restoreAllMocks());
+
+    it('who guess, and nobody else', async () => {
+      const asked = waits();
+      for (let i = 0; i < 20; i += 1) await intake.slowMistakes('192.0.2.66');
+      expect(asked).toEqual([]);
+      for (let i = 0; i < 20; i += 1) await intake.slowMistakes('192.0.2.66');
+      expect(asked.length).toBeGreaterThan(10);
+      expect(Math.max(...asked)).toBeLessThanOrEqual(5000);
+      const before = asked.length;
+      await intake.slowMistakes('192.0.2.7');
+      expect(asked).toHaveLength(before);
+    });
+
+    it('who flood one check-in, for that one', async () => {
+      const there = (await door())!;
+      const asked = waits();
+      for (let i = 0; i < 300; i += 1) await intake.slowReports('192.0.2.7', there);
+      expect(asked).toEqual([]);
+      for (let i = 0; i < 300; i += 1) await intake.slowReports('192.0.2.7', there);
+      expect(asked.length).toBeGreaterThan(100);
+      expect(Math.max(...asked)).toBeLessThanOrEqual(2000);
+      const before = asked.length;
+      await intake.slowReports('192.0.2.7', { ...there, watchId: watchId + 1 });
+      expect(asked).toHaveLength(before);
+    });
+  });
+});
