@@ -181,4 +181,41 @@ describe('the look queue', () => {
       { numRuns: 50 },
     );
   });
+
+  it('waits for what lies months ahead, and asks no timer for more than it can do', async () => {
+    const clock = new FakeClock();
+    const asked: number[] = [];
+    const setTimer = clock.setTimer;
+    Object.assign(clock, {
+      setTimer: (run: () => void, ms: number) => {
+        asked.push(ms);
+        return setTimer(run, ms);
+      },
+    });
+    const { queue, started } = make(clock);
+    const months = 100 * 86_400_000;
+    queue.schedule(1, 'host', months);
+    await clock.advance(months - 1);
+    expect(started).toEqual([]);
+    await clock.advance(months);
+    expect(started.map(({ id, at }) => [id, at])).toEqual([[1, months]]);
+    // Beyond 2^31 - 1 ms a timer fires at once.
+    expect(Math.max(...asked)).toBeLessThanOrEqual(2 ** 31 - 1);
+  });
+
+  it('starts nothing more once it is closed, whatever waits and whatever ends', async () => {
+    const clock = new FakeClock();
+    const { queue, started } = make(clock, { mostInFlight: 1 });
+    queue.schedule(1, 'host', 0);
+    queue.schedule(2, 'host', 0);
+    await clock.advance(1);
+    expect(started.map(({ id }) => id)).toEqual([1]);
+    const closing = queue.close();
+    queue.schedule(3, 'host', 0);
+    started[0]!.finish();
+    await closing;
+    await clock.advance(10);
+    expect(started.map(({ id }) => id)).toEqual([1]);
+    expect(clock.waiting).toBe(0);
+  });
 });
