@@ -141,13 +141,6 @@ export const CHANGES = [
     unit('engine/housekeeping'),
   ],
   [
-    'a window over a check-in does not keep it from being judged',
-    HOUSEKEEPING,
-    "rules.type !== 'checkin' || status.state === 'maintenance'",
-    "rules.type !== 'checkin'",
-    unit('engine/housekeeping'),
-  ],
-  [
     'a probe is not looked at after its window',
     HOUSEKEEPING,
     '        this.options.onWindowClosed(watch.id);\n',
@@ -446,13 +439,6 @@ export const CHANGES = [
     unit('engine/look-queue'),
   ],
   [
-    'looks go on after the end',
-    SCHEDULER,
-    'if (!this.closed) this.startReady();',
-    'this.startReady();',
-    unit('engine/look-queue'),
-  ],
-  [
     'secret headers follow a redirect',
     REQUEST,
     '  privateHeaders: undefined,\n',
@@ -565,7 +551,13 @@ export const CHANGES = [
     'watchIds.map((watchId) => labels.get(watchId) ?? `watch ${watchId}`)',
     wired('front/public-page'),
   ],
-  ['incidents of other pages stand on a page', PUBLIC, '{ pageId: page.id },', '{},', wired('front/public-page')],
+  [
+    'incidents of other pages stand on a page',
+    PUBLIC,
+    '{ pageId: page.id },',
+    '{},',
+    wired('front/public-page'),
+  ],
   [
     'time before a watch was made counts on a page',
     PUBLIC,

@@ -77,6 +77,19 @@ describe('what is kept for a time', () => {
     expect(await fetchRollups(store.db, id, T0, T0 + 3 * DAY_MS, 'day')).toHaveLength(3);
   });
 
+  it('a day is one, whenever in it the first look was and the last rollup', async () => {
+    const recorder = new Recorder(store.db);
+    const look = (at: number) => ({ watchId: id, status: newStatus(T0), events: [], finding: fine(at) });
+    const fine = (at: number): Finding => ({ at, ms: 5, verdict: 'fine' });
+    const midnight = Math.floor(T0 / DAY_MS) * DAY_MS + DAY_MS;
+    await recorder.save([look(midnight + 6.5 * HOUR_MS)]);
+    await saveRollups(store.db, midnight + 8 * HOUR_MS);
+    await recorder.save([look(midnight + 14.5 * HOUR_MS), look(midnight + DAY_MS + 1)]);
+    await saveRollups(store.db, midnight + DAY_MS + 2 * HOUR_MS);
+    const days = await fetchRollups(store.db, id, midnight, midnight + 3 * DAY_MS, 'day');
+    expect(days.map(({ hour, fine: count }) => [(hour - midnight) / DAY_MS, count])).toEqual([[0, 2]]);
+  });
+
   it('charts of a year take whole days, and say the same as the hours', async () => {
     await fill(3);
     await saveRollups(store.db, T0 + 3 * DAY_MS);

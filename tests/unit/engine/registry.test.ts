@@ -50,8 +50,10 @@ describe('what the engine keeps in memory until it is written', () => {
   it('outlasts a database that refuses, in the order in which it came', async () => {
     faulty.refuse(FULL);
     finding(1, 'failed');
-    await registry.flush();
+    const writing = registry.flush();
+    // It comes while the one before is being refused.
     finding(2);
+    await writing;
     await registry.flush();
     expect(await kept()).toEqual([]);
     expect(refused).toBe(2);
@@ -98,13 +100,17 @@ describe('what the engine keeps in memory until it is written', () => {
 
   it('does not grow without end: findings are let go of, what happened is not', async () => {
     faulty.refuse(FULL);
-    finding(1, 'failed');
-    for (let i = 2; i < 50_010; i += 1) finding(i, 'failed');
+    // That it came up is told to nobody, and is part of its history all the same.
+    finding(1);
+    for (let i = 2; i < 50_010; i += 1) finding(i);
+    finding(50_010, 'failed');
     await registry.flush();
     faulty.refuse(null);
     await registry.flush();
     expect(await kept()).toEqual([]);
     expect(await fetchOutages(store.db, { watchId })).toHaveLength(1);
+    const kinds = await store.db('stretches').where({ watch_id: watchId }).orderBy('began').pluck('kind');
+    expect(kinds).toEqual(['waiting', 'up', 'down']);
   }, 60_000);
 
   it('keeps of a job what it reported up to where, whatever is let go of', async () => {

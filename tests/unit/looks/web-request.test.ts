@@ -1,11 +1,22 @@
 import { createServer, type Server } from 'node:http';
 import type { AddressInfo } from 'node:net';
-import { afterEach, beforeEach, describe, expect, it } from 'vitest';
+import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import { Run } from '@/probes/frame/run';
 import { LookFailure } from '@/probes/frame/socket-cause';
 import { MOST_BODY_BYTES, newHop, requestHop, type HopWish } from '@/probes/transport/http-hop';
 import { fetchPage, headersForOthers, isSameSite, type Fetched } from '@/probes/transport/web-request';
 import { lookContext } from '../../integration/looks/looks';
+
+/** With what each address was asked for. */
+const wishes = vi.hoisted(() => [] as unknown[]);
+vi.mock('@/probes/transport/http-hop', async (original) => {
+  const real = await original<typeof import('@/probes/transport/http-hop')>();
+  const asking: typeof real.requestHop = (run, address, hop, wish) => {
+    wishes.push(wish);
+    return real.requestHop(run, address, hop, wish);
+  };
+  return { ...real, requestHop: asking };
+});
 
 const url = (text: string) => new URL(text);
 
@@ -83,6 +94,20 @@ describe('a walk through redirects', () => {
     expect(asked.at(-1)!.headers).toMatchObject({ accept: 'text/html' });
     expect(asked.at(-1)!.headers).not.toHaveProperty('x-boat');
     expect(asked.at(-1)!.headers).not.toHaveProperty('x-key');
+  });
+
+  it('shows its certificate, and goes by a way of its own, to its own site only', async () => {
+    const [own, other] = [await site(), await site()];
+    const place = { clientCertificate: 'a certificate', clientKey: 'its key' };
+    await walk(leading(own, 302, leading(own, 302, `${other}/end`)), place);
+    expect(wishes.slice(-3)).toMatchObject([
+      place,
+      place,
+      { clientCertificate: undefined, clientKey: undefined },
+    ]);
+    const { port } = new URL(own);
+    await walk(leading(own, 302, `${other}/end`), { connectTo: { host: '127.0.0.1', port: Number(port) } });
+    expect(wishes.at(-1)).toMatchObject({ connectTo: undefined });
   });
 
   it('goes back to its own site with what is private', async () => {
