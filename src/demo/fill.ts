@@ -10,18 +10,15 @@ import { rulesOf, scheduleOf } from '@/core/settings/watch-config';
 import { saveShared } from '@/store/watches/cascade';
 import { saveFilter } from '@/store/watches/filters';
 import { saveNewChannel } from '@/store/messages/channels';
-import { saveIncidentUpdate, saveNewIncident } from '@/store/pages/incidents';
 import { fetchDueDeliveries, fetchWaitingChannels, saveAttempt } from '@/store/messages/deliveries';
-import { saveNewPage } from '@/store/pages/pages';
 import { Recorder } from '@/store/history/recorder';
 import { fetchReportsAfter, saveReports, type NewReport } from '@/store/history/reports';
 import { saveRollups } from '@/store/history/rollups';
 import { fetchWatch, saveNewWatch, saveWatchChange } from '@/store/watches/watches';
-import { saveNewWindow } from '@/store/pages/windows';
+import { fillPage, type FilledWatch } from './fill-page';
 import { randomFrom } from './random';
 import { Replay } from './replay';
 import {
-  DEMO_INCIDENTS,
   DEMO_TAGS,
   demoWatches,
   ZONE,
@@ -40,12 +37,6 @@ export interface FillOptions {
   harbourPort: number;
   /** Told after each watch. */
   onProgress: (done: number, all: number, name: string) => void;
-}
-
-export interface FilledWatch {
-  demo: DemoWatch;
-  id: number;
-  checkinKey: string | null;
 }
 
 /** What is set on the watch itself; its pace comes from what holds for everything. */
@@ -218,49 +209,6 @@ async function deliverPast(db: Knex): Promise<void> {
       });
     }
   }
-}
-
-async function fillPage(db: Knex, watches: FilledWatch[], now: number): Promise<void> {
-  const item = (key: string, label: string) => ({
-    watchId: watches.find((w) => w.demo.key === key)!.id,
-    label,
-  });
-  const pageId = await saveNewPage(db, {
-    slug: 'ferries',
-    title: 'Tern Island Ferries',
-    intro: 'The boats sail whatever happens here.',
-    sections: [
-      {
-        title: 'On the water',
-        items: [
-          item('booking', 'Booking site'),
-          item('kiosk-north', 'Ticket kiosk, north'),
-          item('kiosk-south', 'Ticket kiosk, south'),
-          item('tides', 'Tide tables'),
-          item('camera', 'Harbour camera'),
-        ],
-      },
-      { title: 'Behind the counter', items: [item('mail', 'Mail'), item('rota', 'Crew rota')] },
-    ],
-    createdAt: now - 90 * DAY,
-  });
-  for (const { title, updates } of DEMO_INCIDENTS) {
-    const [first, ...rest] = updates;
-    const id = await saveNewIncident(db, {
-      pageId,
-      title,
-      stage: first!.stage,
-      body: first!.body,
-      at: now - first!.ago,
-    });
-    for (const { ago, stage, body } of rest) await saveIncidentUpdate(db, id, { at: now - ago, stage, body });
-  }
-  await saveNewWindow(db, {
-    title: 'Harbour camera rests: new mast, the picture goes dark',
-    watchIds: [item('camera', '').watchId],
-    begins: now + 2 * DAY,
-    ends: now + 2 * DAY + 7_200_000,
-  });
 }
 
 /** Notes what rests on what, once every watch has its id. */

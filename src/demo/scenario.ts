@@ -1,3 +1,4 @@
+// Long. Data: everything that is made up, in one place.
 import type { CauseCode, CauseDetail } from '@/core/causes/causes';
 import type { ScheduleConfig } from '@/core/settings/watch-config';
 

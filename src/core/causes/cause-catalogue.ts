@@ -1,3 +1,4 @@
+// Long. A catalogue: one entry a cause, found by its code.
 export interface Cause {
   /** One plain sentence; `{name}` is replaced from the detail. */
   sentence: string;

@@ -1,29 +1,7 @@
 import type { CauseCode } from './causes';
 import { formatDuration } from '@/core/time/duration';
 import { capitalise, numberWord } from '@/core/text/words';
-
-/** What is known of one watch in trouble, as far as it may share its cause with others. */
-export interface TroubleFacts {
-  watchId: number;
-  name: string;
-  /** When it began to fail, ms since 1970. */
-  began: number;
-  cause: CauseCode;
-  host: string | null;
-  port: number | null;
-  /** Where it was found, or what it was given where it was given a number instead of a name. */
-  address: string | null;
-  /** The name server it was told to ask; null for the one of this machine, or where it asks none. */
-  resolver: string | null;
-  /** What others stand on without saying so: a database, a broker, a store. */
-  carries: boolean;
-  /** Fingerprint of the certificate it was shown. */
-  certificate: string | null;
-  /** Everything it rests on, the nearest first. */
-  restsOn: readonly number[];
-  /** Whether its host answered ping when the ladder was walked; null where that is not known. */
-  hostAnswers: boolean | null;
-}
+import { machines, type MachineOf, type TroubleFacts } from './machines';
 
 /** What is known of a watch that is well. */
 export interface WellFacts {
@@ -45,9 +23,6 @@ export interface TroubleGroup {
 
 /** Troubles that begin further apart than this are not taken for one. */
 export const TOGETHER_MS = 5 * 60_000;
-
-/** One key for all that is the same machine; null where a trouble says nothing of one. */
-type MachineOf = (trouble: TroubleFacts) => string | null;
 
 interface Way {
   kind: TroubleGroup['kind'];
@@ -93,8 +68,6 @@ function within(group: readonly TroubleFacts[]): string {
 /** No name server answered at all: that says nothing of the name asked for. */
 const UNANSWERED: ReadonlySet<CauseCode> = new Set(['name.timeout', 'name.server-failed', 'name.refused']);
 const OWN_RESOLVER = '';
-/** Troubles that say nothing of the machine behind a name. */
-const NO_MACHINE: ReadonlySet<string> = new Set(['name', 'record']);
 /** A watch that is given a number instead of a name. */
 const isNumber = (host: string) => /^[\d.]+$|:/.test(host);
 
@@ -111,33 +84,6 @@ function sayResolver(group: TroubleFacts[], resolver: string): { sentence: strin
       resolver === OWN_RESOLVER
         ? 'Look at the name server this machine asks (/etc/resolv.conf), and at the way there.'
         : `Look whether ${resolver} is on and answers on port 53.`,
-  };
-}
-
-/**
- * For each trouble one key for all that is the same machine: a host, the address it was found at, and every other
- * host found there. A host with several addresses, or an address with several names, is one machine.
- */
-function machines(troubles: readonly TroubleFacts[]): MachineOf {
-  const above = new Map<string, string>();
-  const rootOf = (one: string): string => {
-    const next = above.get(one);
-    if (next === undefined || next === one) return one;
-    const root = rootOf(next);
-    above.set(one, root);
-    return root;
-  };
-  const own = (trouble: TroubleFacts) =>
-    NO_MACHINE.has(layer(trouble)!) ? null : (trouble.address ?? trouble.host);
-  for (const trouble of troubles) {
-    const { host, address } = trouble;
-    if (own(trouble) === null || host === null || address === null) continue;
-    const [low, high] = [rootOf(host), rootOf(address)].sort();
-    above.set(high!, low!);
-  }
-  return (trouble) => {
-    const one = own(trouble);
-    return one === null ? null : rootOf(one);
   };
 }
 

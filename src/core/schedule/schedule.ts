@@ -1,4 +1,5 @@
-import { CalendarError, nextCalendar, parseCalendar, type CalendarEvent } from './calendar';
+import { CalendarError, parseCalendar, type CalendarEvent } from './calendar';
+import { nextCalendar } from './next-calendar';
 import { cronFields, cronPattern, nextCron, type CronDialect } from './cron-times';
 import { dateAt, isTimeZone, momentsOf, wallAt } from '@/core/time/zone-time';
 

@@ -1,3 +1,4 @@
+// Long. One kind, one file: its settings, checks, look and words.
 import * as f from '@/core/settings/fields';
 import { object, string } from 'yup';
 import { jsonPathProblem, valuesAt } from '@/core/expect/json-path';

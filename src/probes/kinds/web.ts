@@ -1,3 +1,4 @@
+// Long. One kind, one file: its settings, checks, look and words.
 import { object, string } from 'yup';
 import { compare, compareMany, expectedText } from '@/core/expect/compare';
 import { formatBytes, formatDuration } from '@/core/time/duration';

@@ -1,3 +1,4 @@
+// Long. A catalogue: one row type a table.
 import type { OwnTroubleCode } from '@/core/causes/own-trouble';
 import type { State, StretchKind } from '@/core/lifecycle/state';
 import type { Stage } from '@/core/pages/incident';

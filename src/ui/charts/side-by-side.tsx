@@ -8,7 +8,7 @@ import { timeTicks } from './time-ticks';
 import type { OverviewRow } from '@/views/overview/overview';
 import { formatIn, useZone } from '@/ui/form/zone';
 import { CalmLine, CalmLinePatterns } from './calm-line';
-import { WatchLink } from '@/ui/basic/watch-link';
+import { WatchLink } from '@/ui/watch/watch-link';
 
 interface SideBySideProps {
   sections: { title: string; rows: OverviewRow[] }[];

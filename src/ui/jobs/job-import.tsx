@@ -3,43 +3,20 @@
 import Link from 'next/link';
 import { useRouter } from 'next/navigation';
 import { useState } from 'react';
-import type { JobDraft, JobRow } from '@/core/imports/job-draft';
+import type { JobDraft } from '@/core/imports/job-draft';
 import { Button } from '@/ui/basic/button';
 import { callApi, problemText } from '@/ui/basic/call-api';
-import { CopyLine } from '@/ui/basic/copy-line';
 import { ZoneField } from '@/ui/settings/cron-fields';
 import { FileButton } from '@/ui/form/file-button';
-import { countWatches } from '@/core/text/words';
 import { AreaField, FormMessage, INPUT_CLASS, TextField, SelectField, OfferedField } from '@/ui/form/fields';
-import { Table, Tick } from '@/ui/basic/table';
+import { Handed, type Made } from './job-handed';
+import { JobRows, type RowAnswer, type Ticked } from './job-rows';
 
-type RowAnswer = Omit<JobRow, 'leeway'> & { leewaySeconds: number };
 type DraftAnswer = Omit<JobDraft, 'rows'> & { rows: RowAnswer[] };
-
-interface Ticked extends RowAnswer {
-  ticked: boolean;
-  minutes: string;
-}
-
-interface Made {
-  made: { id: number; line: number; name: string }[];
-  text: string;
-  /** Types the wrapper into its place. */
-  fetch: string;
-  /** Tries one of the lines as cron would run it. */
-  trial: string | null;
-}
 
 const EXAMPLE = `# nightly
 30 2 * * * /opt/ferry/manifest.sh --all
 */15 * * * * /opt/ferry/weather-pull`;
-
-const STANDS: Record<JobRow['stands'], string> = {
-  new: 'not watched yet',
-  watched: 'watched',
-  differs: 'expected at other times',
-  'unknown address': 'reports elsewhere',
-};
 
 /** Takes jobs over from a crontab or from timers: read, judged, ticked, made, and handed back with the wrapper. */
 export function JobImport({ zone: usualZone, sections }: { zone: string; sections: readonly string[] }) {
@@ -169,68 +146,7 @@ export function JobImport({ zone: usualZone, sections }: { zone: string; section
       {draft && rows.length === 0 && <p className="text-muted">There is no job in it.</p>}
       {draft && rows.length > 0 && !made && (
         <>
-          <div className="sheet overflow-x-auto p-4">
-            <Table
-              className="text-[0.9062rem]"
-              heads={[
-                [<span className="sr-only">watch it</span>, 'w-8'],
-                ['name'],
-                ['when'],
-                ['leeway, min', 'w-28'],
-                ['stands'],
-              ]}
-            >
-              {rows.map((row) => (
-                <tr key={row.line} className="border-rule border-t align-top">
-                  <td className="py-2">
-                    <Tick
-                      label={`Watch the job of line ${row.line}`}
-                      checked={row.ticked}
-                      disabled={row.schedule === null}
-                      onTick={(on) => change(row.line, { ticked: on })}
-                    />
-                  </td>
-                  <td className="py-1.5 pr-3">
-                    <input
-                      className={`${INPUT_CLASS} !py-1`}
-                      aria-label={`Name of line ${row.line}`}
-                      value={row.name}
-                      onChange={(event) => change(row.line, { name: event.target.value })}
-                    />
-                    <code
-                      className="figures text-muted block max-w-96 truncate pt-1 text-[0.7812rem]"
-                      title={row.text}
-                    >
-                      {row.text}
-                    </code>
-                  </td>
-                  <td className="py-2 pr-3">{row.words}</td>
-                  <td className="py-1.5 pr-3">
-                    {row.schedule && (
-                      <input
-                        className={`${INPUT_CLASS} figures !py-1`}
-                        inputMode="numeric"
-                        aria-label={`Leeway of line ${row.line}, in minutes`}
-                        value={row.minutes}
-                        onChange={(event) => change(row.line, { minutes: event.target.value })}
-                      />
-                    )}
-                  </td>
-                  <td className={`py-2 ${row.problem || row.note ? 'text-late-text' : ''}`}>
-                    {row.problem ?? row.note ?? STANDS[row.stands]}
-                    {row.watchId !== null && (
-                      <>
-                        {' '}
-                        <Link href={`/watches/${row.watchId}`} className="underline">
-                          open
-                        </Link>
-                      </>
-                    )}
-                  </td>
-                </tr>
-              ))}
-            </Table>
-          </div>
+          <JobRows rows={rows} onChange={change} />
           {draft.without.length > 0 && (
             <p className="text-late-text">
               In this section, but started by no line:{' '}
@@ -277,55 +193,5 @@ function Asks({ asks }: { asks: JobDraft['asks'] }) {
         </li>
       ))}
     </ul>
-  );
-}
-
-/** What was made, and the text to put back, with what is different in it. */
-function Handed({ made, before }: { made: Made; before: string }) {
-  const old = before.split('\n');
-  const now = made.text.split('\n');
-  const same = old.length === now.length;
-  const changed = same
-    ? now.flatMap((line, i) => (line === old[i] ? [] : [{ line: i + 1, was: old[i]!, is: line }]))
-    : [];
-  return (
-    <section className="flex flex-col gap-4" aria-label="What was made">
-      <h2>Made {countWatches(made.made.length)}. Now hand this back:</h2>
-      <CopyLine
-        label={same ? 'The crontab, with the wrapper' : 'Drop-ins for the services'}
-        text={made.text}
-      />
-      {changed.length > 0 && (
-        <div>
-          <h3 className="mb-1 font-sans text-[0.875rem] font-semibold">
-            {changed.length === 1 ? 'One line' : `${changed.length} lines`} of {old.length} changed;
-            everything else is as it was
-          </h3>
-          <div className="figures sheet overflow-x-auto p-3 text-[0.7812rem]">
-            {changed.map(({ line, was, is }) => (
-              <div key={line} className="border-rule border-t py-1 first:border-t-0">
-                <p className="text-down-text whitespace-pre">
-                  <span aria-label={`line ${line}, before`}>{line} −</span> {was}
-                </p>
-                <p className="text-fine whitespace-pre">
-                  <span aria-label={`line ${line}, after`}>{line} +</span> {is}
-                </p>
-              </div>
-            ))}
-          </div>
-        </div>
-      )}
-      {same && <CopyLine label="Before that, once, as root: the wrapper" text={made.fetch} />}
-      {made.trial && (
-        <CopyLine
-          label="Then try one of the lines as cron will run it, with nothing of your own shell around it"
-          text={made.trial}
-        />
-      )}
-      <p className="text-muted text-[0.875rem]">
-        Each watch stays “waiting” until its job has reported once. One whose first time passes without a
-        report is told.
-      </p>
-    </section>
   );
 }

@@ -8,7 +8,7 @@ import { ChangeMany } from './change-many';
 import { Tag } from '@/ui/basic/tag';
 import type { PickableWatch } from '@/ui/form/watch-picker';
 import { Table, Tick } from '@/ui/basic/table';
-import { WatchLink } from '@/ui/basic/watch-link';
+import { WatchLink } from '@/ui/watch/watch-link';
 
 interface WatchTableProps {
   rows: readonly ListedWatch[];

@@ -1,9 +1,5 @@
-import {
-  groupTroubles,
-  type TroubleGroup,
-  type TroubleFacts,
-  type WellFacts,
-} from '@/core/causes/group-troubles';
+import { groupTroubles, type TroubleGroup, type WellFacts } from '@/core/causes/group-troubles';
+import type { TroubleFacts } from '@/core/causes/machines';
 import { allBelow } from '@/core/settings/graph';
 import { probeKind } from '@/probes/kinds/registry';
 import type { KeptEvidence } from '@/store/history/evidence';

@@ -1,6 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { groupTroubles, TOGETHER_MS, type TroubleFacts } from '@/core/causes/group-troubles';
+import { groupTroubles, TOGETHER_MS } from '@/core/causes/group-troubles';
+import type { TroubleFacts } from '@/core/causes/machines';
 
 const T0 = Date.parse('2026-11-23T09:00:00Z');
 let lastId = 0;

@@ -1,5 +1,6 @@
 import { describe, expect, it } from 'vitest';
-import { groupTroubles, TOGETHER_MS, type TroubleFacts, type WellFacts } from '@/core/causes/group-troubles';
+import { groupTroubles, TOGETHER_MS, type WellFacts } from '@/core/causes/group-troubles';
+import type { TroubleFacts } from '@/core/causes/machines';
 
 const T0 = Date.parse('2026-11-23T09:00:00Z');
 const NONE: TroubleFacts = {

@@ -1,6 +1,6 @@
 import { readdirSync, readFileSync } from 'node:fs';
 import { builtinModules } from 'node:module';
-import { join } from 'node:path';
+import { dirname, join } from 'node:path';
 import { describe, expect, it } from 'vitest';
 
 interface Manifest {
@@ -95,5 +95,26 @@ describe('what contributors are told', () => {
         expect(() => readFileSync(at), `${path} in ${file}`).not.toThrow();
       }
     }
+  });
+});
+
+describe('files of the code', () => {
+  const files = filesIn('src');
+  const FOLDER_MOST = 20;
+
+  it('are short, or say in their first line why not', () => {
+    expect(files.length).toBeGreaterThan(400);
+    const long = files.filter((file) => {
+      const lines = readFileSync(file, 'utf8').split('\n');
+      return lines.length > 301 && !/^\/\/ Long\. \S/.test(lines[0]!);
+    });
+    expect(long).toEqual([]);
+  });
+
+  it('lie no more than twenty to a folder, tests too', () => {
+    const counts = new Map<string, number>();
+    for (const file of [...files, ...filesIn('tests')])
+      counts.set(dirname(file), (counts.get(dirname(file)) ?? 0) + 1);
+    expect([...counts].filter(([, n]) => n > FOLDER_MOST)).toEqual([]);
   });
 });

@@ -1,5 +1,6 @@
 import { describe, expect, it } from 'vitest';
-import { CalendarError, nextCalendar, parseCalendar } from '@/core/schedule/calendar';
+import { CalendarError, parseCalendar } from '@/core/schedule/calendar';
+import { nextCalendar } from '@/core/schedule/next-calendar';
 import { nextDues, timesProblem, type Schedule } from '@/core/schedule/schedule';
 
 const zone = 'Europe/Lisbon';

@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { isSecure, publicBase, refuseCrossSite } from '@/api/request';
+import { isSecure, publicBase, readJson, refuseCrossSite } from '@/api/request';
 import { linkBase, readEnvironment } from '@/core/settings/environment';
 import { ProxyTrust } from '@/server/access/proxy';
 import type { IncomingMessage } from 'node:http';
@@ -89,5 +89,45 @@ describe('trust in proxies', () => {
   it('trusts nobody by default', () => {
     expect(new ProxyTrust([]).isTrusted('127.0.0.1')).toBe(false);
     expect(new ProxyTrust(['127.0.0.1']).isTrusted(undefined)).toBe(false);
+  });
+});
+
+describe('a body', () => {
+  const ask = (body: BodyInit, headers: Record<string, string> = {}) =>
+    new Request('http://desk.test/api/v1/watches', {
+      method: 'POST',
+      headers: { 'content-type': 'application/json', ...headers },
+      body,
+      duplex: 'half',
+    } as RequestInit);
+  const deep = (levels: number) => '['.repeat(levels) + ']'.repeat(levels);
+
+  it('is read up to a megabyte, whatever it says of its length', async () => {
+    const million = JSON.stringify('x'.repeat(999_998));
+    expect(await readJson(ask(million))).toHaveLength(999_998);
+    await expect(readJson(ask(` ${million}`))).rejects.toMatchObject({ code: 'body.long' });
+    const endless = new ReadableStream<Uint8Array>({
+      pull: (to) => to.enqueue(new Uint8Array(64_000).fill(32)),
+    });
+    await expect(readJson(ask(endless))).rejects.toMatchObject({ code: 'body.long' });
+    await expect(readJson(ask('{}', { 'content-length': '1000001' }))).rejects.toMatchObject({
+      code: 'body.long',
+    });
+  });
+
+  it('is JSON that says so, of some levels', async () => {
+    expect(await readJson(ask(''))).toBeUndefined();
+    expect(await readJson(ask('{"a":"[[["}'))).toEqual({ a: '[[[' });
+    await expect(readJson(ask('{}', { 'content-type': 'text/plain' }))).rejects.toMatchObject({
+      code: 'body.type',
+    });
+    await expect(readJson(ask('{'))).rejects.toMatchObject({ code: 'input.unreadable' });
+    expect(await readJson(ask(deep(32)))).toBeInstanceOf(Array);
+    await expect(readJson(ask(deep(33)))).rejects.toMatchObject({ code: 'input.unreadable' });
+  });
+
+  it('that breaks off is told to', async () => {
+    const broken = new ReadableStream({ pull: (to) => to.error(new Error('gone')) });
+    await expect(readJson(ask(broken))).rejects.toMatchObject({ code: 'input.unreadable' });
   });
 });

@@ -15,7 +15,7 @@ import { fetchJobsView, type JobsView } from '@/views/jobs/jobs';
 import { queryOf, type AskedQuery } from '@/app/query-of';
 import { requireRight } from '@/app/session';
 import { Table } from '@/ui/basic/table';
-import { WatchLink } from '@/ui/basic/watch-link';
+import { WatchLink } from '@/ui/watch/watch-link';
 
 export const metadata = { title: 'Jobs' };
 

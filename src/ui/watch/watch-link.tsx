@@ -2,8 +2,8 @@ import Link from 'next/link';
 import type { ReactNode } from 'react';
 import { stateWords } from '@/core/history/state-text';
 import type { State } from '@/core/lifecycle/state';
-import { Lantern } from './lantern';
-import { stateTextClass } from './state-colour';
+import { Lantern } from '@/ui/basic/lantern';
+import { stateTextClass } from '@/ui/basic/state-colour';
 
 interface WatchLinkProps {
   watch: { id: number; name: string; state: State; warned: boolean };
