@@ -14,6 +14,7 @@ export default defineConfig({
         test: {
           name: 'integration',
           include: ['tests/integration/**/*.test.ts'],
+          globalSetup: ['tests/integration/write-document.ts'],
           setupFiles: ['tests/integration/described.ts'],
           testTimeout: 90_000,
           hookTimeout: 90_000,

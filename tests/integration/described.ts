@@ -1,63 +1,7 @@
-import { Ajv2020, type ValidateFunction } from 'ajv/dist/2020.js';
-import addFormats from 'ajv-formats';
-import { openApiDocument } from '@/api/openapi';
-
 /**
- * Every answer of the API that a test gets is held against the document: its status has to be one that is described, and
- * its body what is described for it.
+ * Every answer of the API that a test gets is held against the document. What checks it is loaded with the first answer:
+ * most test files get none.
  */
-
-interface Operation {
-  responses: Record<string, { content?: Record<string, { schema: object }> }>;
-}
-
-const document = openApiDocument('http://127.0.0.1') as unknown as {
-  paths: Record<string, Record<string, Operation>>;
-};
-const ajv = new Ajv2020({ strict: false, allErrors: true, validateFormats: true });
-(addFormats as unknown as (ajv: Ajv2020) => void)(ajv);
-ajv.addSchema(document, 'document');
-
-const patterns = Object.keys(document.paths)
-  .sort((a, b) => Number(a.includes('{')) - Number(b.includes('{')))
-  .map((path) => ({ path, pattern: new RegExp(`^${path.replace(/\{\w+\}/g, '[^/]+')}$`) }));
-
-const validators = new Map<string, ValidateFunction>();
-
-function pointer(...parts: string[]): string {
-  return parts.map((part) => `/${part.replaceAll('~', '~0').replaceAll('/', '~1')}`).join('');
-}
-
-function validatorAt(at: string): ValidateFunction {
-  const known = validators.get(at) ?? ajv.compile({ $ref: `document#${encodeURI(at)}` });
-  validators.set(at, known);
-  return known;
-}
-
-const PROBLEM = pointer('components', 'schemas', 'Problem');
-
-/** What is wrong with an answer; null where it is as it was described. */
-export function undescribed(
-  method: string,
-  path: string,
-  { status, type, body }: { status: number; type: string; body: string },
-): string | null {
-  const what = `${method} ${path} ${status}`;
-  if (type.startsWith('application/problem+json')) {
-    const check = validatorAt(PROBLEM);
-    if (!check(JSON.parse(body))) return `${what}: no problem as described: ${ajv.errorsText(check.errors)}`;
-  }
-  const found = patterns.find(({ pattern }) => pattern.test(path === '' ? '/' : path));
-  const operation = found && document.paths[found.path]![method === 'HEAD' ? 'get' : method.toLowerCase()];
-  if (!found || !operation) return null;
-  const response = operation.responses[String(status)];
-  if (!response) return `${what}: this status is not described`;
-  if (!type.startsWith('application/json') || method === 'HEAD') return null;
-  const at = pointer('paths', found.path, method.toLowerCase(), 'responses', String(status));
-  const check = validatorAt(`${at}${pointer('content', 'application/json', 'schema')}`);
-  return check(JSON.parse(body)) ? null : `${what}: ${ajv.errorsText(check.errors)}\n${body.slice(0, 2000)}`;
-}
-
 const plain = globalThis.fetch;
 
 globalThis.fetch = async (input, init) => {
@@ -69,6 +13,7 @@ globalThis.fetch = async (input, init) => {
   const method = (init?.method ?? (input instanceof Request ? input.method : 'GET')).toUpperCase();
   const body = await response.clone().text();
   const path = match[1] === undefined ? '' : `/${match[1]}`;
+  const { undescribed } = await import('./check-described');
   const wrong = undescribed(method, path, { status: response.status, type, body });
   if (wrong) throw new Error(wrong);
   return response;

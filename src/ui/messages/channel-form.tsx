@@ -3,7 +3,7 @@
 import { useRouter } from 'next/navigation';
 import { useState, type FormEvent } from 'react';
 import { Button } from '@/ui/basic/button';
-import { TextField } from '@/ui/form/fields';
+import { SelectField, TextField } from '@/ui/form/fields';
 import { FormEnd } from '@/ui/form/form-end';
 import { useApiForm } from '@/ui/form/use-api-form';
 import type { FieldDescription } from '@/core/settings/field-description';
@@ -14,8 +14,8 @@ import { NameSuggestion } from '@/ui/form/name-suggestion';
 interface ChannelFormProps {
   /** The names channels have already. */
   names: string[];
-  kind: string;
-  fields: readonly FieldDescription[];
+  /** The kinds there are, each with what it asks for. */
+  kinds: readonly { id: string; title: string; help: string; fields: readonly FieldDescription[] }[];
 }
 
 interface Answer {
@@ -24,11 +24,12 @@ interface Answer {
 }
 
 /** Connects a channel; the test goes out before anything is saved. */
-export function ChannelForm({ kind, fields, names }: ChannelFormProps) {
+export function ChannelForm({ kinds, names }: ChannelFormProps) {
   const router = useRouter();
-  const form = useApiForm({ name: '', settings: {} as SettingValues });
+  const form = useApiForm({ kind: kinds[0]!.id, name: '', settings: {} as SettingValues });
   const [doing, setDoing] = useState<'test' | 'save'>('save');
-  const { name, settings } = form.values;
+  const { kind, name, settings } = form.values;
+  const { help, fields } = kinds.find((one) => one.id === kind)!;
   const test = async () => {
     setDoing('test');
     const answered = await form.send<Answer>('POST', '/channel-tests', { kind, settings });
@@ -52,6 +53,15 @@ export function ChannelForm({ kind, fields, names }: ChannelFormProps) {
       aria-label="Connect a chat room"
     >
       <h2>Connect a chat room</h2>
+      {kinds.length > 1 && (
+        <SelectField
+          label="Kind"
+          help={help}
+          value={kind}
+          options={kinds.map((one) => ({ value: one.id, text: one.title }))}
+          onChoose={(chosen) => form.set({ kind: chosen, settings: {} })}
+        />
+      )}
       <TextField label="Name" placeholder="Crew room" {...form.field('name')} />
       <NameSuggestion
         what="channel"

@@ -1,6 +1,6 @@
 import Link from 'next/link';
 import { shownChannel } from '@/api/shapes';
-import { channelKind } from '@/channels/registry';
+import { channelKinds } from '@/channels/registry';
 import { requestTime } from '@/server/base/clock';
 import { serverContext } from '@/server/context';
 import { fetchChannels } from '@/store/messages/channels';
@@ -104,8 +104,7 @@ export default async function Messages() {
         </div>
         <ChannelForm
           names={channels.map((channel) => channel.name)}
-          kind="webhook"
-          fields={channelKind('webhook')!.fields}
+          kinds={channelKinds().map(({ id, title, help, fields }) => ({ id, title, help, fields }))}
         />
       </div>
     </div>
