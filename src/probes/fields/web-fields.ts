@@ -70,8 +70,8 @@ export const webFields: FieldDescription[] = [
     extra: REPLY,
     when: { field: 'redirects', is: ['lead to'] },
   }),
-  f.number('smallest', 'Least size, in bytes', 'Leave empty for no limit.', { extra: REPLY }),
-  f.number('largest', 'Largest size, in bytes', 'Leave empty for no limit.', { extra: REPLY }),
+  f.number('smallestBytes', 'Least size, in bytes', 'Leave empty for no limit.', { extra: REPLY }),
+  f.number('largestBytes', 'Largest size, in bytes', 'Leave empty for no limit.', { extra: REPLY }),
   f.choice(
     'method',
     'Method',

@@ -26,7 +26,7 @@ interface BrokerSettings extends TopicPlace {
   path: string;
   comparison: Comparison;
   value: string;
-  mostAge: number | null;
+  mostAgeSeconds: number | null;
   timePath: string;
 }
 
@@ -53,7 +53,7 @@ const schema = object({
   path: s.textThat('A JSON path to the value in the message; empty for the whole message.', jsonPathProblem),
   comparison: s.comparison('How the value is compared.', 'is there'),
   value: expectedValue(),
-  mostAge: s.optionalNumber('The oldest the last value may be, in seconds.', 1, 30 * 86_400),
+  mostAgeSeconds: s.optionalNumber('The oldest the last value may be, in seconds.', 1, 30 * 86_400),
   timePath: s.textThat('A JSON path to the time in the message.', jsonPathProblem),
   ...tlsShape(),
 });
@@ -159,7 +159,7 @@ function sentAt(run: Run, settings: BrokerSettings, { text, retained }: TopicMes
 
 function look(given: BrokerSettings, context: LookContext) {
   const settings = { ...broker.defaults, ...given };
-  const { topic, path, mostAge } = settings;
+  const { topic, path, mostAgeSeconds } = settings;
   return lookAtPort(
     context,
     settings,
@@ -169,8 +169,8 @@ function look(given: BrokerSettings, context: LookContext) {
       if (message === null) return;
       run.fact('last value', message.text);
       const age = context.now() - sentAt(run, settings, message);
-      if (mostAge !== null && age > mostAge * 1000) {
-        const limit = formatDuration(mostAge * 1000);
+      if (mostAgeSeconds !== null && age > mostAgeSeconds * 1000) {
+        const limit = formatDuration(mostAgeSeconds * 1000);
         run.fail('value.old', { what: topic, age: formatDuration(age), limit });
       }
       expectValue(run, valueIn(run, message.text, path), settings, { what: path || topic });
@@ -198,7 +198,7 @@ export const broker: ProbeKind<BrokerSettings> = {
     }),
     ...valueFields('The value', { extra: 'The value' }),
     f.number(
-      'mostAge',
+      'mostAgeSeconds',
       'No older than, in seconds',
       'A broker does not say how old a kept value is: without a time in the message, it counts from when we first saw that very message.',
       { extra: 'The value' },
@@ -215,11 +215,11 @@ export const broker: ProbeKind<BrokerSettings> = {
   targetOf: ({ host, port, topic }) => `${host}:${port}${topic ? ` ${topic}` : ''}`,
   nameOf: ({ host, topic }) => topic || `${host} (MQTT)`,
   walkTo: ({ host, port, tls, servername }) => ({ host, port, tls, servername: servername || host }),
-  verdictSentence: ({ topic, mostAge, comparison, value }, timeoutMs) =>
+  verdictSentence: ({ topic, mostAgeSeconds, comparison, value }, timeoutMs) =>
     topic === ''
       ? `Fails when the broker does not accept us within ${formatDuration(timeoutMs)}.`
       : `Fails when nothing comes on ${topic} within ${formatDuration(timeoutMs)}` +
-        `${mostAge === null ? '' : `, when its value is older than ${formatDuration(mostAge * 1000)}`}, or when it ${failingText(comparison, value)}.`,
+        `${mostAgeSeconds === null ? '' : `, when its value is older than ${formatDuration(mostAgeSeconds * 1000)}`}, or when it ${failingText(comparison, value)}.`,
   prepare: loadMqtt,
   look,
 };

@@ -10,20 +10,20 @@ import * as s from '@/probes/fields/schema';
 interface PingSettings {
   host: string;
   packets: number;
-  mostLoss: number;
+  mostLossPercent: number;
   mostMs: number | null;
 }
 
 const schema = object({
   host: s.host(),
   packets: s.someNumber('Packets in one look.', 1, 20, 3),
-  mostLoss: s.someNumber('Most packets that may be lost, in percent.', 0, 99, 50),
+  mostLossPercent: s.someNumber('Most packets that may be lost, in percent.', 0, 99, 50),
   mostMs: s.optionalNumber('The longest mean round trip in milliseconds.', 1, 60_000),
 });
 
 function look(given: PingSettings, context: LookContext) {
   const settings = { ...ping.defaults, ...given };
-  const { host, packets, mostLoss, mostMs } = settings;
+  const { host, packets, mostLossPercent, mostMs } = settings;
   return carryOut(
     context,
     { host, port: 0, timeoutMs: context.timeoutMs },
@@ -48,7 +48,7 @@ function look(given: PingSettings, context: LookContext) {
       run.tookMs = result.meanMs;
       if (result.meanMs !== null) run.fact('round trip', formatMs(result.meanMs));
       if (result.received === 0) run.fail('host.silent', { host });
-      if (lost > mostLoss) run.fail('host.loss', { host, lost, limit: mostLoss });
+      if (lost > mostLossPercent) run.fail('host.loss', { host, lost, limit: mostLossPercent });
       if (mostMs !== null && result.meanMs! > mostMs) {
         run.fail('host.far', { host, took: formatMs(result.meanMs!), limit: formatMs(mostMs) });
       }
@@ -64,7 +64,7 @@ export const ping: ProbeKind<PingSettings> = {
   fields: [
     f.text('host', 'Host', 'A name or an address.', { placeholder: 'router.ternferry.test' }),
     f.number('packets', 'Packets in one look', 'From 1 to 20.', { shared: true, extra: 'Limits' }),
-    f.number('mostLoss', 'Most loss, in percent', 'More than this fails. All lost always fails.', {
+    f.number('mostLossPercent', 'Most loss, in percent', 'More than this fails. All lost always fails.', {
       shared: true,
       extra: 'Limits',
     }),
@@ -79,8 +79,8 @@ export const ping: ProbeKind<PingSettings> = {
   targetOf: (settings) => settings.host,
   nameOf: (settings) => `${settings.host} (ping)`,
   walkTo: ({ host }) => ({ host }),
-  verdictSentence: ({ packets, mostLoss, mostMs }, timeoutMs) =>
-    `Fails when more than ${mostLoss} % of ${packets} packets are lost within ${formatDuration(timeoutMs)}` +
+  verdictSentence: ({ packets, mostLossPercent, mostMs }, timeoutMs) =>
+    `Fails when more than ${mostLossPercent} % of ${packets} packets are lost within ${formatDuration(timeoutMs)}` +
     `${mostMs === null ? '' : `, or when a round trip takes more than ${mostMs} ms on average`}.`,
   look,
 };

@@ -52,8 +52,8 @@ export interface WebSettings {
   pattern: string;
   headerTests: s.ValueTest[];
   jsonTests: s.ValueTest[];
-  smallest: number | null;
-  largest: number | null;
+  smallestBytes: number | null;
+  largestBytes: number | null;
   soonDays: number;
   urgentDays: number;
   connectTo: string;
@@ -124,8 +124,8 @@ const schema = object({
   pattern: s.pattern('A pattern that must match something on the page.'),
   headerTests: s.headerTests(),
   jsonTests: s.jsonTests(),
-  smallest: s.optionalNumber('The least size of the reply in bytes.', 0, MOST_BYTES),
-  largest: s.optionalNumber('The largest size of the reply in bytes.', 0, MOST_BYTES),
+  smallestBytes: s.optionalNumber('The least size of the reply in bytes.', 0, MOST_BYTES),
+  largestBytes: s.optionalNumber('The largestBytes size of the reply in bytes.', 0, MOST_BYTES),
   soonDays: s.someNumber('Days before its end from which the certificate is a matter of soon.', 0, 365, 21),
   urgentDays: s.someNumber('Days before its end from which it is a matter of now.', 0, 365, 5),
   connectTo: s.textThat('Connects here instead; “host” or “host:port”.', (value) =>
@@ -189,11 +189,12 @@ function judge(run: Run, settings: WebSettings, { url, hop }: Fetched): void {
     const shown = text === undefined ? 'not there' : `“${text.slice(0, 120)}”`;
     run.fail('reply.header', { header: what, got: shown, expected: expectedText(comparison, value) });
   }
-  const { smallest, largest } = settings;
-  if (smallest !== null && hop.bytes < smallest) {
-    run.fail('reply.too-small', { size: formatBytes(hop.bytes), limit: formatBytes(smallest) });
+  const { smallestBytes, largestBytes } = settings;
+  if (smallestBytes !== null && hop.bytes < smallestBytes) {
+    run.fail('reply.too-small', { size: formatBytes(hop.bytes), limit: formatBytes(smallestBytes) });
   }
-  if (largest !== null && hop.bytes > largest) run.fail('reply.too-large', { limit: formatBytes(largest) });
+  if (largestBytes !== null && hop.bytes > largestBytes)
+    run.fail('reply.too-large', { limit: formatBytes(largestBytes) });
   if (!hasContentTest(settings)) return;
   const page = pageTextOf(hop);
   judgeText(run, settings, page);
@@ -210,7 +211,7 @@ function proxyOf({ proxy, proxyUser, proxyPassword }: WebSettings): URL | undefi
 
 /** How the page is asked for. */
 export function wishOf(settings: WebSettings): HopWish {
-  const { user, password, bearer, largest } = settings;
+  const { user, password, bearer, largestBytes } = settings;
   const signIn = bearer
     ? `Bearer ${bearer}`
     : user !== '' || password !== ''
@@ -233,7 +234,7 @@ export function wishOf(settings: WebSettings): HopWish {
       urgentDays: settings.urgentDays,
       leastProtocol: USUAL_CHECKS.leastProtocol,
     },
-    readBytes: largest === null ? undefined : largest + 1,
+    readBytes: largestBytes === null ? undefined : largestBytes + 1,
   };
 }
 

@@ -11,6 +11,7 @@ import * as access from './20261126-access';
 import * as days from './20261126-days';
 import * as ownTroubles from './20261126-own-troubles';
 import * as deeds from './20261127-deeds';
+import * as units from './20261128-units';
 
 interface Step {
   name: string;
@@ -32,6 +33,7 @@ const STEPS: Step[] = [
   { name: '20261126-own-troubles', ...ownTroubles },
   { name: '20261126-days', ...days },
   { name: '20261127-deeds', ...deeds },
+  { name: '20261128-units', ...units },
 ];
 
 /** The names of all steps this version knows. */

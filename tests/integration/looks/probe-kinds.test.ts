@@ -281,11 +281,11 @@ describe('each kind of probe tells each way its stand-in breaks', () => {
       'says nothing': 'topic.silent',
       'too warm': 'value.differs',
     });
-    const first = await lookAt('broker', { ...settings, mostAge: 600 });
+    const first = await lookAt('broker', { ...settings, mostAgeSeconds: 600 });
     const later = Date.now() + 700_000;
     const old = await lookAt(
       'broker',
-      { ...settings, mostAge: 600 },
+      { ...settings, mostAgeSeconds: 600 },
       { before: first.evidence, now: () => later },
     );
     expect(old).toMatchObject({ cause: 'value.old', evidence: { seenSince: first.evidence!.seenSince } });

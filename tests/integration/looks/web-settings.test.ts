@@ -267,8 +267,8 @@ describe('what a web look asks of the reply', () => {
       { headerTests: [{ what: 'Content-Type', comparison: 'is there', value: '' }] },
       'reply.header',
     ],
-    ['too small', '/echo', { smallest: 3 }, 'reply.too-small'],
-    ['too large', '/gzip', { largest: 3 }, 'reply.too-large'],
+    ['too small', '/echo', { smallestBytes: 3 }, 'reply.too-small'],
+    ['too large', '/gzip', { largestBytes: 3 }, 'reply.too-large'],
     [
       'a JSON value',
       '/json',
@@ -341,7 +341,7 @@ describe('a web look stays bounded, whatever answers', () => {
 
   it('a gzip bomb is unpacked no further than the first megabyte', async () => {
     const before = process.memoryUsage().rss;
-    const finding = await web('/bomb', { largest: 500_000 });
+    const finding = await web('/bomb', { largestBytes: 500_000 });
     expect(finding.cause).toBe('reply.too-large');
     expect(finding.evidence!.bytes).toBeLessThan(2_000_000);
     expect(process.memoryUsage().rss - before).toBeLessThan(200_000_000);
@@ -391,7 +391,7 @@ describe('a web look stays bounded, whatever answers', () => {
     ['authority', { authority: 'no certificate' }],
     ['connectTo', { connectTo: 'host:99999' }],
     ['method', { method: 'BREW' }],
-    ['largest', { largest: 'big' }],
+    ['largestBytes', { largestBytes: 'big' }],
     ['jsonTests[0].what', { jsonTests: [{ what: 'a..', comparison: 'is', value: '1' }] }],
     ['jsonTests[0].value', { jsonTests: [{ what: '$.a', comparison: 'at least', value: 'many' }] }],
   ])('%s is refused with what was expected: %j', async (field, settings) => {

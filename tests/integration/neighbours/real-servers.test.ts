@@ -243,8 +243,8 @@ describe('probes meet real servers', () => {
     });
     const settings = { host, port, topic: 'pier/level', path: '$.cm', comparison: 'at most', value: '300' };
     expect(await came('broker', settings)).toBe('fine');
-    expect(await came('broker', { ...settings, timePath: '$.at', mostAge: 7200 })).toBe('fine');
-    expect(await came('broker', { ...settings, timePath: '$.at', mostAge: 600 })).toBe('value.old');
+    expect(await came('broker', { ...settings, timePath: '$.at', mostAgeSeconds: 7200 })).toBe('fine');
+    expect(await came('broker', { ...settings, timePath: '$.at', mostAgeSeconds: 600 })).toBe('value.old');
     expect(await came('broker', { ...settings, topic: 'pier/nobody' }, { timeoutMs: 500 })).toBe(
       'topic.silent',
     );

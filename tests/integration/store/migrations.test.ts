@@ -327,4 +327,50 @@ describe('watches that were kept before a setting was there', () => {
     await db.destroy();
     rmSync(folder, { recursive: true });
   });
+
+  it('gives settings of kinds the names that say their unit, on watches and where they are shared, and back', async () => {
+    const folder = tempFolder();
+    const db = await databaseAt(folder, '20261127-deeds');
+    const configs = {
+      web: { settings: { address: 'https://a.test/', smallest: 10, largest: null } },
+      ping: { settings: { host: 'a.test', mostLoss: 20 } },
+      broker: { settings: { host: 'a.test', topic: 'largest', mostAge: 60 } },
+      port: { settings: { host: 'a.test', largest: 'of no kind of ours' } },
+    };
+    for (const [kind, config] of Object.entries(configs)) {
+      await db('watches').insert({
+        kind,
+        name: kind,
+        config: JSON.stringify({ type: 'probe', ...config }),
+        created_at: 0,
+      });
+    }
+    const shared = { 'settings.mostLoss': 30, timeout: 5 };
+    await db('sections').insert({ name: 'Piers', settings: JSON.stringify(shared) });
+    await db('settings').insert({ key: 'shared_by_kind', value: JSON.stringify({ ping: shared }) });
+    const seen = async () => ({
+      watches: (await db('watches').orderBy('id').pluck('config')).map(
+        (config) => (JSON.parse(config) as { settings: object }).settings,
+      ),
+      section: JSON.parse((await db('sections').pluck('settings'))[0]!) as object,
+      kinds: JSON.parse((await db('settings').where({ key: 'shared_by_kind' }).pluck('value'))[0]!) as object,
+    });
+    const before = await seen();
+    await db.migrate.latest({ migrationSource });
+    const renamed = { 'settings.mostLossPercent': 30, timeout: 5 };
+    expect(await seen()).toEqual({
+      watches: [
+        { address: 'https://a.test/', smallestBytes: 10, largestBytes: null },
+        { host: 'a.test', mostLossPercent: 20 },
+        { host: 'a.test', topic: 'largest', mostAgeSeconds: 60 },
+        { host: 'a.test', largest: 'of no kind of ours' },
+      ],
+      section: renamed,
+      kinds: { ping: renamed },
+    });
+    await db.migrate.down({ migrationSource });
+    expect(await seen()).toEqual(before);
+    await db.destroy();
+    rmSync(folder, { recursive: true });
+  });
 });
