@@ -12,7 +12,7 @@ const AIM = 80;
 
 /** What is changed, by which tests it is tried, and how much is to be noticed. Tests that start a product are too slow. */
 const PIECES = {
-  'core/lifecycle': [of('lifecycle'), of('text'), of('engine'), of('causes')],
+  'core/lifecycle': [of('lifecycle'), of('text')],
   'core/limits': [of('limits'), of('schedule'), of('text')],
   'core/messages': [of('messages'), of('text'), of('lifecycle'), of('causes')],
   'core/settings': [of('settings'), of('text')],

@@ -19,10 +19,11 @@ import { lateness, looksPerSecond } from './looks';
 import { BenchTable } from './table';
 import { desk, history, restart } from './whole';
 
-const CHECKINS = 20_000;
+/** Of one round. */
+const CHECKINS = 6000;
 const JOBS = 1000;
 const BURST = 5000;
-const PAGES = 20_000;
+const PAGES = 6000;
 const CHANGE_MS = 500;
 const CONNECTIONS = 64;
 const FINDINGS = 200_000;
@@ -37,10 +38,10 @@ async function checkins(product: Product): Promise<void> {
   const own = jobs.map((job) => new URL(`${job.checkinAddress}?is=note`));
   const plain = [new URL(`http://127.0.0.1:${bare.port}/note`)];
   for (const urls of [own, plain]) await requestsPerSecond(urls, 2000, CONNECTIONS);
-  table.ratio(
+  await table.rounds(
     'check-ins a second, durable',
-    await requestsPerSecond(own, CHECKINS, CONNECTIONS),
-    await requestsPerSecond(plain, CHECKINS, CONNECTIONS),
+    () => requestsPerSecond(own, CHECKINS, CONNECTIONS),
+    () => requestsPerSecond(plain, CHECKINS, CONNECTIONS),
     0.6,
   );
   bare.process.kill();
@@ -61,14 +62,16 @@ async function pages(product: Product): Promise<void> {
   const bare = new URL(`http://127.0.0.1:${page.port}/`);
   // As many as look at once while something is down.
   for (const url of [address, bare]) await requestsPerSecond([url], 1000, CONNECTIONS);
-  // Nor does such a page stay as it is meanwhile.
-  const changing = setInterval(() => void fetch(checkinAddress, { method: 'POST' }), CHANGE_MS);
-  const own = await requestsPerSecond([address], PAGES, CONNECTIONS);
-  clearInterval(changing);
-  table.ratio(
+  await table.rounds(
     `public pages a second, changing every ${CHANGE_MS} ms`,
-    own,
-    await requestsPerSecond([bare], PAGES, CONNECTIONS),
+    async () => {
+      // Nor does such a page stay as it is meanwhile.
+      const changing = setInterval(() => void fetch(checkinAddress, { method: 'POST' }), CHANGE_MS);
+      const own = await requestsPerSecond([address], PAGES, CONNECTIONS);
+      clearInterval(changing);
+      return own;
+    },
+    () => requestsPerSecond([bare], PAGES, CONNECTIONS),
     0.5,
   );
   page.process.kill();
