@@ -3,6 +3,7 @@ import type { Db } from '@/store/db/connection';
 import { fetchSectionEndpoints, saveSectionEndpoint } from '@/store/watches/checkin-endpoints';
 import {
   deleteSection as deleteKept,
+  fetchIdsInSection,
   fetchSections,
   saveNewSection,
   saveSectionName,
@@ -10,7 +11,6 @@ import {
   saveWatchOrder,
   type Section,
 } from '@/store/watches/sections';
-import { fetchWatches } from '@/store/watches/watches';
 import { byId } from '@/cases/frame/find';
 import { asks, changes } from '@/cases/frame/use-case';
 import { withoutReadOnly } from '@/cases/frame/read-only';
@@ -74,15 +74,10 @@ export const deleteSection = changes(
   async ({ trx, about, afterwards, world }, { id, expected }): Promise<void> => {
     const section = await found(trx, id);
     refuseChanged(expected, sectionVersion(section), 'this section');
-    const watches = (await fetchWatches(trx)).filter((watch) => watch.section === section.name);
+    const ids = await fetchIdsInSection(trx, id);
     await deleteKept(trx, id);
     about({ kind: 'section', id, name: section.name });
-    afterwards(() =>
-      tellEngine(
-        world,
-        watches.map((watch) => watch.id),
-      ),
-    );
+    afterwards(() => tellEngine(world, ids));
   },
 );
 

@@ -42,6 +42,11 @@ export async function saveSectionName(db: Db, id: number, name: string): Promise
   await db('sections').where({ id }).update({ name });
 }
 
+/** The watches of a section. */
+export function fetchIdsInSection(db: Db, id: number): Promise<number[]> {
+  return db('watches').where({ section_id: id }).whereNull('deleted_at').pluck('id');
+}
+
 /** Deletes a section with its settings; its watches stay, without a section. */
 export async function deleteSection(db: Db, id: number): Promise<void> {
   await db('sections').where({ id }).delete();
