@@ -18,8 +18,8 @@ export default defineConfig({
           setupFiles: ['tests/integration/described.ts'],
           testTimeout: 90_000,
           hookTimeout: 90_000,
-          // These start real servers and processes: two files at once, for two cores.
-          maxWorkers: 2,
+          // These start real servers and processes, and wait for them much of the time: three files for two cores.
+          maxWorkers: 3,
         },
       },
     ],
