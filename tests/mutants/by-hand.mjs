@@ -1,3 +1,4 @@
+// Long. A list: one change after the other.
 /**
  * Changes to guards, bounds and promises, each with the tests that have to notice it. Every `from` stands in its file
  * exactly once. Where the tests start the product, `build` says what of it has to be built anew.
