@@ -1,4 +1,4 @@
-import { useState, type ChangeEvent } from 'react';
+import { useState, type ChangeEvent, type Dispatch, type SetStateAction } from 'react';
 import { callApi } from '@/ui/basic/call-api';
 
 type TextInput = HTMLInputElement | HTMLTextAreaElement | HTMLSelectElement;
@@ -7,6 +7,8 @@ type TextInput = HTMLInputElement | HTMLTextAreaElement | HTMLSelectElement;
 export interface ApiForm<V extends object> {
   values: V;
   set: (change: Partial<V>) => void;
+  /** The same for a change that depends on what stands there. */
+  setValues: Dispatch<SetStateAction<V>>;
   /** What was refused, by field; cleared by the next try. */
   errors: Readonly<Record<string, string>>;
   /** The one sentence that belongs to no field. */
@@ -15,6 +17,10 @@ export interface ApiForm<V extends object> {
   busy: boolean;
   /** Somebody else has changed what is changed here: what to say of it. */
   meanwhile: string | null;
+  /** Says what was refused, by something else than `send`; an empty detail takes back what was said. */
+  refuse: (detail: string, fields: Record<string, string>) => void;
+  /** Rests the buttons for as long as some other work takes. */
+  whileBusy: <T>(work: () => Promise<T>) => Promise<T>;
   /** What a text field needs. */
   field: (name: keyof V & string) => {
     value: string;
@@ -25,21 +31,43 @@ export interface ApiForm<V extends object> {
   send: <T>(method: string, path: string, body?: unknown, version?: string) => Promise<{ value: T } | null>;
 }
 
-export function useApiForm<V extends object>(initial: V | (() => V)): ApiForm<V> {
+interface FormOptions {
+  /** A long form says at its end what was refused, though it stands at the fields too: they may be folded up. */
+  long?: boolean;
+}
+
+export function useApiForm<V extends object>(
+  initial: V | (() => V),
+  { long = false }: FormOptions = {},
+): ApiForm<V> {
   const [values, setValues] = useState(initial);
   const [errors, setErrors] = useState<Record<string, string>>({});
   const [said, setSaid] = useState<{ text: string; good: boolean } | null>(null);
   const [meanwhile, setMeanwhile] = useState<string | null>(null);
   const [busy, setBusy] = useState(false);
   const set = (change: Partial<V>) => setValues((old) => ({ ...old, ...change }));
+  const say = (text: string, good = false) => setSaid(text === '' ? null : { text, good });
   return {
     values,
     set,
+    setValues,
     errors,
     said,
-    say: (text, good = false) => setSaid({ text, good }),
+    say,
     busy,
     meanwhile,
+    refuse: (detail, fields) => {
+      setErrors(fields);
+      say(detail);
+    },
+    whileBusy: async (work) => {
+      setBusy(true);
+      try {
+        return await work();
+      } finally {
+        setBusy(false);
+      }
+    },
     field: (name) => ({
       value: String(values[name]),
       error: errors[name],
@@ -53,8 +81,8 @@ export function useApiForm<V extends object>(initial: V | (() => V)): ApiForm<V>
       setMeanwhile(!result.ok && result.code === 'state.changed' ? result.detail : null);
       setSaid(null);
       if (result.ok) return { value: result.value };
-      const toldElsewhere = Object.keys(result.fields).length > 0 || result.code === 'state.changed';
-      if (!toldElsewhere) setSaid({ text: result.detail, good: false });
+      const atFields = Object.keys(result.fields).length > 0 && !long;
+      if (!atFields && result.code !== 'state.changed') say(result.detail);
       return null;
     },
   };

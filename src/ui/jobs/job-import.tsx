@@ -5,10 +5,11 @@ import { useRouter } from 'next/navigation';
 import { useState } from 'react';
 import type { JobDraft } from '@/core/imports/job-draft';
 import { Button } from '@/ui/basic/button';
-import { callApi, problemText } from '@/ui/basic/call-api';
 import { ZoneField } from '@/ui/settings/cron-fields';
 import { FileButton } from '@/ui/form/file-button';
-import { AreaField, FormMessage, INPUT_CLASS, TextField, SelectField, OfferedField } from '@/ui/form/fields';
+import { FormEnd } from '@/ui/form/form-end';
+import { useApiForm } from '@/ui/form/use-api-form';
+import { AreaField, INPUT_CLASS, TextField, SelectField, OfferedField } from '@/ui/form/fields';
 import { Handed, type Made } from './job-handed';
 import { JobRows, type RowAnswer, type Ticked } from './job-rows';
 
@@ -21,34 +22,35 @@ const EXAMPLE = `# nightly
 /** Takes jobs over from a crontab or from timers: read, judged, ticked, made, and handed back with the wrapper. */
 export function JobImport({ zone: usualZone, sections }: { zone: string; sections: readonly string[] }) {
   const router = useRouter();
-  const [text, setText] = useState('');
-  const [zone, setZone] = useState(usualZone);
-  const [form, setForm] = useState('auto');
-  const [cron, setCron] = useState('auto');
-  const [wrapper, setWrapper] = useState('/usr/local/bin/lantern-run');
-  const [section, setSection] = useState('');
+  const api = useApiForm(
+    {
+      text: '',
+      zone: usualZone,
+      form: 'auto',
+      cron: 'auto',
+      wrapper: '/usr/local/bin/lantern-run',
+      section: '',
+    },
+    // What is refused of a line has no field of its own.
+    { long: true },
+  );
+  const { values, set, errors, busy } = api;
+  const { text, zone, form, cron, section } = values;
   const [draft, setDraft] = useState<DraftAnswer | null>(null);
   const [rows, setRows] = useState<Ticked[]>([]);
   const [made, setMade] = useState<Made | null>(null);
-  const [errors, setErrors] = useState<Record<string, string>>({});
-  const [problem, setProblem] = useState<string | null>(null);
-  const [busy, setBusy] = useState(false);
-  const wish = { text, zone, form, cron, wrapper, section: section.trim() || null };
+  const wish = { ...values, section: section.trim() || null };
   const chosen = rows.filter((row) => row.ticked && row.schedule);
   const change = (line: number, next: Partial<Ticked>) =>
     setRows((old) => old.map((row) => (row.line === line ? { ...row, ...next } : row)));
 
   const read = async () => {
-    setBusy(true);
     setMade(null);
-    const result = await callApi<DraftAnswer>('POST', '/job-drafts', wish);
-    setBusy(false);
-    setErrors(result.ok ? {} : result.fields);
-    setProblem(result.ok || Object.keys(result.fields).length > 0 ? null : result.detail);
-    if (!result.ok) return setDraft(null);
-    setDraft(result.value);
+    const sent = await api.send<DraftAnswer>('POST', '/job-drafts', wish);
+    setDraft(sent && sent.value);
+    if (!sent) return;
     setRows(
-      result.value.rows.map((row) => ({
+      sent.value.rows.map((row) => ({
         ...row,
         ticked: row.stands === 'new' && row.problem === null,
         minutes: String(Math.round(row.leewaySeconds / 60)),
@@ -56,17 +58,14 @@ export function JobImport({ zone: usualZone, sections }: { zone: string; section
     );
   };
   const make = async () => {
-    setBusy(true);
     const jobs = chosen.map(({ line, name, minutes }) => ({
       line,
       name,
       leewaySeconds: Number(minutes) * 60,
     }));
-    const result = await callApi<Made>('POST', '/job-imports', { ...wish, jobs });
-    setBusy(false);
-    setProblem(result.ok ? null : problemText(result));
-    if (!result.ok) return;
-    setMade(result.value);
+    const sent = await api.send<Made>('POST', '/job-imports', { ...wish, jobs });
+    if (!sent) return;
+    setMade(sent.value);
     router.refresh();
   };
 
@@ -79,12 +78,15 @@ export function JobImport({ zone: usualZone, sections }: { zone: string; section
         className={`${INPUT_CLASS} figures`}
         placeholder={EXAMPLE}
         spellCheck={false}
-        error={errors.text}
-        value={text}
-        onChange={(event) => setText(event.target.value)}
+        {...api.field('text')}
       />
       <div className="grid items-start gap-5 sm:grid-cols-3">
-        <ZoneField help="The zone of that machine." error={errors.zone} value={zone} onChange={setZone} />
+        <ZoneField
+          help="The zone of that machine."
+          error={errors.zone}
+          value={zone}
+          onChange={(chosen) => set({ zone: chosen })}
+        />
         <SelectField
           label="Its form"
           help="A system crontab names a user behind the times."
@@ -95,7 +97,7 @@ export function JobImport({ zone: usualZone, sections }: { zone: string; section
             { value: 'user', text: 'a user’s crontab' },
             { value: 'system', text: 'the system’s, with users' },
           ]}
-          onChoose={setForm}
+          onChoose={(chosen) => set({ form: chosen })}
         />
         <SelectField
           label="Whose cron"
@@ -107,15 +109,13 @@ export function JobImport({ zone: usualZone, sections }: { zone: string; section
             { value: 'debian', text: 'Debian’s' },
             { value: 'usual', text: 'another' },
           ]}
-          onChoose={setCron}
+          onChoose={(chosen) => set({ cron: chosen })}
         />
         <TextField
           label="Wrapper"
           help="Where it lies on that machine. Without it there the jobs run all the same, and report nothing."
           className={`${INPUT_CLASS} figures`}
-          error={errors.wrapper}
-          value={wrapper}
-          onChange={(event) => setWrapper(event.target.value)}
+          {...api.field('wrapper')}
         />
         <OfferedField
           label="Section"
@@ -124,7 +124,7 @@ export function JobImport({ zone: usualZone, sections }: { zone: string; section
           error={errors.section}
           value={section}
           offers={sections}
-          onType={setSection}
+          onType={(typed) => set({ section: typed })}
         />
       </div>
       <div className="flex flex-wrap gap-2">
@@ -133,11 +133,11 @@ export function JobImport({ zone: usualZone, sections }: { zone: string; section
         </Button>
         <FileButton
           label="Crontab or timers as a file"
-          onRead={(read) => {
-            setErrors({});
-            setText(read);
+          onRead={(found) => {
+            api.refuse('', {});
+            set({ text: found });
           }}
-          onRefused={(text) => setErrors({ text })}
+          onRefused={(why) => api.refuse('', { text: why })}
         >
           Take it from a file
         </FileButton>
@@ -172,7 +172,7 @@ export function JobImport({ zone: usualZone, sections }: { zone: string; section
           </div>
         </>
       )}
-      <FormMessage text={problem} />
+      <FormEnd form={api} />
       {made && <Handed made={made} before={text} />}
     </div>
   );

@@ -9,10 +9,9 @@ import type { WordsAdvice } from '@/core/expect/words-advice';
 import { rulesOf } from '@/core/settings/watch-config';
 import type { KindChoice } from '@/views/settings/kind-choices';
 import { Button, ButtonLink } from '@/ui/basic/button';
-import { callApi } from '@/ui/basic/call-api';
 import { CheckinFields } from '@/ui/settings/checkin-fields';
 import { DuePreview } from '@/ui/settings/due-preview';
-import { FormMessage, TextField, OfferedField } from '@/ui/form/fields';
+import { TextField, OfferedField } from '@/ui/form/fields';
 import { KindPicker } from './kind-choice';
 import { ProbeSettings } from '@/ui/settings/probe-settings';
 import { NameSuggestion } from '@/ui/form/name-suggestion';
@@ -23,7 +22,8 @@ import { TrialLook } from './trial-look';
 import { SharedField } from '@/ui/settings/shared-field';
 import { sharedForm } from '@/ui/settings/shared-form';
 import { TagField } from '@/ui/settings/tag-field';
-import { ChangedMeanwhile } from '@/ui/form/changed-meanwhile';
+import { FormEnd } from '@/ui/form/form-end';
+import { useApiForm } from '@/ui/form/use-api-form';
 import { useDraft } from '@/ui/form/use-draft';
 import {
   configOf,
@@ -65,13 +65,10 @@ function withoutSecretSettings(values: WatchFormValues, kinds: readonly KindChoi
 export function WatchForm(props: WatchFormProps) {
   const { kinds, sections, tags, levels, watches, initial, watchId, version, likeId, now } = props;
   const router = useRouter();
-  const [values, setValues] = useState(initial);
-  const [errors, setErrors] = useState<Record<string, string>>({});
-  const [problem, setProblem] = useState<string | null>(null);
-  const [busy, setBusy] = useState(false);
+  const api = useApiForm(initial, { long: true });
+  const { values, setValues, errors, refuse, busy } = api;
   const [doubted, setDoubted] = useState('');
   const [advice, setAdvice] = useState<WordsAdvice[]>([]);
-  const [meanwhile, setMeanwhile] = useState<string | null>(null);
   const keepOpenOnly = useCallback((all: WatchFormValues) => withoutSecretSettings(all, kinds), [kinds]);
   const draft = useDraft(`watch ${watchId ?? (likeId ? `like ${likeId}` : 'new')}`, values, initial, {
     keep: keepOpenOnly,
@@ -87,10 +84,6 @@ export function WatchForm(props: WatchFormProps) {
   const form = sharedForm({ values, setValues, held, kinds, watches });
   const body = () => watchBodyOf(values, levels.usual);
 
-  const refuse = (detail: string, fields: Record<string, string>) => {
-    setErrors(fields);
-    setProblem(detail === '' ? null : detail);
-  };
   const choose = (id: string) => {
     setValues((old) => ({ ...old, kind: id }));
     refuse('', {});
@@ -108,20 +101,15 @@ export function WatchForm(props: WatchFormProps) {
     return result.ok && result.value.advice.length > 0;
   };
   const save = async (read: string | undefined) => {
-    setBusy(true);
-    if (await doubtWords()) return setBusy(false);
+    if (await api.whileBusy(doubtWords)) return;
     const [method, path] = watchId
       ? (['PATCH', `/watches/${watchId}`] as const)
       : (['POST', likeId ? `/watches?watch=${likeId}` : '/watches'] as const);
-    const result = await callApi<{ id: number }>(method, path, body(), read);
-    setBusy(false);
-    setMeanwhile(!result.ok && result.code === 'state.changed' ? result.detail : null);
-    if (!result.ok && result.code === 'state.changed') return;
-    if (result.ok) {
-      draft.forget();
-      router.push(`/watches/${result.value.id}`);
-      router.refresh();
-    } else refuse(result.detail, result.fields);
+    const saved = await api.send<{ id: number }>(method, path, body(), read);
+    if (!saved) return;
+    draft.forget();
+    router.push(`/watches/${saved.value.id}`);
+    router.refresh();
   };
 
   const submit = (event: FormEvent) => {
@@ -257,9 +245,8 @@ export function WatchForm(props: WatchFormProps) {
           </Button>
           <ButtonLink href={watchId ? `/watches/${watchId}` : '/'}>Leave it</ButtonLink>
         </div>
-        {meanwhile && <ChangedMeanwhile detail={meanwhile} busy={busy} onOver={() => void save(undefined)} />}
         <WordsWarning advice={advice} />
-        <FormMessage text={problem} />
+        <FormEnd form={api} onOver={() => void save(undefined)} />
       </div>
       {isCheckin ? (
         <section className="sheet p-5">

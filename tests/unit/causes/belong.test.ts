@@ -2,27 +2,13 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { groupTroubles, TOGETHER_MS } from '@/core/causes/group-troubles';
 import type { TroubleFacts } from '@/core/causes/machines';
+import { BARE_TROUBLE, T0 } from './trouble-facts';
 
-const T0 = Date.parse('2026-11-23T09:00:00Z');
 let lastId = 0;
 
 function trouble(name: string, rest: Partial<TroubleFacts> = {}): TroubleFacts {
   lastId += 1;
-  return {
-    watchId: lastId,
-    name,
-    began: T0,
-    cause: 'port.refused',
-    host: null,
-    port: 443,
-    address: null,
-    resolver: null,
-    carries: false,
-    certificate: null,
-    restsOn: [],
-    hostAnswers: null,
-    ...rest,
-  };
+  return { ...BARE_TROUBLE, watchId: lastId, name, port: 443, ...rest };
 }
 
 const host = 'web.ternferry.test';

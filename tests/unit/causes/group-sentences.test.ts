@@ -1,26 +1,11 @@
 import { describe, expect, it } from 'vitest';
 import { groupTroubles, TOGETHER_MS, type WellFacts } from '@/core/causes/group-troubles';
 import type { TroubleFacts } from '@/core/causes/machines';
-
-const T0 = Date.parse('2026-11-23T09:00:00Z');
-const NONE: TroubleFacts = {
-  watchId: 0,
-  name: '',
-  began: T0,
-  cause: 'port.refused',
-  host: null,
-  port: null,
-  address: null,
-  resolver: null,
-  carries: false,
-  certificate: null,
-  restsOn: [],
-  hostAnswers: null,
-};
+import { BARE_TROUBLE, T0 } from './trouble-facts';
 
 /** Troubles with ids from 1 on, in the order in which they stand. */
 function troubles(...some: Partial<TroubleFacts>[]): TroubleFacts[] {
-  return some.map((one, i) => ({ ...NONE, watchId: i + 1, name: `Watch ${i + 1}`, ...one }));
+  return some.map((one, i) => ({ ...BARE_TROUBLE, watchId: i + 1, name: `Watch ${i + 1}`, ...one }));
 }
 
 function told(some: TroubleFacts[], well: WellFacts[] = []): string[] {

@@ -1,12 +1,13 @@
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import { Housekeeping } from '@/engine/state/housekeeping';
-import { WatchRegistry } from '@/engine/state/watch-registry';
+import type { WatchRegistry } from '@/engine/state/watch-registry';
 import { fetchFindings } from '@/store/history/findings';
 import { savePulse } from '@/store/history/intake-gaps';
 import { fetchOutages } from '@/store/history/outages';
 import { fetchRollups } from '@/store/history/rollups';
 import { saveNewWindow } from '@/store/pages/windows';
 import { makeWatch, periodConfig, tempStore, webConfig, type TempStore } from '../../integration/helpers';
+import { registryOn } from './registry-on';
 import { DAY_MS, HOUR_MS, MINUTE_MS } from '@/core/time/units';
 
 const T0 = Date.parse('2026-11-26T06:00:00Z');
@@ -23,17 +24,7 @@ describe('what is done by the clock', () => {
   beforeEach(async () => {
     store = await tempStore();
     [now, monotonic, blind, calls] = [T0, 1_000_000, false, []];
-    registry = new WatchRegistry({
-      db: store.db,
-      now: () => now,
-      zone: 'UTC',
-      onNews: () => undefined,
-      onMessages: () => undefined,
-      onState: () => undefined,
-      onError: (error) => {
-        throw error;
-      },
-    });
+    registry = registryOn(store.db, () => now);
     housekeeping = new Housekeeping({
       db: store.db,
       registry,

@@ -2,10 +2,10 @@ import type { LookupFunction } from 'node:net';
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import { Uplink } from '@/engine/own/uplink';
 import { UplinkMonitor } from '@/engine/own/uplink-monitor';
-import { WatchRegistry } from '@/engine/state/watch-registry';
 import { saveUplinkAddresses } from '@/store/history/uplink';
 import { saveWatchesPaused } from '@/store/watches/watches';
 import { makeWatch, periodConfig, tempStore, webConfig, type TempStore } from '../../integration/helpers';
+import { registryOn } from './registry-on';
 
 type Leads = (name: string) => boolean | Promise<boolean>;
 
@@ -124,15 +124,7 @@ describe('a line that is back', () => {
     const onError = (error: unknown) => {
       throw error;
     };
-    const registry = new WatchRegistry({
-      db: store.db,
-      now: () => now,
-      zone: 'UTC',
-      onNews: () => undefined,
-      onMessages: () => undefined,
-      onState: () => undefined,
-      onError,
-    });
+    const registry = registryOn(store.db, () => now);
     await registry.load();
     vi.spyOn(registry, 'apply').mockImplementation((id, input) => void applied.push([id, input]));
     const monitor = new UplinkMonitor({

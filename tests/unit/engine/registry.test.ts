@@ -1,10 +1,11 @@
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import type { Finding } from '@/core/causes/finding';
-import { WatchRegistry } from '@/engine/state/watch-registry';
+import type { WatchRegistry } from '@/engine/state/watch-registry';
 import { fetchFindings } from '@/store/history/findings';
 import { fetchOutages } from '@/store/history/outages';
 import { makeWatch, periodConfig, tempStore, webConfig, type TempStore } from '../../integration/helpers';
 import { faultyDb, sqliteError } from '../faulty-db';
+import { registryOn } from './registry-on';
 
 const T0 = Date.parse('2026-11-26T06:00:00Z');
 const FULL = sqliteError('SQLITE_FULL');
@@ -23,13 +24,7 @@ describe('what the engine keeps in memory until it is written', () => {
     faulty = faultyDb(store.db);
     [errors, refused, isFull] = [[], 0, false];
     watchId = await makeWatch(store.db, webConfig('http://site.test/'), { createdAt: T0 });
-    registry = new WatchRegistry({
-      db: faulty.db,
-      now: () => T0,
-      zone: 'UTC',
-      onNews: () => undefined,
-      onMessages: () => undefined,
-      onState: () => undefined,
+    registry = registryOn(faulty.db, () => T0, {
       onError: (error) => errors.push(error),
       onRefused: () => (refused += 1),
       isFull: () => isFull,

@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { deskSentences, publicSentence, type PublicFacts } from '@/core/history/count-text';
+import { deskSentences } from '@/core/history/count-text';
 import { figureSpans, observedText, sinceText } from '@/core/history/since-text';
 import { STATES } from '@/core/lifecycle/state';
 import { stateWords } from '@/core/history/state-text';
@@ -24,7 +24,7 @@ describe('sentences that count', () => {
         const rest = Object.values(others).reduce((a, b) => a + b, 0);
         const { lead, below } = deskSentences(needing, others);
         if (needing + rest === 0) return expect(lead).toBe('Nothing is being watched yet.');
-        const told = lead.startsWith('Your one') ? [1] : numbersIn(lead);
+        const told = lead.startsWith('Your one') ? [1] : lead.startsWith('Both') ? [2] : numbersIn(lead);
         expect(told.at(-1)).toBe(needing + rest);
         if (needing > 0 && needing < needing + rest) expect(told[0]).toBe(needing);
         if (below === '') {
@@ -63,56 +63,6 @@ describe('sentences that count', () => {
     [0, { waiting: 1 }, 'Your one watch is calm.', 'One is waiting for news.'],
   ])('%d and %j: %s %s', (needing, others, lead, below) => {
     expect(deskSentences(needing, others)).toEqual({ lead, below });
-  });
-});
-
-describe('the sentence of a public page', () => {
-  const none: PublicFacts = {
-    down: [],
-    slow: [],
-    maintenance: [],
-    unknown: [],
-    running: 0,
-    openIncidents: 0,
-  };
-
-  it.each([
-    [{}, 'Nothing is shown here yet.'],
-    [{ running: 3 }, 'Everything is running.'],
-    [{ running: 3, openIncidents: 1 }, 'One incident is open.'],
-    [{ running: 3, unknown: ['Rota'] }, 'All that we know of is running.'],
-    [{ unknown: ['Rota'] }, 'Nothing is known yet.'],
-    [{ down: ['Booking'], running: 2 }, 'Booking is out. Everything else is running.'],
-    [{ down: ['Booking'] }, 'Booking is out.'],
-    [{ down: ['Booking'], running: 2, unknown: ['Rota'] }, 'Booking is out.'],
-    [{ down: ['Booking', 'Mail'], slow: ['Rota'], running: 1 }, 'Booking and Mail are out. Rota is slow.'],
-    [{ down: ['A', 'B', 'C'], running: 1 }, 'Three services are out. Everything else is running.'],
-    [{ slow: ['Tides'], running: 2 }, 'Tides is slow. Everything else is running.'],
-    [{ maintenance: ['Mail'], running: 2 }, 'Mail is in maintenance. Everything else is running.'],
-  ])('%j: %s', (facts, sentence) => {
-    expect(publicSentence({ ...none, ...facts })).toBe(sentence);
-  });
-
-  it('says that everything runs only where it does', () => {
-    const names = fc.array(fc.constant('X'), { maxLength: 3 });
-    fc.assert(
-      fc.property(
-        names,
-        names,
-        names,
-        names,
-        fc.nat({ max: 3 }),
-        fc.nat({ max: 2 }),
-        (down, slow, maintenance, unknown, running, openIncidents) => {
-          const sentence = publicSentence({ down, slow, maintenance, unknown, running, openIncidents });
-          if (sentence.includes('Everything is running')) {
-            expect([down, slow, maintenance, unknown].flat()).toEqual([]);
-            expect([openIncidents, running > 0]).toEqual([0, true]);
-          }
-          if (sentence.includes('Everything else')) expect([unknown.length, openIncidents]).toEqual([0, 0]);
-        },
-      ),
-    );
   });
 });
 

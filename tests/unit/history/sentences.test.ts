@@ -1,3 +1,4 @@
+import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { deskSentences, publicSentence, type PublicFacts } from '@/core/history/count-text';
 import { emptyHistogram, addToHistogram } from '@/core/history/histogram';
@@ -125,6 +126,28 @@ describe('the sentence of a public page', () => {
     [{ down: ['A'], slow: ['B'], maintenance: ['C'], running: 1 }, 'A is out. B is slow.'],
     [{ slow: ['B'], maintenance: ['C'] }, 'B is slow. C is in maintenance.'],
   ])('%j', (facts, sentence) => expect(publicSentence({ ...none, ...facts })).toBe(sentence));
+
+  it('says that everything runs only where it does', () => {
+    const names = fc.array(fc.constant('X'), { maxLength: 3 });
+    fc.assert(
+      fc.property(
+        names,
+        names,
+        names,
+        names,
+        fc.nat({ max: 3 }),
+        fc.nat({ max: 2 }),
+        (down, slow, maintenance, unknown, running, openIncidents) => {
+          const sentence = publicSentence({ down, slow, maintenance, unknown, running, openIncidents });
+          if (sentence.includes('Everything is running')) {
+            expect([down, slow, maintenance, unknown].flat()).toEqual([]);
+            expect([openIncidents, running > 0]).toEqual([0, true]);
+          }
+          if (sentence.includes('Everything else')) expect([unknown.length, openIncidents]).toEqual([0, 0]);
+        },
+      ),
+    );
+  });
 });
 
 describe('response times in columns', () => {
