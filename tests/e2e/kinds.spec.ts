@@ -116,7 +116,7 @@ test.describe('kinds of watch and why they break', () => {
     await page.reload();
     await expect(page.getByLabel('Name', { exact: true })).toHaveValue('');
     await page.getByLabel('Name', { exact: true }).fill('Round trip');
-    await page.waitForTimeout(600);
+    await page.waitForFunction(() => JSON.stringify(localStorage).includes('Round trip'));
     await page.reload();
     await expect(page.getByLabel('Name', { exact: true })).toHaveValue('Round trip');
     await page.getByRole('button', { name: /more kinds/ }).click();

@@ -5,6 +5,7 @@ import { useRouter } from 'next/navigation';
 import { useState } from 'react';
 import type { JobDraft } from '@/core/imports/job-draft';
 import { Button } from '@/ui/basic/button';
+import { callApi, problemText } from '@/ui/basic/call-api';
 import { ZoneField } from '@/ui/settings/cron-fields';
 import { FileButton } from '@/ui/form/file-button';
 import { FormEnd } from '@/ui/form/form-end';
@@ -22,18 +23,14 @@ const EXAMPLE = `# nightly
 /** Takes jobs over from a crontab or from timers: read, judged, ticked, made, and handed back with the wrapper. */
 export function JobImport({ zone: usualZone, sections }: { zone: string; sections: readonly string[] }) {
   const router = useRouter();
-  const api = useApiForm(
-    {
-      text: '',
-      zone: usualZone,
-      form: 'auto',
-      cron: 'auto',
-      wrapper: '/usr/local/bin/lantern-run',
-      section: '',
-    },
-    // What is refused of a line has no field of its own.
-    { long: true },
-  );
+  const api = useApiForm({
+    text: '',
+    zone: usualZone,
+    form: 'auto',
+    cron: 'auto',
+    wrapper: '/usr/local/bin/lantern-run',
+    section: '',
+  });
   const { values, set, errors, busy } = api;
   const { text, zone, form, cron, section } = values;
   const [draft, setDraft] = useState<DraftAnswer | null>(null);
@@ -63,9 +60,10 @@ export function JobImport({ zone: usualZone, sections }: { zone: string; section
       name,
       leewaySeconds: Number(minutes) * 60,
     }));
-    const sent = await api.send<Made>('POST', '/job-imports', { ...wish, jobs });
-    if (!sent) return;
-    setMade(sent.value);
+    const result = await api.whileBusy(() => callApi<Made>('POST', '/job-imports', { ...wish, jobs }));
+    // What is refused of a line has no field of its own.
+    if (!result.ok) return api.refuse(problemText(result), {});
+    setMade(result.value);
     router.refresh();
   };
 
