@@ -9,7 +9,6 @@ import { comparisonProblem, failingText, WITHOUT_VALUE, type Comparison } from '
 import { formatDuration } from '@/core/time/duration';
 import { Conversation, limitBytes, openConnection, secureConnection } from '@/probes/transport/connection';
 import { hostFields, signInFields, valueFields } from '@/probes/fields/host-fields';
-import type { FieldDescription } from '@/core/settings/field-description';
 import { checkedBy, type LookContext, type ProbeKind } from '@/probes/frame/kind';
 import { resolveFor } from '@/probes/transport/resolve';
 import { type Run } from '@/probes/frame/run';
@@ -242,10 +241,8 @@ function look(given: DatabaseSettings, context: LookContext) {
   );
 }
 
-export const placeFields = (extra?: string): FieldDescription[] => [
-  f.text('database', 'Database', 'Its name on the server.', { extra }),
-  ...signInFields(extra),
-];
+/** The name of the database on its server. */
+export const nameField = f.text('database', 'Database', 'Its name on the server.');
 
 export const database: ProbeKind<DatabaseSettings> = {
   id: 'database',
@@ -258,7 +255,8 @@ export const database: ProbeKind<DatabaseSettings> = {
       ['mysql', 'MySQL or MariaDB'],
     ]),
     ...hostFields('db.ternferry.test', '5432 or 3306'),
-    ...placeFields(),
+    nameField,
+    ...signInFields(),
     f.area('query', 'Query', 'One statement, run in a transaction that may only read.', {
       placeholder: 'SELECT count(*) FROM bookings',
     }),

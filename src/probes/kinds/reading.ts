@@ -8,7 +8,7 @@ import { normaliseWebAddress } from '@/probes/frame/address';
 import { expectStatus, failMissing, pageJson, pageTextOf } from '@/probes/transport/answer';
 import { USUAL_CHECKS } from '@/probes/transport/certificate-facts';
 import { fetchTopic, loadMqtt, topicName, valueIn } from './broker';
-import { fetchRows, firstValue, loadKnex, placeFields, placeShape, type DatabasePlace } from './database';
+import { fetchRows, firstValue, loadKnex, nameField, placeShape, type DatabasePlace } from './database';
 import { hostOf, newHop, portOf } from '@/probes/transport/http-hop';
 import type { FieldDescription } from '@/core/settings/field-description';
 import { checkedBy, type LookContext, type ProbeKind } from '@/probes/frame/kind';
@@ -16,6 +16,7 @@ import { carryOut, certificateRung, type PlannedRung, type Run } from '@/probes/
 import * as s from '@/probes/fields/schema';
 import { tlsFields } from '@/probes/fields/tls-wish';
 import { fetchPage, headersOf, keepExcerpt, noteReply, type Fetched } from '@/probes/transport/web-request';
+import { signInFields } from '@/probes/fields/host-fields';
 
 const SOURCES = ['json', 'text', 'database', 'topic'] as const;
 
@@ -242,14 +243,8 @@ export const reading: ProbeKind<ReadingSettings> = {
       ],
       { when: from('database') },
     ),
-    ...only(
-      placeFields().filter((f) => f.name === 'database'),
-      from('database'),
-    ),
-    ...only(
-      placeFields().filter((f) => f.name !== 'database'),
-      from('database', 'topic'),
-    ),
+    ...only([nameField], from('database')),
+    ...only(signInFields(), from('database', 'topic')),
     f.area(
       'query',
       'Query',

@@ -27,7 +27,9 @@ export function SharedSettingsForm({ view, version, zone, now }: SharedSettingsF
   const { place, kinds, watches, fields, held } = view;
   const api = useApiForm(() => sharedFormOf(place, view.values, zone), { long: true });
   const { values, errors, busy } = api;
-  const [effects, setEffects] = useState<Effect[] | null>(null);
+  const [workedOut, setEffects] = useState<Effect[] | null>(null);
+  /** What was refused takes back what was worked out; that somebody else changed something does not. */
+  const effects = api.said === null ? workedOut : null;
   /** What was shown does not hold any more once something is changed. */
   const setValues: typeof api.setValues = (next) => {
     setEffects(null);
@@ -47,7 +49,6 @@ export function SharedSettingsForm({ view, version, zone, now }: SharedSettingsF
     const body = { ...place, ...sharedBodyOf(values, names), preview };
     const sent = await api.send<{ watches: Effect[] }>('PATCH', '/shared-settings', body, read);
     if (preview && sent) return setEffects(sent.value.watches);
-    // What somebody else changed meanwhile does not take away what was worked out here.
     if (!sent) return;
     setEffects(null);
     api.say(`Saved. ${capitalise(countWatches(sent.value.watches.length))} changed.`, true);

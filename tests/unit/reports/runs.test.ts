@@ -15,24 +15,12 @@ import {
   withDues,
   type RunReport,
 } from '@/core/reports/runs';
+import { saidAt, T0 } from './said';
 
 const MINUTE = 60_000;
-const T0 = Date.parse('2026-11-23T02:30:00Z');
 
 function said(id: number, minute: number, kind: RunReport['kind'], rest: Partial<RunReport> = {}): RunReport {
-  return {
-    id,
-    at: T0 + minute * MINUTE,
-    kind,
-    code: null,
-    run: null,
-    progress: null,
-    took: null,
-    output: null,
-    address: '127.0.0.1',
-    agent: null,
-    ...rest,
-  };
+  return saidAt(id, minute * MINUTE, kind, rest);
 }
 
 describe('runs, from what a job reported', () => {

@@ -7,26 +7,11 @@ import {
   suggestLongestRun,
   withDues,
   type Run,
-  type RunReport,
 } from '@/core/reports/runs';
+import { saidAt as said, T0 } from './said';
 
 const MINUTE = 60_000;
 const DAY = 1440 * MINUTE;
-const T0 = Date.parse('2026-11-23T02:30:00Z');
-
-const said = (id: number, at: number, kind: RunReport['kind'], rest: Partial<RunReport> = {}): RunReport => ({
-  id,
-  at: T0 + at,
-  kind,
-  code: null,
-  run: null,
-  progress: null,
-  took: null,
-  output: null,
-  address: '127.0.0.1',
-  agent: null,
-  ...rest,
-});
 
 const ran = (rest: Partial<Run>): Run => ({ ...runsOf([said(1, 0, 'done')])[0]!, ...rest });
 
