@@ -14,7 +14,7 @@ const MAY_KNOW = {
   ui: ['core', 'probes', 'store', 'views'],
   app: ['core', 'channels', 'store', 'accounts', 'cases', 'server', 'api', 'views', 'ui'],
   standins: [],
-  demo: ['core', 'store', 'accounts'],
+  demo: ['core', 'store', 'accounts', 'standins'],
 };
 
 const boundaries = Object.entries(MAY_KNOW).map(([folder, known]) => ({

@@ -3,8 +3,8 @@ import { defineConfig } from '@playwright/test';
 export default defineConfig({
   testDir: 'tests/e2e',
   outputDir: 'test-results',
-  // Each file starts a product of its own; two cores bear one at a time.
-  workers: 1,
+  // Each file starts a product of its own, and waits for it half of the time.
+  workers: 2,
   timeout: 120_000,
   expect: { timeout: 15_000 },
   retries: 0,

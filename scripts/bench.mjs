@@ -2,20 +2,16 @@
 import { build } from 'esbuild';
 import { spawnSync } from 'node:child_process';
 import { join } from 'node:path';
+import { forNode } from './build.mjs';
 import { ensureBuilt, ensureInstalled, root } from './ensure.mjs';
 
 ensureInstalled();
 ensureBuilt();
 await build({
+  ...forNode,
   entryPoints: { bench: 'tests/bench/main.ts', bare: 'tests/bench/bare.ts' },
   absWorkingDir: root,
   outdir: 'dist',
-  bundle: true,
-  packages: 'external',
-  platform: 'node',
-  target: 'node20',
-  format: 'esm',
-  logLevel: 'warning',
 });
 const { status } = spawnSync(process.execPath, [join(root, 'dist', 'bench.js'), ...process.argv.slice(2)], {
   cwd: root,

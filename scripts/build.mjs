@@ -1,7 +1,18 @@
 // Bundles the processes that are not pages: the front door, the engine, the stand-ins and the demo filler.
 import { build } from 'esbuild';
 
+/** How anything of ours is bundled for Node. */
+export const forNode = {
+  bundle: true,
+  packages: 'external',
+  platform: 'node',
+  target: 'node20',
+  format: 'esm',
+  logLevel: 'warning',
+};
+
 export const options = {
+  ...forNode,
   entryPoints: {
     server: 'src/server/main.ts',
     engine: 'src/engine/main.ts',
@@ -12,13 +23,7 @@ export const options = {
     demo: 'src/demo/main.ts',
   },
   outdir: 'dist',
-  bundle: true,
-  packages: 'external',
-  platform: 'node',
-  target: 'node20',
-  format: 'esm',
   sourcemap: true,
-  logLevel: 'warning',
 };
 
 if (process.argv[1] === import.meta.filename) await build(options);

@@ -63,6 +63,8 @@ await new Promise((resolve, reject) => {
 });
 // The story goes on: the booking site is broken when the demo begins.
 await fetch(`http://127.0.0.1:${harbourPort}/stand-ins/booking?mode=status%20500`, { method: 'POST' });
+// One room does not take what is sent there.
+await fetch(`http://127.0.0.1:${harbourPort}/rooms/events/mode?mode=busy`, { method: 'POST' });
 
 const server = spawn(process.execPath, [join(root, 'dist', 'server.js')], {
   stdio: ['ignore', 'inherit', 'inherit'],
@@ -93,7 +95,7 @@ for (let i = 0; i < 100 && !stopping; i += 1) {
   sign in with      ${email}  /  ${password}
   API token         ${token}
   public page       ${address}/p/ferries
-  practice harbour  http://127.0.0.1:${harbourPort}   (break and mend things; the crew room is at /room)
+  practice harbour  http://127.0.0.1:${harbourPort}   (break and mend things, and read what arrives where)
 
   Ctrl-C stops everything.
 `);

@@ -120,6 +120,15 @@ await picture('by-mail', '/watches/11/change', {
   },
 });
 await picture('messages', '/messages');
+await picture('message', '/messages/sent', {
+  before: async (page) => {
+    await page
+      .getByRole('row', { name: /Booking site is down.*Ines/ })
+      .getByRole('link')
+      .click();
+    await page.getByRole('heading', { name: 'Why it went there' }).waitFor();
+  },
+});
 await picture('incidents-dark', '/pages/1', { options: night });
 await picture('outages', '/outages');
 await browser.close();

@@ -68,7 +68,7 @@ function vitest(project) {
     'vitest',
     'run',
     '--project',
-    project,
+    `${project}*`,
     '--reporter=default',
     '--reporter=json',
     `--outputFile.json=${report}`,
@@ -78,6 +78,22 @@ function vitest(project) {
     failed: r.numFailedTests,
     skipped: r.numPendingTests,
   }));
+}
+
+function playwright() {
+  const report = join(folder, 'interface.json');
+  return runner(
+    'interface tests',
+    'npx',
+    ['playwright', 'test', '--reporter=list,json'],
+    report,
+    ({ stats }) => ({
+      passed: stats.expected + stats.flaky,
+      failed: stats.unexpected,
+      skipped: stats.skipped,
+    }),
+    { PLAYWRIGHT_JSON_OUTPUT_NAME: report },
+  );
 }
 
 ensureInstalled();
@@ -98,19 +114,7 @@ await Promise.all([
 beside = false;
 if ((await check('build', 'npm', ['run', '--silent', 'build'])) && isBuilt()) {
   await vitest('integration');
-  const report = join(folder, 'interface.json');
-  await runner(
-    'interface tests',
-    'npx',
-    ['playwright', 'test', '--reporter=list,json'],
-    report,
-    ({ stats }) => ({
-      passed: stats.expected + stats.flaky,
-      failed: stats.unexpected,
-      skipped: stats.skipped,
-    }),
-    { PLAYWRIGHT_JSON_OUTPUT_NAME: report },
-  );
+  await playwright();
 }
 rmSync(folder, { recursive: true, force: true });
 if (failures.length > 0) console.log(`\nFailed: ${failures.join(', ')}`);

@@ -4,7 +4,7 @@ import { troubleAdvice, troubleSentence } from '@/core/causes/ladder-text';
 import { mailAddressOf } from '@/core/reports/mail-words';
 import { asKnown } from '@/core/settings/known-state';
 import { wireName, wireOf } from '@/core/settings/wire-names';
-import { channelKind } from '@/channels/registry';
+import { channelKind } from '@/channels/kinds/registry';
 import { openSecrets, type Vault } from '@/store/db/vault';
 import type { KeptEvidence } from '@/store/history/evidence';
 import type { KeptFinding } from '@/store/history/findings';

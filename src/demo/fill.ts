@@ -9,18 +9,21 @@ import { NO_FILTER } from '@/core/settings/watch-filter';
 import { rulesOf, scheduleOf } from '@/core/settings/watch-config';
 import { saveShared } from '@/store/watches/cascade';
 import { saveFilter } from '@/store/watches/filters';
-import { saveNewChannel } from '@/store/messages/channels';
-import { fetchDueDeliveries, fetchWaitingChannels, saveAttempt } from '@/store/messages/deliveries';
+import { fetchChannels } from '@/store/messages/channels';
+import { fetchDueDeliveries, saveAttempt } from '@/store/messages/deliveries';
 import { Recorder } from '@/store/history/recorder';
 import { fetchReportsAfter, saveReports, type NewReport } from '@/store/history/reports';
 import { saveRollups } from '@/store/history/rollups';
 import { fetchWatch, saveNewWatch, saveWatchChange } from '@/store/watches/watches';
+import { connectRooms, SILENT_ROOM } from './channels';
 import { fillPage, type FilledWatch } from './fill-page';
 import { randomFrom } from './random';
 import { Replay } from './replay';
+import { tellPast } from './tell-past';
 import {
   DEMO_TAGS,
   demoWatches,
+  WATER,
   ZONE,
   type DemoCheckin,
   type DemoProbe,
@@ -29,6 +32,7 @@ import {
 } from './scenario';
 
 const EVERY_SECONDS = 300;
+const SILENT_FOR_MS = 15 * 60_000;
 const DAY = 86_400_000;
 
 export interface FillOptions {
@@ -192,21 +196,18 @@ async function fillCheckin(
   return last;
 }
 
-/** Hands the messages of the past to a room that answered every one of them. */
-async function deliverPast(db: Knex): Promise<void> {
-  for (;;) {
-    const [channelId] = await fetchWaitingChannels(db);
-    if (channelId === undefined) return;
-    for (const delivery of await fetchDueDeliveries(db, channelId, Number.MAX_SAFE_INTEGER, 500)) {
-      const at = delivery.createdAt + 320;
-      await saveAttempt(db, {
-        deliveryId: delivery.id,
-        at,
-        ok: true,
-        said: '200 received',
-        state: 'delivered',
-        nextAt: at,
-      });
+/** Hands the messages of the past to rooms that took them; one room has not answered of late. */
+async function deliverPast(db: Knex, now: number): Promise<void> {
+  for (const { id, name } of await fetchChannels(db)) {
+    const isLost = (at: number) => name === SILENT_ROOM && at > now - SILENT_FOR_MS;
+    for (;;) {
+      const waiting = await fetchDueDeliveries(db, id, Number.MAX_SAFE_INTEGER, 500);
+      const dues = waiting.filter(({ createdAt }) => !isLost(createdAt));
+      if (dues.length === 0) break;
+      for (const { id: deliveryId, createdAt } of dues) {
+        const at = createdAt + 320;
+        await saveAttempt(db, { deliveryId, at, ok: true, said: 'taken', state: 'delivered', nextAt: at });
+      }
     }
   }
 }
@@ -224,13 +225,7 @@ async function tieTogether(db: Knex, filled: readonly FilledWatch[]): Promise<vo
 /** Fills ninety days of Tern Island Ferries up to `now`. */
 export async function fillDemo(options: FillOptions): Promise<FilledWatch[]> {
   const { db, now } = options;
-  await saveNewChannel(db, {
-    kind: 'webhook',
-    name: 'Crew room',
-    settings: { address: `http://127.0.0.1:${options.harbourPort}/room/hook` },
-    enabled: true,
-    createdAt: now - 90 * DAY,
-  });
+  await connectRooms(db, options.harbourPort, now - 90 * DAY);
   await saveShared(db, { level: 'instance' }, { every: EVERY_SECONDS, secondLookGap: 20 });
   const demos = demoWatches(options.harbourPort);
   const recorder = new Recorder(db);
@@ -249,16 +244,23 @@ export async function fillDemo(options: FillOptions): Promise<FilledWatch[]> {
       createdAt,
     });
     filled.push({ demo, id, checkinKey });
-    const rules = rulesOf((await fetchWatch(db, id))!.config, ZONE);
-    const replay = new Replay(recorder, { id, name: demo.name, rules, createdAt });
+    const watch = (await fetchWatch(db, id))!;
+    const rules = rulesOf(watch.config, ZONE);
+    const replay = new Replay(recorder, { ...watch, rules });
     if (demo.type === 'probe') await fillProbe(replay, demo, id, now);
     else if (rules.type === 'checkin') cursor = await fillCheckin(db, replay, rules, demo, id, now, cursor);
     options.onProgress(i + 1, demos.length, demo.name);
   }
   await tieTogether(db, filled);
+  await saveShared(
+    db,
+    { level: 'section', section: WATER },
+    { urgency: 'any-hour', runbookNote: 'Ring the harbour office. Where nobody picks up, ring Ines.' },
+  );
   await saveFilter(db, 'On the piers', { ...NO_FILTER, tags: ['pier'] });
   await saveFilter(db, 'Not well', { ...NO_FILTER, states: ['slow', 'doubtful', 'overdue', 'down'] });
-  await deliverPast(db);
+  await tellPast(db, now, 'Ines');
+  await deliverPast(db, now);
   await fillPage(db, filled, now);
   await saveRollups(db, now);
   return filled;

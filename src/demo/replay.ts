@@ -1,5 +1,6 @@
 import { decide } from '@/core/lifecycle/decide';
-import { toldOf, runOf } from '@/core/messages/told';
+import { runOf } from '@/core/reports/run-of';
+import { factsOf, happeningsOf, type Watched } from '@/core/telling/happen';
 import { newStatus, type Input, type Rules, type Status } from '@/core/lifecycle/status';
 import type { Outcome, Recorder } from '@/store/history/recorder';
 
@@ -12,7 +13,7 @@ export class Replay {
 
   constructor(
     private readonly recorder: Recorder,
-    private readonly watch: { id: number; name: string; rules: Rules; createdAt: number },
+    private readonly watch: Watched & { rules: Rules; createdAt: number },
   ) {
     this.status = newStatus(watch.createdAt);
   }
@@ -20,7 +21,10 @@ export class Replay {
   async apply(input: Input, now: number, from: { reportId?: number } = {}): Promise<void> {
     const { status, events } = decide(this.watch.rules, this.status, input, now);
     this.status = status;
-    const told = toldOf(events, status.state === 'paused');
+    const happenings = happeningsOf(factsOf(this.watch), events, {
+      paused: status.state === 'paused',
+      at: now,
+    });
     const run = input.type === 'report' ? runOf(input.report, events) : null;
     this.pending.push({
       watchId: this.watch.id,
@@ -29,7 +33,7 @@ export class Replay {
       ...(input.type === 'finding' && { finding: input.finding }),
       ...(run && { run }),
       ...from,
-      ...(told && { message: { event: told, watchName: this.watch.name, at: now } }),
+      ...(happenings.length > 0 && { happenings: { at: now, all: happenings } }),
     });
     if (this.pending.length >= BATCH) await this.flush();
   }

@@ -52,9 +52,9 @@ export interface DemoCheckin {
 export type DemoWatch = DemoProbe | DemoCheckin;
 
 export const ZONE = 'Europe/Lisbon';
-const WATER = 'On the water';
-const COUNTER = 'Behind the counter';
-const HOME = 'Crew house';
+export const WATER = 'On the water';
+export const COUNTER = 'Behind the counter';
+export const HOME = 'Crew house';
 const NINETY = 90 * DAY;
 
 function failed(from: number, length: number, cause: CauseCode, detail: CauseDetail): Happening {

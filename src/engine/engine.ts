@@ -8,6 +8,7 @@ import { runLook } from '@/engine/looks/look-runner';
 import { LookThreads, type LookThreadsOptions } from '@/engine/looks/look-threads';
 import { WatchLooker } from '@/engine/looks/watch-looker';
 import { Dispatcher } from '@/engine/messages/dispatcher';
+import { Teller } from '@/engine/messages/teller';
 import { ClockMonitor } from '@/engine/own/clock-monitor';
 import { DiskSpace } from '@/engine/own/disk-space';
 import { SelfMonitor } from '@/engine/own/self-monitor';
@@ -15,6 +16,8 @@ import { UplinkMonitor } from '@/engine/own/uplink-monitor';
 import { Housekeeping } from '@/engine/state/housekeeping';
 import { ReportFeed } from '@/engine/state/report-feed';
 import { WatchRegistry } from '@/engine/state/watch-registry';
+import type { House } from '@/channels/frame/house';
+import { fetchPushKeys } from '@/store/messages/push-keys';
 import { partsOf } from '@/probes/diagnosis/watch-target';
 import { isFullError } from '@/store/db/connection';
 import type { Vault } from '@/store/db/vault';
@@ -32,6 +35,8 @@ export interface EngineOptions {
   /** Where looks are carried out; on the engine's own thread without it. */
   lookThreads?: Pick<LookThreadsOptions, 'script' | 'threads' | 'data'>;
   keepFindingsDays: number;
+  /** The folder messages may run scripts from; none without it. */
+  scripts?: string | null;
   /** The folder whose disk is looked after; none where the data lies nowhere. */
   dataFolder?: string;
   onNews: (news: EngineNews) => void;
@@ -47,6 +52,8 @@ export class Engine {
   private readonly registry: WatchRegistry;
   private readonly inbox: ReportFeed;
   private readonly outbox: Dispatcher;
+  private readonly teller: Teller;
+  private readonly house: House;
   private readonly housekeeping: Housekeeping;
   private readonly planner: LookPlanner;
   private readonly abort = new AbortController();
@@ -67,6 +74,11 @@ export class Engine {
     const room = options.dataFolder === undefined ? null : new DiskSpace(options.dataFolder);
     // Every ping of a ladder that is being walked listens for being called off.
     setMaxListeners(0, this.abort.signal);
+    this.house = {
+      notify: (notice) => options.onNews({ watches: [], deliveries: false, notices: [notice] }),
+      scripts: options.scripts ?? null,
+      pushKeys: () => fetchPushKeys(db, options.vault),
+    };
     this.outbox = new Dispatcher({
       db,
       zone: options.zone,
@@ -75,13 +87,15 @@ export class Engine {
       now,
       onError,
       onDelivered: () => options.onNews({ watches: [], deliveries: true }),
+      house: this.house,
     });
+    this.teller = new Teller({ db, now, onError, onSaid: () => this.outbox.wake() });
     this.registry = new WatchRegistry({
       db,
       now,
       zone: options.zone,
       onNews: options.onNews,
-      onMessages: () => this.outbox.wake(),
+      onHappenings: () => this.teller.wake(),
       onState: (id, from, to) => this.looker.passOn(id, from, to),
       onError,
       onRefused: (error) => {
@@ -105,7 +119,7 @@ export class Engine {
       ...options,
       registry: this.registry,
       signal: this.abort.signal,
-      onMessage: () => this.outbox.wake(),
+      onMessage: () => this.teller.wake(),
       lookAgain: (id) => void this.planner.lookSoon(id),
     });
     this.self = new SelfMonitor({
@@ -113,7 +127,7 @@ export class Engine {
       registry: this.registry,
       room,
       isBlind: () => this.line.out,
-      onMessage: () => this.outbox.wake(),
+      onMessage: () => this.teller.wake(),
     });
     this.clock = new ClockMonitor({ now, monotonic }, (byMs) => void this.clockJumped(byMs).catch(onError));
     const { lookup, vault } = options;
@@ -145,14 +159,16 @@ export class Engine {
       isLineOut: (anew) => this.line.isOut(anew),
       onFinding: (id, finding) => this.self.noteFinding(id, finding),
     });
-    const { registry, planner, looker, threads, outbox, line, housekeeping } = this;
+    const { registry, planner, looker, threads, outbox, teller, line, housekeeping } = this;
     this.handlers = makeHandlers({
+      house: this.house,
       registry,
       planner,
       looker,
       runner,
       threads,
       outbox,
+      teller,
       line,
       housekeeping,
       drainInbox: () => this.drainInbox(),
@@ -186,6 +202,7 @@ export class Engine {
       setInterval(() => void this.housekeeping.sweep().catch(this.options.onError), SWEEP_MS),
     );
     void this.housekeeping.sweep().catch(this.options.onError);
+    await this.teller.work();
     await this.outbox.open();
   }
 
@@ -193,6 +210,7 @@ export class Engine {
   private async clockJumped(byMs: number): Promise<void> {
     this.housekeeping.clockJumped();
     for (const registered of this.registry.all()) this.planner.reconcile(registered);
+    await this.teller.clockJumped(byMs);
     await this.outbox.clockJumped(byMs);
     await this.self.noteJump(byMs);
   }
@@ -209,6 +227,7 @@ export class Engine {
       await this.drainInbox();
       await this.registry.flush();
       await this.self.close();
+      await this.teller.close();
       await this.outbox.close(OUTBOX_GRACE_MS);
       this.abort.abort();
       await this.threads.close();

@@ -6,7 +6,11 @@ import { runLook, type LookRunnerOptions } from '@/engine/looks/look-runner';
 import type { LookThreads } from '@/engine/looks/look-threads';
 import { makeOffers } from '@/engine/looks/offers';
 import type { WatchLooker } from '@/engine/looks/watch-looker';
-import { sendThrough, type Dispatcher } from '@/engine/messages/dispatcher';
+import type { Teller } from '@/engine/messages/teller';
+import type { House } from '@/channels/frame/house';
+import { channelKind } from '@/channels/kinds/registry';
+import type { Dispatcher } from '@/engine/messages/dispatcher';
+import { sendThrough } from '@/engine/messages/hand-over';
 import type { UplinkMonitor } from '@/engine/own/uplink-monitor';
 import type { Housekeeping } from '@/engine/state/housekeeping';
 import type { RegisteredWatch, WatchRegistry } from '@/engine/state/watch-registry';
@@ -28,7 +32,9 @@ interface Parts {
   looker: WatchLooker;
   runner: LookRunnerOptions;
   threads: Pick<LookThreads, 'forget'>;
-  outbox: Pick<Dispatcher, 'wake'>;
+  outbox: Pick<Dispatcher, 'channelsChanged'>;
+  house: House;
+  teller: Pick<Teller, 'wake' | 'changed'>;
   line: Pick<UplinkMonitor, 'load' | 'isOut'>;
   housekeeping: Pick<Housekeeping, 'loadWindows' | 'tick'>;
   drainInbox: () => Promise<void>;
@@ -66,7 +72,7 @@ function takeOver(
 }
 
 export function makeHandlers(parts: Parts): Handlers {
-  const { registry, planner, looker, runner, outbox, line, housekeeping } = parts;
+  const { registry, planner, looker, runner, outbox, teller, line, housekeeping } = parts;
   return {
     tryLook: async ({ kind, config }) => {
       if (config.type !== 'probe') throw new Error('Only a probe can look; a check-in waits to hear.');
@@ -95,7 +101,29 @@ export function makeHandlers(parts: Parts): Handlers {
         { kind: 'test' },
         { watchName: '', link: parts.linkBase, zone: parts.zone },
       );
-      return sendThrough(kind, settings, text, runner.signal, runner.vault);
+      const at = runner.now();
+      const test = {
+        id: `${at}.test`,
+        conversation: null,
+        event: { kind: 'test' as const },
+        at,
+        watch: null,
+        first: null,
+        take: null,
+      };
+      return sendThrough({ kind, settings }, { ...text, ...test }, runner.signal, {
+        vault: runner.vault,
+        house: parts.house,
+      });
+    },
+    findForChannel: async ({ kind, field, settings }) => {
+      const find = channelKind(kind)?.find?.[field];
+      if (!find) throw new Error(`Nothing can be found for ${field} of ${kind}.`);
+      try {
+        return { found: await find(openSecrets(runner.vault, settings), runner.signal) };
+      } catch (error) {
+        return { problem: (error as Error).message };
+      }
     },
     uplinkChanged: async () => {
       await line.load();
@@ -104,7 +132,7 @@ export function makeHandlers(parts: Parts): Handlers {
     watchesChanged: async ({ watchIds }) => {
       const before = new Map(watchIds.map((id) => [id, registry.get(id)?.watch]));
       const registered = await registry.reload(watchIds);
-      outbox.wake();
+      teller.wake();
       const states = watchIds.map((id, i) => takeOver(parts, id, before.get(id), registered[i] ?? null));
       await registry.flush();
       return { states };
@@ -113,8 +141,13 @@ export function makeHandlers(parts: Parts): Handlers {
       await parts.drainInbox();
       return {};
     },
+    routesChanged: async () => {
+      await teller.changed();
+      return {};
+    },
     channelsChanged: async () => {
-      outbox.wake();
+      await teller.changed();
+      await outbox.channelsChanged();
       return {};
     },
     windowsChanged: async () => {

@@ -116,6 +116,7 @@ async function main(): Promise<void> {
         data: { dataFolder: environment.dataFolder, hosts: environment.hosts },
       },
       keepFindingsDays: environment.keepFindingsDays,
+      scripts: environment.scripts,
       dataFolder: environment.dataFolder,
       onNews: (news: EngineNews) => {
         for (const send of clients.values()) send({ news });

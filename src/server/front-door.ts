@@ -25,9 +25,13 @@ export interface FrontDoorParts {
   unreadiness: () => Promise<string | null>;
 }
 
-/** A request has so long to arrive; its header less. Public pages and check-ins go by the same. */
-const REQUEST_LIMIT_MS = 120_000;
-const HEADER_LIMIT_MS = 20_000;
+/** What a request may take to arrive, its header less, and how large that may be. Every door behind goes by the same. */
+export const REQUEST_LIMITS = {
+  requestTimeout: 120_000,
+  headersTimeout: 20_000,
+  maxHeaderSize: 16 * 1024,
+  connectionsCheckingInterval: 5_000,
+};
 
 const PUBLIC_PAGE = /^\/p\/([a-z0-9-]{1,60})$/;
 const PAGE_LIVE = /^\/p\/([a-z0-9-]{1,60})\/live$/;
@@ -70,9 +74,8 @@ async function route(
 }
 
 /** One port: check-ins, health and live events are handled here, everything else by the pages. */
-export function createFrontDoor(parts: FrontDoorParts): Server {
-  const limits = { requestTimeout: REQUEST_LIMIT_MS, headersTimeout: HEADER_LIMIT_MS };
-  return createServer(limits, (request, response) => {
+export function createFrontDoor(parts: FrontDoorParts, limits: Partial<typeof REQUEST_LIMITS> = {}): Server {
+  return createServer({ ...REQUEST_LIMITS, ...limits }, (request, response) => {
     route(parts, request, response).catch((error: unknown) => {
       logError(`${request.method} ${request.url?.split('?', 1)[0]}`, error);
       if (!response.headersSent) plain(response, 500, 'Something went wrong here. It was noted.');

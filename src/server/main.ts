@@ -92,6 +92,7 @@ async function main(): Promise<void> {
     onNews: (news: EngineNews) => {
       if (news.watches.length > 0) hub.emit('watches', news.watches);
       if (news.deliveries) hub.emit('deliveries');
+      for (const notice of news.notices ?? []) hub.emit('notice', notice);
     },
   });
   const intake = new ReportIntake({
@@ -117,6 +118,7 @@ async function main(): Promise<void> {
     firstCode,
     engine: supervisor.link,
     vault,
+    place: { linkBase: linkBase(environment), zone: environment.zone },
     environment,
     mailEndpoint,
     calendars,

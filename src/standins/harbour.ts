@@ -13,7 +13,13 @@ import { PracticeLedger } from './ledger';
 import { listen, trackSockets } from './listener';
 import { PracticeNames } from './names';
 import { PracticePost } from './post';
-import { ChatRoom } from './room';
+import { BotRoom } from './rooms/bot-room';
+import { AdaptiveRoom, CardRoom } from './rooms/card-room';
+import { ChatRoom } from './rooms/chat-room';
+import { EventRoom } from './rooms/event-room';
+import { MatrixRoom } from './rooms/matrix-room';
+import { PracticePhone } from './rooms/phone';
+import { ROOM_MODES, type PracticeRoom, type RoomMode } from './rooms/practice-room';
 import { harbourScreen, roomScreen } from './screens';
 import { PracticeSite } from './site';
 import type { StandIn } from './stand-in';
@@ -32,18 +38,32 @@ export const PRACTICE_SIGN_IN = { user: 'office', password: 'the boats sail at d
 
 const MOST_BODY_BYTES = 200_000;
 
-async function bodyOf(request: IncomingMessage): Promise<string> {
-  let body = '';
+async function bodyOf(request: IncomingMessage): Promise<Buffer> {
+  const chunks: Buffer[] = [];
+  let bytes = 0;
   for await (const chunk of request) {
-    body += String(chunk);
-    if (body.length > MOST_BODY_BYTES) throw new Error('too long');
+    chunks.push(chunk as Buffer);
+    bytes += (chunk as Buffer).length;
+    if (bytes > MOST_BODY_BYTES) throw new Error('too long');
   }
-  return body;
+  return Buffer.concat(chunks);
 }
 
 /** The practice harbour: web sites, kiosks, jobs and a chat room, with a screen and an HTTP interface. */
 export class Harbour {
+  /** The crew room, which most messages go to. */
   readonly room = new ChatRoom();
+  readonly phone = new PracticePhone();
+  /** A place for each format messages go out in. */
+  readonly rooms: readonly PracticeRoom[] = [
+    this.room,
+    new CardRoom(),
+    new AdaptiveRoom(),
+    new BotRoom(),
+    new MatrixRoom(),
+    new EventRoom(),
+    this.phone,
+  ];
   private readonly server: Server;
   private readonly stopServer: () => Promise<void>;
   port = 0;
@@ -124,21 +144,20 @@ export class Harbour {
     const json = (status: number, value: unknown) =>
       response.writeHead(status, { 'content-type': 'application/json' }).end(JSON.stringify(value));
     const what = `${request.method} ${url.pathname}`;
-    if (what === 'GET /') return void html(harbourScreen(this.standIns));
-    if (what === 'GET /room') return void html(roomScreen(this.room));
-    if (what === 'GET /room/messages') return void json(200, this.room.messages);
-    if (what === 'POST /room/hook') {
-      const { status, said } = this.room.take(await bodyOf(request));
-      return void response.writeHead(status, { 'content-type': 'text/plain' }).end(said);
-    }
+    if (what === 'GET /') return void html(harbourScreen(this.standIns, this.rooms));
+    // The crew room stands first, and at the door.
+    const path = url.pathname.replace(/^\/room(?=\/|$)/, '/rooms/crew');
+    const [, id, within = ''] = /^\/rooms\/([\w-]+)(\/.*)?$/.exec(path) ?? [];
+    const room = this.rooms.find((one) => one.id === id);
+    if (room) return this.answerRoom(room, `${within}${url.search}`, request, response);
     if (what === 'GET /stand-ins') {
       return void json(
         200,
         this.standIns.map(({ id, title, address, modes, mode }) => ({ id, title, address, modes, mode })),
       );
     }
-    const id = /^\/stand-ins\/([\w-]+)$/.exec(url.pathname)?.[1];
-    const standIn = id ? this.find(id) : undefined;
+    const name = /^\/stand-ins\/([\w-]+)$/.exec(url.pathname)?.[1];
+    const standIn = name ? this.find(name) : undefined;
     const mode = url.searchParams.get('mode') ?? '';
     if (request.method !== 'POST' || !standIn) return void json(404, { error: `nothing at ${what}` });
     if (!standIn.modes.includes(mode)) {
@@ -149,7 +168,45 @@ export class Harbour {
     await standIn.setMode(mode);
     // The screen's own buttons go back to the screen; programs get the new state.
     if (request.headers.accept?.includes('text/html')) response.writeHead(303, { location: '/' }).end();
-    else json(200, { id, mode });
+    else json(200, { id: name, mode });
+  }
+
+  /** A room: its screen, what arrived there, what it does with it, and its own door. */
+  private async answerRoom(
+    room: PracticeRoom,
+    within: string,
+    request: IncomingMessage,
+    response: ServerResponse,
+  ): Promise<void> {
+    const { method = '', headers } = request;
+    const asked = `${method} ${within.split('?', 1)[0]}`;
+    const json = (status: number, value: unknown) =>
+      response.writeHead(status, { 'content-type': 'application/json' }).end(JSON.stringify(value));
+    if (asked === 'GET ') {
+      response.writeHead(200, { 'content-type': 'text/html; charset=utf-8' }).end(roomScreen(room));
+    } else if (asked === 'GET /messages') json(200, room.messages);
+    else if (asked === 'GET /subscription' && room instanceof PracticePhone) {
+      json(200, room.subscription(`http://${headers.host}/rooms/${room.id}`));
+    } else if (asked === 'POST /mode') {
+      const mode = new URLSearchParams(within.split('?')[1]).get('mode') ?? '';
+      if (!ROOM_MODES.includes(mode as RoomMode)) {
+        return void json(400, {
+          error: `expected mode to be one of ${ROOM_MODES.join(', ')}, got "${mode}"`,
+        });
+      }
+      room.mode = mode as RoomMode;
+      if (headers.accept?.includes('text/html')) response.writeHead(303, { location: '/' }).end();
+      else json(200, { id: room.id, mode });
+    } else {
+      const reply = room.take({ method, path: within, headers, body: await bodyOf(request) });
+      const isText = typeof reply.body === 'string';
+      response
+        .writeHead(reply.status, {
+          'content-type': isText ? 'text/plain' : 'application/json',
+          ...reply.headers,
+        })
+        .end(isText ? (reply.body as string) : JSON.stringify(reply.body));
+    }
   }
 
   async stop(): Promise<void> {

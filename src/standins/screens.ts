@@ -1,4 +1,4 @@
-import type { ChatRoom } from './room';
+import { ROOM_MODES, type PracticeRoom } from './rooms/practice-room';
 import type { StandIn } from './stand-in';
 
 function escape(text: string): string {
@@ -15,6 +15,7 @@ const LOOKS = `
 body{font:1rem/1.5 "Atkinson Hyperlegible Next",system-ui,sans-serif;background:var(--paper);color:var(--ink);
 max-width:64rem;margin:0 auto;padding:1.75rem 1.25rem 3rem}
 h1{font:500 2rem/1.15 Newsreader,Georgia,serif;margin:0 0 .4rem}
+h2{font:500 1.35rem/1.2 Newsreader,Georgia,serif;margin:2rem 0 .2rem}
 p{color:var(--muted);margin:.2rem 0 1.2rem;max-width:44rem}a{color:inherit}
 .sheet{background:var(--card);border:1px solid var(--rule);border-radius:.75rem;list-style:none;margin:0;padding:.3rem 1.1rem}
 .sheet>li{border-top:1px solid var(--rule);padding:.65rem 0;display:grid;gap:.25rem 1rem;
@@ -34,33 +35,47 @@ function page(title: string, body: string, refresh = ''): string {
 ${refresh}<title>${title}</title><style>${LOOKS}</style><body><main>${body}</main></body></html>`;
 }
 
+/** A row with a button for each thing that can be made of it. */
+function row(title: string, below: string, modes: readonly string[], now: string, address: string): string {
+  const buttons = modes
+    .map(
+      (mode) =>
+        `<form method="post" action="${address}mode=${encodeURIComponent(mode)}"><button aria-pressed="${mode === now}">${mode}</button></form>`,
+    )
+    .join('');
+  return `<li><div><strong>${title}</strong><small>${below}</small></div><div>${buttons}</div></li>`;
+}
+
 /** The screen on which each stand-in can be broken and mended. */
-export function harbourScreen(standIns: readonly StandIn[]): string {
-  const rows = standIns.map((s) => {
-    const buttons = s.modes
-      .map(
-        (mode) =>
-          `<form method="post" action="/stand-ins/${s.id}?mode=${encodeURIComponent(mode)}"><button aria-pressed="${mode === s.mode}">${mode}</button></form>`,
-      )
-      .join('');
-    return `<li><div><strong>${escape(s.title)}</strong><small>${escape(s.address)}</small></div><div>${buttons}</div></li>`;
+export function harbourScreen(standIns: readonly StandIn[], rooms: readonly PracticeRoom[]): string {
+  const rows = standIns.map((s) =>
+    row(escape(s.title), escape(s.address), s.modes, s.mode, `/stand-ins/${s.id}?`),
+  );
+  const places = rooms.map((room) => {
+    const title = `<a href="/rooms/${room.id}">${escape(room.title)}</a>`;
+    const below = `${escape(room.speaks)}, ${room.messages.length === 1 ? '1 message' : `${room.messages.length} messages`}`;
+    return row(title, below, ROOM_MODES, room.mode, `/rooms/${room.id}/mode?`);
   });
   return page(
     'The practice harbour',
-    `<h1>The practice harbour</h1><p>Made-up sites, kiosks and jobs. Break one, and watch Calm Lantern notice.
-<a href="/room">The crew room</a> shows what arrives in the chat.</p><ul class="sheet">${rows.join('')}</ul>`,
+    `<h1>The practice harbour</h1><p>Made-up sites, kiosks and jobs. Break one, and watch Calm Lantern notice.</p>
+<ul class="sheet">${rows.join('')}</ul><h2>Where messages arrive</h2><p>A place for each format. Open one to read
+what came.</p><ul class="sheet">${places.join('')}</ul>`,
   );
 }
 
-/** The chat room as a page; it reloads itself. */
-export function roomScreen(room: ChatRoom): string {
+/** A place messages arrive at, as a page; it reloads itself. */
+export function roomScreen(room: PracticeRoom): string {
   const items = [...room.messages]
     .reverse()
-    .map((m) => `<li><time>${escape(m.at)}</time><pre>${escape(m.text)}</pre></li>`)
+    .map(
+      ({ at, text, answers }) =>
+        `<li><time>${escape(at)}${answers === undefined ? '' : `<small>answers no. ${escape(answers)}</small>`}</time><pre>${escape(text)}</pre></li>`,
+    )
     .join('');
   return page(
-    'Crew room',
-    `<h1>Crew room</h1><p><a href="/">The practice harbour</a></p>${items ? `<ol class="sheet" reversed>${items}</ol>` : '<p>Nothing has arrived yet.</p>'}`,
+    escape(room.title),
+    `<h1>${escape(room.title)}</h1><p>Speaks ${escape(room.speaks)}. <a href="/">The practice harbour</a></p>${items ? `<ol class="sheet" reversed>${items}</ol>` : '<p>Nothing has arrived yet.</p>'}`,
     '<meta http-equiv="refresh" content="3">',
   );
 }

@@ -160,6 +160,11 @@ test.describe.serial('the demo', () => {
         '/watches/11',
         '/outages',
         '/messages',
+        '/messages/sent',
+        '/messages/sent/1',
+        '/messages/watches?at=night',
+        '/messages/routes/new',
+        '/messages/routes/1',
         '/pages',
         '/pages/1',
         '/pages/1/change',
@@ -200,6 +205,11 @@ test.describe.serial('the demo', () => {
       '/watches/deleted',
       `/watches/${bookingId}/change`,
       '/messages',
+      '/messages/sent?outcome=waiting',
+      '/messages/sent/1',
+      '/messages/watches?at=night',
+      '/messages/routes/new',
+      '/messages/routes/1',
       '/maintenance',
       '/jobs',
       '/shared',
@@ -326,6 +336,62 @@ test.describe.serial('the demo', () => {
     await expect(hairline).toHaveAttribute('aria-valuetext', /nothing was wrong|was not well/);
     await page.getByRole('link', { name: 'Worst first' }).click();
     await expect(page.locator('[data-watch-link]').first()).toContainText('Booking site');
+    await page.context().close();
+  });
+
+  test('says in a sentence what a route does while it is put together, and what would happen', async ({
+    browser,
+  }) => {
+    const page = await signIn(browser, demo.base);
+    await page.goto(`${demo.base}/messages`);
+    await page.getByRole('link', { name: 'Add a route' }).click();
+    await expect(page.getByText(/: nobody hears yet\.$/)).toBeVisible();
+    await page.getByLabel('Name', { exact: true }).fill('By day');
+    await page.getByRole('group', { name: 'Channels' }).getByLabel('Crew room').check();
+    await page.getByLabel('And again').selectOption('until someone has it');
+    await page.getByLabel('About', { exact: true }).selectOption('some of them');
+    await page.getByRole('group', { name: 'About: tags', exact: true }).getByLabel('pier').check();
+    const sentence = page.getByRole('status').filter({ hasText: /^When anything happens/ });
+    await expect(sentence).toHaveText(
+      'When anything happens to anything tagged pier or to Calm Lantern itself: Crew room hears at once, then again every 1 h until someone has it.',
+    );
+    const foretold = page.getByRole('region', { name: /went down now$/ });
+    await expect(foretold.getByRole('columnheader', { name: '+1 h', exact: true })).toBeVisible();
+    await page.getByRole('button', { name: 'Add a step' }).click();
+    await page.getByLabel('Then, after', { exact: true }).fill('0');
+    await page.getByLabel('When it speaks').selectOption('at some hours');
+    await page.getByLabel('From', { exact: true }).fill('25:00');
+    await page.getByRole('button', { name: 'Add the route' }).click();
+    await expect(
+      page.getByText('Expected a beginning from 00:00 to 23:59, got "25:00".').first(),
+    ).toBeVisible();
+    await expect(page.getByText(/each later than the one before/).first()).toBeVisible();
+    await page.getByRole('button', { name: 'Take this step out' }).last().click();
+    await page.getByLabel('From', { exact: true }).fill('07:00');
+    await page.getByRole('button', { name: 'Add the route' }).click();
+    await page.waitForURL(`${demo.base}/messages`);
+    const route = page.getByRole('listitem').filter({ hasText: 'By day' });
+    await expect(route).toContainText('It speaks on weekdays from 07:00 to 18:00');
+    await route.getByRole('button', { name: 'Delete' }).click();
+    await page.getByRole('button', { name: 'Yes, do it' }).click();
+    await expect(route).toHaveCount(0);
+    await page.context().close();
+  });
+
+  test('lets somebody have a trouble, and give it back', async ({ browser }) => {
+    const page = await signIn(browser, demo.base);
+    await page.goto(demo.base);
+    await expect(page.getByRole('article', { name: 'Booking site' })).toContainText('Ines has it');
+    await page.goto(`${demo.base}/outages`);
+    await expect(page.getByRole('row', { name: /Booking site.*Ines has it/ })).toBeVisible();
+    await page.goto(`${demo.base}/watches/${bookingId}`);
+    await page.getByRole('button', { name: 'Give it back' }).click();
+    await page.getByRole('button', { name: 'I have it' }).click();
+    await expect(
+      page.getByText(/^ines@ternferry\.test has it since \d\d:\d\d\. Reminders and further steps rest\.$/),
+    ).toBeVisible();
+    await page.getByRole('button', { name: 'Give it back' }).click();
+    await expect(page.getByText('Nobody has it yet.')).toBeVisible();
     await page.context().close();
   });
 

@@ -74,13 +74,13 @@ test.describe.serial('the story of a newcomer', () => {
   });
 
   test('says plainly that nobody would be told', async () => {
-    await expect(page.getByText('This watch reaches no channel.').first()).toBeVisible();
+    await expect(page.getByText('Nobody would be told.').first()).toBeVisible();
     await page.getByRole('link', { name: 'Watches', exact: true }).click();
-    await expect(page.getByText('Every watch reaches no channel.')).toBeVisible();
+    await expect(page.getByText('127.0.0.1 would tell nobody.')).toBeVisible();
   });
 
   test('adds words, pace and patience, and reads how soon one would know', async () => {
-    await page.getByRole('link', { name: '127.0.0.1' }).click();
+    await page.getByRole('link', { name: '127.0.0.1' }).last().click();
     await page.getByRole('link', { name: 'Change', exact: true }).click();
     await page.getByLabel('Name', { exact: true }).fill('Booking site');
     await page.getByLabel('Section').fill('On the water');
@@ -151,13 +151,13 @@ test.describe.serial('the story of a newcomer', () => {
     await expect(page.getByLabel('Webhook address')).toHaveValue('the crew room');
     await page.getByLabel('Webhook address').fill(`http://127.0.0.1:${harbour.port}/room/hook`);
     await page.getByRole('button', { name: 'Send a test' }).click();
-    await expect(page.getByText('The room answered: 200 received')).toBeVisible();
+    await expect(page.getByText('It answered: 200 received')).toBeVisible();
     expect(harbour.room.messages[0]!.text).toContain('If you can read this, messages reach you here.');
-    await page.getByLabel('Name').fill('Crew room');
+    await page.getByLabel('Name', { exact: true }).fill('Crew room');
     await page.getByRole('button', { name: 'Connect', exact: true }).click();
-    await heading('One channel hears of trouble.');
+    await heading('Both watches reach someone.');
     await page.getByRole('link', { name: 'Watches', exact: true }).click();
-    await expect(page.getByText('reaches no channel')).toHaveCount(0);
+    await expect(page.getByText('would tell nobody')).toHaveCount(0);
     harbour.room.messages.length = 0;
   });
 
@@ -182,7 +182,8 @@ test.describe.serial('the story of a newcomer', () => {
     );
     expect(lines[2]).toMatch(/^Since .* \(UTC\)\.$/);
     expect(lines[3]).toMatch(/^Try this: /);
-    expect(lines[4]).toBe(`${product.base}/watches/${id}`);
+    expect(lines[4]!.startsWith(`I have it: ${product.base}/take/`)).toBe(true);
+    expect(lines[5]).toBe(`${product.base}/watches/${id}`);
   });
 
   test('makes a public page and tells the public in stages', async ({ browser }) => {

@@ -38,10 +38,11 @@ export async function tempStore(): Promise<TempStore> {
   };
 }
 
-export function webConfig(address: string, rest: Record<string, unknown> = {}): WatchConfig {
+/** A probe of any kind that is told by its first failed look. */
+export function probeConfig(settings: object, rest: object = {}): WatchConfig {
   return {
     type: 'probe',
-    settings: { ...web.defaults, address },
+    settings,
     every: 60,
     timeout: 5,
     secondLooks: 0,
@@ -50,6 +51,10 @@ export function webConfig(address: string, rest: Record<string, unknown> = {}): 
     slowLooks: 3,
     ...rest,
   } as WatchConfig;
+}
+
+export function webConfig(address: string, rest: object = {}): WatchConfig {
+  return probeConfig({ ...web.defaults, address }, rest);
 }
 
 export function periodConfig(every: number, leeway: number): WatchConfig {
@@ -78,24 +83,30 @@ export function ownAccount(name: string): { uid?: number; gid?: number } {
   return { uid: id('-u'), gid: id('-g') };
 }
 
-/** A port nothing listens on at the moment. */
-/** Whether a port of this machine can be listened at. */
-function isFree(port: number): Promise<boolean> {
-  return new Promise((resolve) => {
-    const server = createServer();
-    server.once('error', () => resolve(false));
-    server.listen(port, '127.0.0.1', () => server.close(() => resolve(true)));
-  });
+/** Whether a port of this machine can be listened at, on whichever address. */
+async function isFree(port: number): Promise<boolean> {
+  const canListen = (host?: string) =>
+    new Promise<boolean>((resolve) => {
+      const server = createServer();
+      server.once('error', () => resolve(false));
+      server.listen({ port, ...(host !== undefined && { host }) }, () => server.close(() => resolve(true)));
+    });
+  return (await canListen('127.0.0.1')) && canListen();
 }
 
-/** Below what systems hand out by themselves, and a stretch of its own for each process that tests. */
-let nextPort = 10_000 + (process.pid % 100) * 200;
+/**
+ * Below what systems hand out by themselves, and a stretch of its own for each of the files that are tried at once: two
+ * that shared one would be given the same port between the question and its use.
+ */
+const STRETCH = 2_500;
+const FIRST_PORT = 10_000 + (Number(process.env['VITEST_POOL_ID'] ?? 0) % 8) * STRETCH;
+let nextPort = FIRST_PORT + ((process.pid * 50) % STRETCH);
 
 /** A port nobody listens at, and nobody else will be given; with so many behind it that are left alone too. */
 export async function freePort(behind = 0): Promise<number> {
   for (;;) {
-    nextPort = nextPort >= 30_000 ? 10_000 : nextPort + 1;
-    const port = nextPort;
+    if (nextPort + behind >= FIRST_PORT + STRETCH) nextPort = FIRST_PORT;
+    const port = nextPort++;
     if (!(await isFree(port))) continue;
     nextPort += behind;
     return port;

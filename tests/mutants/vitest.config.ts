@@ -8,6 +8,7 @@ export default defineConfig({
   resolve: { alias: { '@': fileURLToPath(new URL('../../src', import.meta.url)) } },
   test: {
     include: (process.env.MUTANT_TESTS ?? 'tests/unit/**/*.test.ts').split(','),
+    setupFiles: [fileURLToPath(new URL('in-threads.ts', import.meta.url))],
     testTimeout: 60_000,
     fileParallelism: true,
   },

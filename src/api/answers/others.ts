@@ -60,6 +60,13 @@ export const channelAnswer = named('ChannelAnswer', {
   said: text('What the other side answered, in one line.'),
 });
 
+export const found = named('Found', {
+  value: text('What may stand there.'),
+  text: text('The same for a person.'),
+});
+
+export const pushKey = named('PushKey', { publicKey: text('As base64url (RFC 8292).') });
+
 export const delivery = named('Delivery', {
   id: whole(),
   channelId: whole(),
@@ -72,6 +79,28 @@ export const delivery = named('Delivery', {
   nextAt: time('When it is tried next, while it waits.').nullable(),
   lastAt: time('When it was tried last.').nullable(),
   lastSaid: text('What was answered then.').nullable(),
+});
+
+export const deliveryStory = named('DeliveryStory', {
+  id: whole(),
+  channelId: whole(),
+  channel: text('The name of the channel.'),
+  watchId: whole().nullable(),
+  state: choice(['waiting', 'delivered', 'given-up']),
+  createdAt: time(),
+  text: inner({ title: text(), lines: list(text()), link: text() }),
+  tries: list(inner({ at: time(), ok: flag(), said: text() }), 'The last first.'),
+  route: inner({ id: whole(), name: text() }).nullable(),
+  why: text('Why it went there, as the end of a sentence.').nullable(),
+  notes: list(
+    inner({
+      at: time(),
+      channel: text().nullable(),
+      route: text().nullable(),
+      why: text('Why the channel did not hear of it then.'),
+    }),
+    'Who else was considered at that time.',
+  ),
 });
 
 export const token = named('Token', {
@@ -93,7 +122,7 @@ export const deed = named('Deed', {
   id: whole(),
   at: time(),
   deed: text('The operation, as it is called here.'),
-  by: inner({ kind: choice(['account', 'token', 'job']), id: whole().nullable(), name: text() }),
+  by: inner({ kind: choice(['account', 'token', 'job', 'link']), id: whole().nullable(), name: text() }),
   subject: inner({ kind: text(), id: whole().nullable(), name: text() }),
 });
 

@@ -6,6 +6,7 @@ import { lookRoutes } from './looks';
 import { machineRoutes } from './machine';
 import { messageRoutes } from './messages';
 import { publicRoutes } from './pages';
+import { routeRoutes } from './routes';
 import { sectionAndTagRoutes } from './sections';
 import { watchRoutes } from './watches';
 
@@ -17,6 +18,7 @@ export const ROUTES: readonly Route[] = [
   ...sectionAndTagRoutes,
   ...jobRoutes,
   ...messageRoutes,
+  ...routeRoutes,
   ...publicRoutes,
   ...machineRoutes,
   ...accessRoutes,

@@ -4,6 +4,7 @@ import { fetchNamedWatches } from '@/store/watches/watches';
 import { DeskHeader } from '@/ui/shell/desk-header';
 import { FocusOnArrival } from '@/ui/basic/focus-on-arrival';
 import { Keys } from '@/ui/shell/keys';
+import { Notices } from '@/ui/shell/notices';
 import { requireRight } from '@/app/session';
 
 export default async function DeskLayout({ children }: { children: ReactNode }) {
@@ -19,6 +20,7 @@ export default async function DeskLayout({ children }: { children: ReactNode }) 
         {children}
       </main>
       <Keys />
+      <Notices />
       <FocusOnArrival />
     </>
   );

@@ -5,7 +5,7 @@ import { ButtonLink } from '@/ui/basic/button';
 import { SideBySide } from '@/ui/charts/side-by-side';
 import { Choice } from '@/ui/form/choice';
 import { FilterBar } from '@/ui/overview/filter-bar';
-import { Live } from '@/ui/basic/live';
+import { Live } from '@/ui/live/live';
 import { UplinkLost } from '@/ui/overview/uplink-lost';
 import { MoreRows } from '@/ui/basic/more-rows';
 import { MoreInTrouble, NeedsHand, NeedsHandTogether } from '@/ui/overview/needs-hand';
@@ -51,7 +51,7 @@ export default async function Overview({ searchParams }: { searchParams: Promise
         <h1>{view.sentence}</h1>
         <p className="text-muted mt-1.5 min-h-6">{view.below}</p>
       </div>
-      {view.unreached && <Unreached what="Every watch" />}
+      <Unreached unheard={view.unheard} watches={view.watches} />
       <OwnTroubles troubles={view.own} now={view.now} />
       {view.lineLostSince !== null && <UplinkLost since={view.lineLostSince} now={view.now} />}
       {view.cards.length + view.together.length > 0 && (

@@ -7,6 +7,8 @@ export type Principal = { rights: ReadonlySet<Right> } & (
   | { type: 'token'; tokenId: number; tokenName: string }
   /** A job that reports to an address of its own making. */
   | { type: 'job'; address: string }
+  /** Whoever holds a link that stood in a message: it lets them take one trouble, and nothing else. */
+  | { type: 'link'; name: string }
 );
 
 /** The principal as it is written down. */
@@ -18,5 +20,7 @@ export function actorOf(who: Principal): { kind: Principal['type']; id: number |
       return { kind: 'token', id: who.tokenId, name: who.tokenName };
     case 'job':
       return { kind: 'job', id: null, name: who.address };
+    case 'link':
+      return { kind: 'link', id: null, name: who.name };
   }
 }

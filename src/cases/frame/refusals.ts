@@ -65,6 +65,26 @@ export const REFUSALS = {
   },
   'watch.no-probe': { status: 409, title: 'Nothing to look at', when: 'A check-in waits to hear.' },
   'watch.no-checkin': { status: 409, title: 'No check-in', when: 'A probe has no check-in address.' },
+  'watch.not-told': {
+    status: 409,
+    title: 'Nothing to take',
+    when: 'Nothing that is open is told of the watch, so that nobody can have it.',
+  },
+  'link.over': {
+    status: 410,
+    title: 'The link is over',
+    when: 'A link in a message is about a trouble that is over, or is more than a day old.',
+  },
+  'delivery.waiting': {
+    status: 409,
+    title: 'Still on its way',
+    when: 'A message that still waits is sent by itself, and not once more by hand.',
+  },
+  'channel.rests': {
+    status: 409,
+    title: 'The channel rests',
+    when: 'Nothing is sent to a channel that rests.',
+  },
   'watch.paused': { status: 409, title: 'Paused', when: 'A watch that is paused is not looked at.' },
   'engine.away': { status: 503, title: 'Engine away', when: 'The engine is being started again.' },
   'own.fault': { status: 500, title: 'Fault', when: 'Something went wrong here; it was noted in the log.' },

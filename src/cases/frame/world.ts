@@ -1,5 +1,6 @@
 import type { EventEmitter } from 'node:events';
 import type { Knex } from 'knex';
+import type { MessagePlace } from '@/core/messages/kept-message';
 import type { MailEndpointSettings, MailReading } from '@/core/reports/mail-words';
 import type { EngineCall, EngineCalls } from '@/engine/link/protocol';
 import type { Vault } from '@/store/db/vault';
@@ -37,6 +38,8 @@ export interface World {
   db: Knex;
   engine: EnginePort;
   vault: Vault;
+  /** How messages say times, and where their links lead. */
+  place: MessagePlace;
   mailEndpoint: MailEndpointPort;
   calendars: { daysOff: (text: string, from: string) => Promise<{ days: string[] } | { problem: string }> };
   /** Emits "watches" (EngineNews['watches']), "deliveries", "mails", "pages" (a page id), "plans". */

@@ -1,5 +1,8 @@
+import webPush from 'web-push';
 import type { ObjectSchema } from 'yup';
-import type { Answer } from '@/channels/kind';
+import type { Answer, Found } from '@/channels/frame/kind';
+import { channelKind } from '@/channels/kinds/registry';
+import { strictObject } from '@/cases/schemas/common';
 import type { Db } from '@/store/db/connection';
 import { openWhatOpens } from '@/store/db/vault';
 import {
@@ -11,13 +14,15 @@ import {
   sealSettings,
   type Channel,
 } from '@/store/messages/channels';
+import { ensurePushKeys } from '@/store/messages/push-keys';
+import { addToFirstRoute, removeFromRoutes } from '@/store/messages/routes';
 import { orNotFound } from '@/cases/frame/find';
 import { withoutReadOnly } from '@/cases/frame/read-only';
 import { refused } from '@/cases/frame/refusal';
 import { asIs, asks, changes, type Act } from '@/cases/frame/use-case';
 import { validateBody } from '@/cases/frame/validate';
 import { refuseChanged, versionOf, type Expected } from '@/cases/frame/version';
-import { channelKindIds, channelSchema } from '@/cases/schemas/messages';
+import { channelKindIds, channelSchema, findSchema } from '@/cases/schemas/messages';
 import { deletes } from '@/cases/frame/deletes';
 
 interface ValidChannel {
@@ -65,6 +70,8 @@ export const createChannel = changes(
   async (act, valid): Promise<Channel> => {
     const settings = sealSettings(act.world.vault, valid.settings);
     const id = await saveNewChannel(act.trx, { ...valid, settings, createdAt: act.now });
+    // What is connected hears of everything, until somebody says otherwise.
+    await addToFirstRoute(act.trx, id);
     touched(act, { id, name: valid.name });
     return found(act.trx, id);
   },
@@ -101,7 +108,10 @@ export const deleteChannel = deletes('deleteChannel', 'operate', {
   find: found,
   version: channelVersion,
   called: ({ name }) => `“${name}”`,
-  remove: deleteKept,
+  remove: async (trx, id) => {
+    await removeFromRoutes(trx, id);
+    await deleteKept(trx, id);
+  },
   touched,
 });
 
@@ -111,6 +121,49 @@ export const testChannel = asks(
   async ({ db, world }, { id }: { id: number }): Promise<Answer> => {
     const { kind, settings } = await found(db, id);
     return world.engine.call('testChannel', { kind, settings });
+  },
+);
+
+/** Asks the other side what may stand in a field; the other fields are filled in, and nothing is saved. */
+export const findForChannel = asks(
+  'findForChannel',
+  'operate',
+  async ({ world }, { body }: { body: unknown }): Promise<Found[]> => {
+    const { kind, field, settings } = await validateBody<{ kind: string; field: string; settings: object }>(
+      findSchema,
+      body,
+      Object.keys((body as { settings?: object } | null)?.settings ?? {}),
+    );
+    const known = channelKind(kind);
+    if (!known?.find?.[field]) {
+      const message = `Nothing can be found for “${field.slice(0, 80)}” of a channel of the kind “${kind.slice(0, 80)}”.`;
+      throw refused([{ field: 'field', message }]);
+    }
+    const others = strictObject({ settings: known.schema.omit([field as never]) });
+    const given = Object.fromEntries(Object.entries(settings).filter(([name]) => name !== field));
+    const valid = await validateBody<{ settings: object }>(
+      others,
+      { settings: given },
+      Object.keys(settings),
+    );
+    const answer = await world.engine.call('findForChannel', {
+      kind,
+      field,
+      settings: sealSettings(world.vault, valid.settings),
+    });
+    if ('found' in answer) return answer.found;
+    throw refused([{ field: `settings.${field}`, message: answer.problem }]);
+  },
+);
+
+/** What a browser needs for switching itself on: the public half of the keys this desk signs pushes with. */
+export const getPushKey = changes(
+  'getPushKey',
+  'operate',
+  asIs<Record<string, never>>,
+  async ({ trx, world }): Promise<{ publicKey: string }> => {
+    const { publicKey } = await ensurePushKeys(trx, world.vault, webPush.generateVAPIDKeys);
+    return { publicKey };
   },
 );
 

@@ -14,16 +14,27 @@ export function readMoment(text: unknown): number | null {
   return Number.isNaN(at) ? null : at;
 }
 
+function isMoment(name: string) {
+  const message = ({ value }: { value?: unknown }) =>
+    `Expected ${name} as a day there is, a time and a zone, such as 2026-11-26T13:00:00Z, got "${String(value).slice(0, 80)}".`;
+  const test = (value: unknown) => value === null || readMoment(value) !== null;
+  return ['moment', message, test] as const;
+}
+
 /** A date and time with its zone: one without would mean another moment to each reader. */
 export function moment(name: string) {
   return string()
     .required(`Expected ${name}, got nothing.`)
-    .test(
-      'moment',
-      ({ value }) =>
-        `Expected ${name} as a day there is, a time and a zone, such as 2026-11-26T13:00:00Z, got "${String(value).slice(0, 80)}".`,
-      (value) => readMoment(value) !== null,
-    )
+    .test(...isMoment(name))
+    .meta({ format: 'date-time' });
+}
+
+/** The same where it may be left out. */
+export function momentOrNone(name: string) {
+  return string()
+    .nullable()
+    .default(null)
+    .test(...isMoment(name))
     .meta({ format: 'date-time' });
 }
 

@@ -1,5 +1,5 @@
-import { boolean, string, type AnySchema } from 'yup';
-import { channelKind, channelKinds } from '@/channels/registry';
+import { boolean, mixed, string, type AnySchema } from 'yup';
+import { channelKind, channelKinds } from '@/channels/kinds/registry';
 import { strictObject, title } from './common';
 
 export function channelSchema(kindId: string): AnySchema | null {
@@ -18,3 +18,18 @@ export function channelKindIds(): string[] {
 }
 
 export const tokenSchema = strictObject({ name: title('a name for the token', 80) });
+
+/** What is asked of the other side for a field. */
+export const findSchema = strictObject({
+  kind: string().required('Expected a kind of channel, got nothing.'),
+  field: string().required('Expected the name of a field, got nothing.'),
+  // Which they are is up to the kind.
+  settings: mixed()
+    .required('Expected settings.')
+    .test(
+      'object',
+      'Expected settings as an object.',
+      (value) => typeof value === 'object' && value !== null && !Array.isArray(value),
+    )
+    .meta({ jsonSchema: { type: 'object', additionalProperties: true } }),
+});

@@ -1,5 +1,6 @@
 import { array, mixed, number, string } from 'yup';
 import { listedIn } from '@/core/reports/mail-words';
+import { URGENCIES } from '@/core/settings/urgency';
 import { cronProblem } from '@/core/schedule/schedule';
 import { isTimeZone } from '@/core/time/zone-time';
 import { wholeNumber } from './common';
@@ -52,6 +53,35 @@ const when = mixed()
     description: 'Cron times to look at, in place of every so many seconds; second looks keep their own gap.',
   });
 
+const LONGEST_NOTE = 1000;
+
+/** What messages say of every watch, and how much it matters. */
+const telling = {
+  urgency: string()
+    .oneOf(
+      URGENCIES,
+      ({ value }) => `Expected urgency to be one of ${URGENCIES.join(', ')}, got ${JSON.stringify(value)}.`,
+    )
+    .meta({
+      description:
+        'How much its trouble matters: what is for any hour passes quiet hours that let that through.',
+    }),
+  runbook: string()
+    .trim()
+    .max(2000)
+    .test(
+      'address',
+      ({ value }) =>
+        `Expected an address that begins with http:// or https://, got "${String(value).slice(0, 80)}".`,
+      (value) => !value || (/^https?:\/\//i.test(value) && URL.canParse(value)),
+    )
+    .meta({ description: 'Where it is written what to do when it is down; stands in messages.' }),
+  runbookNote: string()
+    .trim()
+    .max(LONGEST_NOTE, `Expected what to do in at most ${LONGEST_NOTE} characters.`)
+    .meta({ description: 'What to do when it is down, in a few lines; stands in messages.' }),
+};
+
 /** What may be set once for many probes. What is left out comes from farther away. */
 export const probeTiming = {
   everySeconds: wholeNumber('everySeconds', 'seconds', 5, SECONDS_30_DAYS).meta({
@@ -74,6 +104,7 @@ export const probeTiming = {
     description: 'How many slow looks in a row make the watch slow.',
   }),
   restsOn,
+  ...telling,
 };
 
 const LONGEST_LIST = 500;
@@ -129,4 +160,5 @@ export const checkinTiming = {
     )
     .meta({ description: 'Where words count: in the subject only, or in the body too.' }),
   restsOn,
+  ...telling,
 };

@@ -43,8 +43,11 @@ function programWords(piece: string): string[] {
       word === '('
     )
       i += 1;
-    else if (WITH_ONE.has(base(word))) i += 2;
-    else break;
+    else if (WITH_ONE.has(base(word))) {
+      do i += 1;
+      while (words[i]?.startsWith('-'));
+      i += 1;
+    } else break;
   }
   return words.slice(Math.min(i, words.length - 1));
 }

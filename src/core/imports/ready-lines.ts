@@ -42,7 +42,7 @@ function systemdUnits({ address, base, name, schedule }: ReadyFor): string {
   return [
     `# /etc/systemd/system/${unit}.service`,
     '[Unit]',
-    `Description=${name}`,
+    `Description=${name.replaceAll('%', '%%')}`,
     `OnFailure=${unit}-failed.service`,
     '',
     '[Service]',

@@ -1,10 +1,17 @@
-import { composeMessage, type MessageEvent, type MessageSubject, type MessageText } from './message';
+import type { Rung } from '@/core/causes/finding';
+import type { MessageText } from './message';
+import { composeSaid, type SaidEvent } from './said';
 
-/** A message as it is kept: what happened and what it is about. It is put into words when it is handed over. */
+/** A message as it is kept: what is said and about what. It is put into words when it is handed over. */
 export interface KeptMessage {
-  event: MessageEvent;
+  event: SaidEvent;
   watchName: string;
-  walk?: MessageSubject['walk'];
+  /** What to do when it is down. */
+  runbook?: { link: string; note: string };
+  /** When the trouble was noticed that it belongs to. */
+  openedAt?: number;
+  /** Of messages from before the walk stood in the event. */
+  walk?: readonly Rung[];
 }
 
 /** What is the same for all messages of a desk. */
@@ -16,10 +23,11 @@ export interface MessagePlace {
 
 /** A message in words, as they are said at this moment. */
 export function messageInWords(
-  { event, watchName, walk }: KeptMessage,
+  { event, watchName, walk, runbook }: KeptMessage,
   watchId: number | null,
   { linkBase, zone }: MessagePlace,
 ): MessageText {
   const link = watchId === null ? linkBase : `${linkBase}/watches/${watchId}`;
-  return composeMessage(event, { watchName, link, zone, ...(walk && { walk }) });
+  const whole = event.kind === 'down' && walk ? { walk, ...event } : event;
+  return composeSaid(whole, { watchName, link, zone, ...(runbook && { runbook }) });
 }

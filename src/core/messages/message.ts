@@ -7,8 +7,18 @@ import { ownTroubleText, type OwnTroubleCode } from '@/core/causes/own-trouble';
 
 /** What happened, as far as a message needs it. */
 export type MessageEvent =
-  | { kind: 'down'; began: number; noticed: number; cause: CauseCode; detail: CauseDetail }
+  | {
+      kind: 'down';
+      began: number;
+      noticed: number;
+      cause: CauseCode;
+      detail: CauseDetail;
+      /** The layers walked after the first failure, from which the sentence is made. */
+      walk?: readonly Rung[];
+    }
   | { kind: 'recovered'; began: number; ended: number }
+  /** Nobody looks any more, though it was down. */
+  | { kind: 'closed'; began: number; at: number; because: 'paused' | 'deleted' }
   | { kind: 'warned'; at: number; cause: CauseCode; detail: CauseDetail }
   /** This machine cannot reach out; `ended` once it can again. */
   | { kind: 'line'; began: number; ended: number | null }
@@ -29,8 +39,23 @@ export interface MessageSubject {
   watchName: string;
   link: string;
   zone: string;
-  /** The layers walked after the first failure, from which the sentence is made. */
-  walk?: readonly Rung[];
+  /** What to do when it is down. */
+  runbook?: { link: string; note: string };
+}
+
+/** A note longer than this is for the desk, not for a chat room. */
+const MOST_NOTE_LINES = 8;
+
+/** What somebody has written down for this moment, line by line. */
+function runbookLines({ runbook }: MessageSubject): string[] {
+  if (!runbook) return [];
+  const note = runbook.note
+    .split('\n')
+    .map((line) => line.trim())
+    .filter(Boolean);
+  const left = note.length - MOST_NOTE_LINES;
+  const shown = left > 0 ? [...note.slice(0, MOST_NOTE_LINES), '…'] : note;
+  return [...shown, ...(runbook.link === '' ? [] : [`Runbook: ${runbook.link}`])];
 }
 
 /** Puts an event into words: which watch, what is wrong, since when, what to try, where to read on. */
@@ -41,9 +66,10 @@ export function composeMessage(event: MessageEvent, subject: MessageSubject): Me
       return {
         title: `${watchName} is down`,
         lines: [
-          troubleSentence(event.cause, event.detail, subject.walk ?? []),
+          troubleSentence(event.cause, event.detail, event.walk ?? []),
           `Since ${formatClock(event.began, zone)} (${zone}).`,
           `Try this: ${causeAdvice(event.cause, event.detail)}`,
+          ...runbookLines(subject),
         ],
         link,
       };
@@ -58,19 +84,29 @@ export function composeMessage(event: MessageEvent, subject: MessageSubject): Me
         link,
       };
     }
+    case 'closed':
+      return {
+        title:
+          event.because === 'paused'
+            ? `${watchName} was paused while down`
+            : `${watchName} was deleted while down`,
+        lines: [`It was down since ${formatClock(event.began, zone)} (${zone}); nobody looks any more.`],
+        link,
+      };
     case 'warned':
       return {
         title: `${watchName} wants a hand`,
         lines: [
           troubleSentence(event.cause, event.detail, []),
           `Try this: ${causeAdvice(event.cause, event.detail)}`,
+          ...runbookLines(subject),
         ],
         link,
       };
     case 'line': {
       const since = formatClock(event.began, zone);
       return {
-        title: 'Calm Lantern cannot reach out',
+        title: event.ended === null ? 'Calm Lantern cannot reach out' : 'Calm Lantern can reach out again',
         lines: [
           event.ended === null
             ? `None of the addresses of its own line answers since ${since} (${zone}).`

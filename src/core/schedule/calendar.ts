@@ -146,9 +146,10 @@ function readItems(reader: Reader, bounds: Bounds): Part {
 
 function readWeekday(reader: Reader): number {
   const at = reader.at;
-  const word = reader.match(/[a-z]+/)?.toLowerCase() ?? '';
+  const given = reader.match(/[a-z]+/) ?? '';
+  const word = given.toLowerCase();
   const day = WEEKDAYS.findIndex((name) => name === word || (word.length === 3 && name.startsWith(word)));
-  if (day < 0) reader.fail(`Expected a weekday such as Mon, got ${word ? `“${word}”` : 'none'}.`, at);
+  if (day < 0) reader.fail(`Expected a weekday such as Mon, got ${given ? `“${given}”` : 'none'}.`, at);
   return day;
 }
 
@@ -161,19 +162,19 @@ function readWeekdays(reader: Reader): Set<number> | null {
     const last = reader.take('..') || reader.take('-') ? readWeekday(reader) : first;
     if (last < first) reader.fail('Expected weekdays that rise from Mon to Sun; write Sat,Sun,Mon.', at);
     for (let day = first; day <= last; day += 1) days.add(day);
-  } while (reader.take(','));
+  } while (reader.match(/,(?=[a-z])/) !== null);
   reader.match(/,?\s*/);
   return days;
 }
 
 /** Whether the next piece up to a blank is a date rather than a time. */
 function dateIsNext(reader: Reader): boolean {
-  const piece = /^\S*/.exec(reader.text.slice(reader.at))![0];
+  const piece = /^\S*?(?=T|\s|$)/.exec(reader.text.slice(reader.at))![0];
   return !piece.includes(':') && /[-~]/.test(piece);
 }
 
 function readDate(reader: Reader): Pick<CalendarEvent, 'year' | 'month' | 'day' | 'fromEnd'> {
-  const piece = /^\S*/.exec(reader.text.slice(reader.at))![0];
+  const piece = /^\S*?(?=T|\s|$)/.exec(reader.text.slice(reader.at))![0];
   const long = piece.split(/[-~]/).length === 3;
   const year = long ? readItems(reader, BOUNDS.year) : null;
   if (long && !reader.take('-')) reader.fail(`Expected “-” and a month, got ${reader.got()}.`);

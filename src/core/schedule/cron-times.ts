@@ -1,6 +1,6 @@
 import { DAY_MS } from '@/core/time/units';
 import { Cron } from 'croner';
-import { clockChange, momentsOf, wallAt, wallMs, type Wall } from '@/core/time/zone-time';
+import { clockChange, momentsOf, wallAt, wallMs, wallOf } from '@/core/time/zone-time';
 
 /**
  * Whose rules an expression follows where crons differ. Usually a day of the month and a weekday that are both named are
@@ -56,18 +56,6 @@ export function cronPattern(expression: string, dialect: CronDialect = 'usual'):
 export function runsThrough(expression: string): boolean {
   const [minute = '', hour = ''] = cronFields(expression);
   return minute.startsWith('*') || hour.startsWith('*');
-}
-
-function wallOf(ms: number): Wall {
-  const date = new Date(ms);
-  return {
-    year: date.getUTCFullYear(),
-    month: date.getUTCMonth() + 1,
-    day: date.getUTCDate(),
-    hour: date.getUTCHours(),
-    minute: date.getUTCMinutes(),
-    second: date.getUTCSeconds(),
-  };
 }
 
 /** The first reading of the wall clock after `wall` that fits, both as if they were UTC. */

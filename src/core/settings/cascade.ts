@@ -35,7 +35,7 @@ export type OwnConfig =
       Omit<CheckinConfig, 'type' | 'schedule'>
     >);
 
-const FOR_ALL: Values = { restsOn: [] };
+const FOR_ALL: Values = { restsOn: [], urgency: 'soon', runbook: '', runbookNote: '' };
 
 /** What ships for every probe and every check-in; kinds may bring other values. */
 const SHIPPED = {

@@ -17,6 +17,8 @@ export interface Environment {
   /** Threads that carry out looks; null for as many as suit the machine. */
   lookThreads: number | null;
   keepFindingsDays: number;
+  /** The folder messages may run scripts from; null where none may. */
+  scripts: string | null;
 }
 
 type Source = Record<string, string | undefined>;
@@ -63,6 +65,7 @@ export function readEnvironment(source: Source): Environment {
     looksPerHost: wholeNumber(source, 'LANTERN_LOOKS_PER_HOST', 4, 1, 1000),
     lookThreads: source.LANTERN_LOOK_THREADS ? wholeNumber(source, 'LANTERN_LOOK_THREADS', 0, 0, 16) : null,
     keepFindingsDays: wholeNumber(source, 'LANTERN_KEEP_FINDINGS_DAYS', 14, 1, 3650),
+    scripts: source.LANTERN_SCRIPTS || null,
   };
 }
 

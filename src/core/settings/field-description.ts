@@ -22,6 +22,8 @@ export interface FieldDescription {
   ordered?: true;
   /** May be set once for many watches; fields of one name mean the same in all kinds. */
   shared?: true;
+  /** The other side can be asked what may stand here, once the other fields are filled in. */
+  finds?: true;
   /** Shown only when asked for more, under this heading. */
   extra?: string;
   /** Shown only while another field has one of these values. */

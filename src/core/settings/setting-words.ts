@@ -1,5 +1,6 @@
 import type { Level } from './cascade';
 import { cronInWords } from '@/core/schedule/cron-words';
+import { URGENCY_WORDS } from './urgency';
 import { formatDuration } from '@/core/time/duration';
 
 /** How a shared setting is called and read out. */
@@ -41,6 +42,9 @@ export const TIMING_WORDS: Readonly<Record<string, SettingWords>> = {
     texts: { subject: 'subject only', body: 'subject, then body' },
   },
   restsOn: { label: 'Rests on', unit: 'watches', none: 'nothing' },
+  urgency: { label: 'Urgency', unit: 'text', none: '', texts: URGENCY_WORDS },
+  runbook: { label: 'Runbook', unit: 'text', none: 'none' },
+  runbookNote: { label: 'What to do', unit: 'text', none: 'nothing' },
 };
 
 const LONGEST = 60;

@@ -1,6 +1,7 @@
 import type { MailRules } from '@/core/reports/mail-words';
 import type { Schedule, TimesSchedule } from '@/core/schedule/schedule';
 import type { Rules } from '@/core/lifecycle/status';
+import type { Urgency } from './urgency';
 
 /** How a probe watch is set. Times are whole seconds, but `slowAfter`, which is milliseconds. */
 export interface ProbeConfig {
@@ -16,6 +17,11 @@ export interface ProbeConfig {
   slowLooks: number;
   /** Ids of the watches it rests on. */
   restsOn?: number[];
+  /** How much its trouble matters. */
+  urgency?: Urgency;
+  /** Where it is written what to do, and the same in a few words; empty for nothing. */
+  runbook?: string;
+  runbookNote?: string;
 }
 
 export type ScheduleConfig = { type: 'period'; every: number } | TimesSchedule;
@@ -32,6 +38,11 @@ export interface CheckinConfig extends Partial<MailRules> {
   methods?: 'any' | 'post';
   /** Ids of the watches it rests on. */
   restsOn?: number[];
+  /** How much its trouble matters. */
+  urgency?: Urgency;
+  /** Where it is written what to do, and the same in a few words; empty for nothing. */
+  runbook?: string;
+  runbookNote?: string;
 }
 
 export type WatchConfig = ProbeConfig | CheckinConfig;

@@ -56,6 +56,19 @@ export function wallMs({ year, month, day, hour, minute, second }: Wall): number
   return Date.UTC(year, month - 1, day, hour, minute, second);
 }
 
+/** The reading of a wall clock that is given as if it were UTC. */
+export function wallOf(ms: number): Wall {
+  const date = new Date(ms);
+  return {
+    year: date.getUTCFullYear(),
+    month: date.getUTCMonth() + 1,
+    day: date.getUTCDate(),
+    hour: date.getUTCHours(),
+    minute: date.getUTCMinutes(),
+    second: date.getUTCSeconds(),
+  };
+}
+
 /** How far a zone's wall clock is ahead of UTC at a moment, in milliseconds. */
 export function zoneOffsetMs(at: number, zone: string): number {
   return wallMs(wallAt(at, zone)) - Math.floor(at / 1000) * 1000;

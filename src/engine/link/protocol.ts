@@ -2,7 +2,8 @@ import { existsSync, mkdtempSync, readFileSync, writeFileSync } from 'node:fs';
 import type { Socket } from 'node:net';
 import { tmpdir } from 'node:os';
 import { dirname, join, resolve } from 'node:path';
-import type { Answer } from '@/channels/kind';
+import type { Answer, Found } from '@/channels/frame/kind';
+import type { Notice } from '@/core/messages/notice';
 import type { Finding } from '@/core/causes/finding';
 import type { State } from '@/core/lifecycle/state';
 import type { WatchConfig } from '@/core/settings/watch-config';
@@ -23,12 +24,18 @@ export interface EngineCalls {
   uplinkChanged: { ask: Record<string, never>; answer: { out: boolean } };
   /** Sends a test message with settings that were not saved. */
   testChannel: { ask: { kind: string; settings: object }; answer: Answer };
+  /** Asks the other side what may stand in a field of a channel's settings. */
+  findForChannel: {
+    ask: { kind: string; field: string; settings: object };
+    answer: { found: Found[] } | { problem: string };
+  };
   /** Watches were made, changed, paused or deleted; answers the states they are in, null for those that are gone. */
   watchesChanged: { ask: { watchIds: number[] }; answer: { states: (State | null)[] } };
   /** Reports were committed to the inbox. */
   inbox: { ask: Record<string, never>; answer: Record<string, never> };
   /** Channels were connected, changed, or sent to rest. */
   channelsChanged: { ask: Record<string, never>; answer: Record<string, never> };
+  routesChanged: { ask: Record<string, never>; answer: Record<string, never> };
   /** Maintenance windows were changed. */
   windowsChanged: { ask: Record<string, never>; answer: Record<string, never> };
   ping: { ask: Record<string, never>; answer: { pid: number } };
@@ -42,6 +49,8 @@ export type EngineCall = keyof EngineCalls;
 export interface EngineNews {
   watches: { id: number; state: State; at: number }[];
   deliveries: boolean;
+  /** Messages for whoever has the desk open. */
+  notices?: Notice[];
 }
 
 export type Line =

@@ -1,12 +1,12 @@
 import type { Knex } from 'knex';
-import type { Answer } from '@/channels/kind';
-import { channelKind } from '@/channels/registry';
-import { messageInWords, type MessagePlace } from '@/core/messages/kept-message';
-import type { MessageText } from '@/core/messages/message';
-import { GIVE_UP_AFTER_MS, LONGEST_RETRY_MS, retryDelayMs } from '@/core/messages/routing';
-import { limitTime } from '@/outside/limit';
-import { fetchChannel, type Channel } from '@/store/messages/channels';
-import { openSecrets, type Vault } from '@/store/db/vault';
+import type { House } from '@/channels/frame/house';
+import type { MessagePlace } from '@/core/messages/kept-message';
+import { GIVE_UP_AFTER_MS, LONGEST_RETRY_MS, restMs, retryDelayMs, spread } from '@/core/messages/routing';
+import { fetchChannel, fetchChannels, restChannel, type Channel } from '@/store/messages/channels';
+import { ChannelLines } from './channel-lines';
+import { outgoingOf, sendThrough } from './hand-over';
+import { ensureTakeKey } from '@/store/messages/take-links';
+import type { Vault } from '@/store/db/vault';
 import {
   fetchDueDeliveries,
   fetchNextDeliveryAt,
@@ -24,51 +24,33 @@ const LONGEST_SLEEP_MS = 60_000;
 const RETRY_ROUND_MS = 2_000;
 /** A channel whose answers cannot be noted is left alone for so long: else it would be sent the same again and again. */
 const HOLD_MS = 15_000;
-/** However a kind of channel limits itself, no hand-over takes longer. */
-const HAND_OVER_LIMIT_MS = 60_000;
+/** Of what another side calls a message, so much is kept. */
+const MOST_REF = 300;
 
-/** Hands a message over through a kind of channel; an unknown kind is an answer, not an error. */
-export async function sendThrough(
-  kind: string,
-  sealed: object,
-  text: MessageText,
-  signal: AbortSignal,
-  vault: Vault,
-): Promise<Answer> {
-  const channel = channelKind(kind);
-  if (!channel) return { ok: false, retry: false, said: `There is no kind of channel called "${kind}".` };
-  let settings: object;
-  try {
-    settings = openSecrets(vault, sealed);
-  } catch (error) {
-    return { ok: false, retry: true, ours: true, said: `Not sent: ${(error as Error).message}.` };
-  }
-  const limit = limitTime(HAND_OVER_LIMIT_MS, signal);
-  const tooLong = new Promise<Answer>((resolve) =>
-    limit.signal.addEventListener('abort', () =>
-      resolve({ ok: false, retry: true, said: `No answer within ${HAND_OVER_LIMIT_MS / 1000} s` }),
-    ),
-  );
-  try {
-    return await Promise.race([channel.send(settings, text, limit.signal), tooLong]);
-  } finally {
-    limit.release();
-  }
+/** An attempt that was made, with what its answer asks for besides. */
+interface Made extends Attempt {
+  asked?: number;
+  gone?: boolean;
 }
 
 /**
  * Delivers what waits, at least once: an attempt is noted after the answer, so a crash between the two sends
- * again. One slow channel does not hold up the others.
+ * again. One slow channel does not hold up the others, and one message that cannot go not those of other conversations.
  */
 export class Dispatcher {
   private timer: NodeJS.Timeout | null = null;
   private readonly busy = new Map<number, Promise<void>>();
   private readonly abort = new AbortController();
   private closed = false;
+  private key: Buffer | null = null;
+  /** Connections of channels that stay connected. */
+  private readonly lines: ChannelLines;
   /** Attempts that were made and could not be noted yet, by delivery. */
-  private readonly unsaved = new Map<number, Attempt>();
+  private readonly unsaved = new Map<number, Made>();
   /** Until when channels are left alone, by the monotonic clock. */
   private readonly heldUntil = new Map<number, number>();
+  /** Channels that failed of late: how often one after the other, and until when they are left alone. */
+  private readonly resting = new Map<number, { failures: number; until: number }>();
 
   constructor(
     private readonly options: MessagePlace & {
@@ -76,9 +58,12 @@ export class Dispatcher {
       vault: Vault;
       now: () => number;
       onDelivered: () => void;
+      house: House;
       onError: (error: unknown) => void;
     },
-  ) {}
+  ) {
+    this.lines = new ChannelLines(options.onError);
+  }
 
   /** Looks for due deliveries now. */
   wake(): void {
@@ -90,8 +75,16 @@ export class Dispatcher {
     }, 0);
   }
 
+  /** Channels were connected, changed, sent to rest or deleted: what they keep open goes with them. */
+  async channelsChanged(): Promise<void> {
+    const channels = await fetchChannels(this.options.db);
+    this.lines.keepOnly(new Set(channels.filter(({ enabled }) => enabled).map(({ id }) => id)));
+    this.wake();
+  }
+
   /** The clock was set by so much: what waits keeps waiting as long as it would have. */
   async clockJumped(byMs: number): Promise<void> {
+    for (const rest of this.resting.values()) rest.until += byMs;
     await shiftDeliveries(this.options.db, byMs);
     this.wake();
   }
@@ -130,8 +123,14 @@ export class Dispatcher {
         });
       this.busy.set(channelId, work);
     }
-    const left = [...this.busy.keys(), ...this.heldUntil.keys()].filter((id) => this.isLeftAlone(id));
-    const next = await fetchNextDeliveryAt(db, left);
+    const known = [...this.busy.keys(), ...this.heldUntil.keys(), ...this.resting.keys()];
+    const left = known.filter((id) => this.isLeftAlone(id));
+    const rests = [...this.resting].filter(([id, { until }]) => until > now() && !this.busy.has(id));
+    const dues = [await fetchNextDeliveryAt(db, left), ...rests.map(([, { until }]) => until)];
+    const next = dues.reduce(
+      (least, at) => (least === null || (at !== null && at < least) ? at : least),
+      null,
+    );
     if (next !== null) this.sleep(Math.min(LONGEST_SLEEP_MS, Math.max(250, next - now())));
     else if (this.heldUntil.size > 0) this.sleep(HOLD_MS);
   }
@@ -139,7 +138,8 @@ export class Dispatcher {
   private isLeftAlone(channelId: number): boolean {
     const until = this.heldUntil.get(channelId) ?? 0;
     if (until <= performance.now()) this.heldUntil.delete(channelId);
-    return this.busy.has(channelId) || this.heldUntil.has(channelId);
+    const rests = (this.resting.get(channelId)?.until ?? 0) > this.options.now();
+    return this.busy.has(channelId) || this.heldUntil.has(channelId) || rests;
   }
 
   private sleep(ms: number): void {
@@ -150,9 +150,10 @@ export class Dispatcher {
     }, ms);
   }
 
-  /** A channel's messages go out one after the other, so that "up again" never overtakes "down". */
+  /** One after the other; which may go is up to their conversations, so that "up again" never overtakes "down". */
   private async deliverInOrder(channelId: number, deliveries: DueDelivery[]): Promise<void> {
     const { db } = this.options;
+    let went = false;
     for (const delivery of deliveries) {
       if (this.closed) return;
       const channel = await fetchChannel(db, channelId);
@@ -163,18 +164,31 @@ export class Dispatcher {
       this.unsaved.set(delivery.id, attempt);
       await saveAttempt(db, attempt);
       this.unsaved.delete(delivery.id);
+      if (attempt.gone) await restChannel(db, channelId);
       this.options.onDelivered();
-      if (attempt.state === 'waiting') return;
+      if (attempt.state === 'delivered') this.resting.delete(channelId);
+      // Where one has just gone, it is the message that cannot, and the next is tried.
+      if (attempt.state === 'waiting' && !went) return this.leaveAlone(channelId, attempt);
+      went = attempt.state === 'delivered';
     }
   }
 
+  /** It may be that the message cannot go, or that nothing can: the channel is tried with another one a little later. */
+  private leaveAlone(channelId: number, { at, nextAt, asked }: Made): void {
+    const failures = (this.resting.get(channelId)?.failures ?? 0) + 1;
+    const until = Math.min(nextAt, at + Math.max(restMs(failures), asked ?? 0));
+    this.resting.set(channelId, { failures, until });
+  }
+
   /** Hands one message over; null where that was called off. */
-  private async attempt({ kind, settings }: Channel, delivery: DueDelivery): Promise<Attempt | null> {
-    const { now, vault } = this.options;
-    const text = delivery.message
-      ? messageInWords(delivery.message, delivery.watchId, this.options)
-      : delivery.text!;
-    const answer = await sendThrough(kind, settings, text, this.abort.signal, vault);
+  private async attempt({ id, kind, settings }: Channel, delivery: DueDelivery): Promise<Made | null> {
+    const { now } = this.options;
+    const answer = await sendThrough(
+      { kind, settings, lineOf: (of, open) => this.lines.of(id, of, open) },
+      outgoingOf(delivery, this.options, await this.takeKey()),
+      this.abort.signal,
+      this.options,
+    );
     if (this.abort.signal.aborted) return null;
     const at = now();
     const old = at - delivery.createdAt > GIVE_UP_AFTER_MS && !answer.ours;
@@ -185,8 +199,24 @@ export class Dispatcher {
       ok: answer.ok,
       said: answer.said,
       state: answer.ok ? 'delivered' : lasting ? 'given-up' : 'waiting',
-      nextAt: answer.ok ? at : at + retryDelayMs(delivery.attempts + 1),
+      nextAt: answer.ok
+        ? at
+        : at + Math.max(answer.retryAfterMs ?? 0, spread(retryDelayMs(delivery.attempts + 1), Math.random())),
+      ...(answer.retryAfterMs !== undefined && { asked: answer.retryAfterMs }),
+      ...(answer.gone && { gone: true }),
+      ...(answer.ref !== undefined && { ref: answer.ref.slice(0, MOST_REF) }),
     };
+  }
+
+  /** The key links are signed with; without it a message goes without one. */
+  private async takeKey(): Promise<Buffer | null> {
+    try {
+      this.key ??= await ensureTakeKey(this.options.db, this.options.vault);
+      return this.key;
+    } catch (error) {
+      this.options.onError(error);
+      return null;
+    }
   }
 
   /** Waits a little for what is under way; what is cut short is sent again after the next start. */
@@ -196,5 +226,6 @@ export class Dispatcher {
     const grace = setTimeout(() => this.abort.abort(), graceMs);
     await Promise.allSettled(this.busy.values());
     clearTimeout(grace);
+    await this.lines.close();
   }
 }

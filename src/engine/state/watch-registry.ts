@@ -1,6 +1,7 @@
 import type { Knex } from 'knex';
 import { decide } from '@/core/lifecycle/decide';
-import { toldOf, runOf } from '@/core/messages/told';
+import { runOf } from '@/core/reports/run-of';
+import { factsOf, happeningsOf } from '@/core/telling/happen';
 import { isOurOwnFault } from '@/core/causes/causes';
 import type { FailedFinding, Finding } from '@/core/causes/finding';
 import type { State } from '@/core/lifecycle/state';
@@ -11,6 +12,7 @@ import { Recorder, type Outcome } from '@/store/history/recorder';
 import { fetchWatches, type WatchWithStatus } from '@/store/watches/watches';
 import type { EngineNews } from '@/engine/link/protocol';
 import { Dependencies } from './dependencies';
+import { onceAMinute } from './once-a-minute';
 
 export interface RegisteredWatch {
   watch: WatchWithStatus;
@@ -25,7 +27,7 @@ export interface WatchRegistryOptions {
   now: () => number;
   zone: string;
   onNews: (news: EngineNews) => void;
-  onMessages: () => void;
+  onHappenings: () => void;
   /** A watch went from one state to another. */
   onState: (id: number, from: State, to: State) => void;
   onError: (error: unknown) => void;
@@ -36,7 +38,6 @@ export interface WatchRegistryOptions {
 }
 
 const FLUSH_AFTER_MS = 20;
-const COMPLAIN_MS = 60_000;
 const RETRY_FLUSH_MS = 500;
 /** More than this waits only while nothing can be written; findings are then let go of, the oldest first. */
 const MOST_PENDING = 50_000;
@@ -53,10 +54,11 @@ export class WatchRegistry {
   private pending: Outcome[] = [];
   private flushing: Promise<void> | null = null;
   private timer: NodeJS.Timeout | null = null;
-  private complainedAt = -Infinity;
+  private readonly complain: (error: unknown) => void;
 
   constructor(private readonly options: WatchRegistryOptions) {
     this.recorder = new Recorder(options.db);
+    this.complain = onceAMinute(options.onError);
   }
 
   async load(): Promise<void> {
@@ -113,8 +115,12 @@ export class WatchRegistry {
     const keepEvidence = input.type === 'finding' ? this.noteFailing(id, input.finding) : undefined;
     if (from !== status.state) queueMicrotask(() => this.options.onState(id, from, status.state));
     if (idle && events.length === 0) return;
-    const told = toldOf(events, status.state === 'paused');
     const walk = this.failing.get(id)?.evidence?.walk;
+    const happenings = happeningsOf(factsOf(registered.watch), events, {
+      paused: status.state === 'paused',
+      at: now,
+      ...(walk && { walk }),
+    });
     const began = events.some((event) => event.type === 'outage-began');
     const run = input.type === 'report' ? runOf(input.report, events) : null;
     this.pending.push({
@@ -126,9 +132,7 @@ export class WatchRegistry {
       ...origin,
       ...(keepEvidence && { keepEvidence }),
       ...(began && { outageEvidence: this.failing.get(id)?.evidence }),
-      ...(told && {
-        message: { event: told, watchName: registered.watch.name, ...(walk && { walk }), at: now },
-      }),
+      ...(happenings.length > 0 && { happenings: { at: now, all: happenings } }),
     });
     this.timer ??= setTimeout(() => void this.flush(), FLUSH_AFTER_MS);
   }
@@ -162,13 +166,6 @@ export class WatchRegistry {
     await this.flushing;
   }
 
-  /** A database that refuses does so at every try; it is said once a minute. */
-  private complain(error: unknown): void {
-    if (performance.now() - this.complainedAt < COMPLAIN_MS) return;
-    this.complainedAt = performance.now();
-    this.options.onError(error);
-  }
-
   private async write(batch: Outcome[]): Promise<void> {
     try {
       for (const { outcome, error } of await this.recorder.save(batch)) {
@@ -190,7 +187,7 @@ export class WatchRegistry {
       watches: [...states].map(([id, state]) => ({ id, state, at })),
       deliveries: false,
     });
-    if (batch.some((outcome) => outcome.message)) this.options.onMessages();
+    if (batch.some((outcome) => outcome.happenings)) this.options.onHappenings();
   }
 }
 
@@ -200,5 +197,5 @@ function withoutFinding({ finding: _, keepEvidence: __, run: ___, ...rest }: Out
 }
 
 function matters(outcome: Outcome): boolean {
-  return outcome.events.length > 0 || outcome.reportId !== undefined || outcome.message !== undefined;
+  return outcome.events.length > 0 || outcome.reportId !== undefined || outcome.happenings !== undefined;
 }

@@ -13,14 +13,18 @@ const READS = ['GET', 'HEAD'];
  */
 const PUBLIC: readonly [pattern: RegExp, methods: readonly string[]][] = [
   [/^\/(sign-in|welcome)$/, READS],
-  [/^\/icon\.svg$/, READS],
+  // What makes the desk a program of a phone says nothing of what stands in it.
+  [/^\/(icon\.svg|manifest\.webmanifest|sw\.js)$/, READS],
   [/^\/_next\/static\/(?!.*\.\.)[\w./~-]+$/, READS],
+  // Whoever holds a link that stood in a message may take what it is about, and sees nothing else.
+  [/^\/take\/[\w.-]{1,120}$/, READS],
+  [/^\/api\/take$/, ['POST']],
   [/^\/api\/session$/, ['POST', 'DELETE']],
   [/^\/api\/first-account$/, ['POST']],
 ];
 
 /** Tokens open the API, and nothing else. */
-const FOR_TOKENS = /^\/api\/(?!account$|sessions?($|\/)|first-account$)/;
+const FOR_TOKENS = /^\/api\/(?!account$|sessions?($|\/)|first-account$|take$)/;
 const API = /^\/api\//;
 /** Nothing here is resized on the way; the framework's own door for that stays shut. */
 const SHUT = /^\/_next\/(?!static\/)/;

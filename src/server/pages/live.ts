@@ -1,6 +1,7 @@
 import type { EventEmitter } from 'node:events';
 import type { IncomingMessage, ServerResponse } from 'node:http';
 import type { Knex } from 'knex';
+import type { Notice } from '@/core/messages/notice';
 import type { EngineNews } from '@/engine/link/protocol';
 import { fetchPageBySlug, type Page } from '@/store/pages/pages';
 import { sayRefusal } from '@/server/access/guard';
@@ -49,6 +50,9 @@ export class LiveDesk {
     this.startedAt = this.changedAt = now();
     hub.on('watches', (watches: EngineNews['watches']) => this.tellWatches(watches));
     hub.on('deliveries', () => this.tellDesk('deliveries'));
+    hub.on('notice', (notice: Notice) => {
+      for (const l of this.listeners) if (l.watchIds === null) this.send(l, 'notice', notice);
+    });
     hub.on('mails', () => this.tellDesk('changed'));
     hub.on('plans', () => {
       this.plansChangedAt = this.changedAt = now();

@@ -17,6 +17,8 @@ const some = (table: string, where: string) =>
 export async function deleteMessagesBefore(db: Knex, before: number): Promise<void> {
   const waits = `EXISTS (SELECT 1 FROM deliveries d WHERE d.message_id = messages.id AND d.state = 'waiting')`;
   await untilNothing(db, some('messages', `created_at < ? AND NOT ${waits}`), [before]);
+  await untilNothing(db, some('happenings', 'told_at < ?'), [before]);
+  await untilNothing(db, some('telling_notes', 'at < ?'), [before]);
   await untilNothing(db, some('line_losses', 'ended < ?'), [before]);
   await untilNothing(db, some('own_troubles', 'ended < ?'), [before]);
   await untilNothing(db, some('deeds', 'at < ?'), [before]);

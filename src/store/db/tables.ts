@@ -66,7 +66,7 @@ export interface DeedRow {
   id: number;
   at: number;
   deed: string;
-  by_kind: 'account' | 'token' | 'job';
+  by_kind: 'account' | 'token' | 'job' | 'link';
   by_id: number | null;
   by_name: string;
   subject_kind: string;
@@ -228,11 +228,49 @@ export interface MessageRow {
   id: number;
   kind: string;
   watch_id: number | null;
-  outage_id: number | null;
   /** Words of messages from before events were kept. */
   text: string;
   created_at: number;
   event: Json | null;
+  /** The conversation it belongs to; null for what is about several, and for messages from before there were any. */
+  thread: string | null;
+}
+
+export interface MessageOutageRow {
+  message_id: number;
+  outage_id: number;
+}
+
+export interface RouteRow {
+  id: number;
+  name: string;
+  enabled: Flag;
+  position: number;
+  config: Json;
+  created_at: number;
+}
+
+export interface HappeningRow {
+  id: number;
+  at: number;
+  thread: string;
+  happening: Json;
+  /** Null until it went through the routes. */
+  told_at: number | null;
+}
+
+export interface TellingRow {
+  key: string;
+  state: Json;
+}
+
+export interface TellingNoteRow {
+  id: number;
+  at: number;
+  thread: string;
+  channel_id: number | null;
+  route_id: number | null;
+  rule: string;
 }
 
 export interface DeliveryRow {
@@ -242,6 +280,11 @@ export interface DeliveryRow {
   state: 'waiting' | 'delivered' | 'given-up';
   attempts: number;
   next_at: number;
+  /** By which route and which rule it goes there. */
+  route_id: number | null;
+  rule: string | null;
+  /** By what the other side knows the message. */
+  ref: string | null;
 }
 
 export interface AttemptRow {
@@ -312,6 +355,11 @@ declare module 'knex/types/tables.js' {
     reports: ReportRow;
     channels: ChannelRow;
     messages: MessageRow;
+    message_outages: MessageOutageRow;
+    routes: RouteRow;
+    happenings: HappeningRow;
+    telling: TellingRow;
+    telling_notes: TellingNoteRow;
     deliveries: DeliveryRow;
     attempts: AttemptRow;
     pages: PageRow;

@@ -160,6 +160,17 @@ export async function takeKeyAsRight(db: Db, vault: Vault): Promise<void> {
   await saveSetting(db, SAMPLE, vault.seal('calm lantern'));
 }
 
+/** A secret of the desk's own, by the name it is kept under; where there is none, the first that is made counts. */
+export async function ensureSecret(db: Db, vault: Vault, name: string, make: () => string): Promise<string> {
+  const kept = await fetchSetting(db, name);
+  if (kept !== null) return vault.open(kept);
+  await db('settings')
+    .insert({ key: name, value: vault.seal(make()) })
+    .onConflict('key')
+    .ignore();
+  return vault.open((await fetchSetting(db, name))!);
+}
+
 /** How many watches and channels hold something no key opens. */
 export async function countLocked(db: Db, vault: Vault): Promise<number> {
   const texts = [

@@ -89,14 +89,14 @@ export async function fetchOutage(db: Db, id: number): Promise<Outage | null> {
 
 /** Names of the channels that got a message about each outage. */
 export async function fetchTold(db: Db, outageIds: number[]): Promise<Map<number, string[]>> {
-  const rows = await db('messages')
-    .join('deliveries', 'deliveries.message_id', 'messages.id')
+  const rows = await db('message_outages')
+    .join('deliveries', 'deliveries.message_id', 'message_outages.message_id')
     .join('channels', 'channels.id', 'deliveries.channel_id')
-    .whereIn('messages.outage_id', outageIds)
+    .whereIn('message_outages.outage_id', outageIds)
     .andWhere('deliveries.state', 'delivered')
     .orderBy('channels.name')
     .distinct<{ outageId: number; name: string }[]>(
-      'messages.outage_id as outageId',
+      'message_outages.outage_id as outageId',
       'channels.name as name',
     );
   const told = new Map<number, string[]>();

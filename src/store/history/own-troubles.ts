@@ -3,7 +3,7 @@ import type { MessageEvent } from '@/core/messages/message';
 import type { CauseDetail } from '@/core/causes/causes';
 import type { OwnTroubleCode } from '@/core/causes/own-trouble';
 import { transaction, type Db } from '@/store/db/connection';
-import { saveMessage } from '@/store/messages/write-message';
+import { saveHappening } from '@/store/messages/happenings';
 import type { OwnTroubleRow } from '@/store/db/tables';
 
 export interface OwnTrouble {
@@ -43,8 +43,11 @@ export interface NewOwnTrouble {
 
 type Told = Omit<Extract<MessageEvent, { kind: 'own' }>, 'kind'>;
 
-async function tell(trx: Db, told: Told, at: number): Promise<void> {
-  await saveMessage(trx, { event: { kind: 'own', ...told }, watchName: '', watchId: null, at });
+type Phase = 'opens' | 'closes' | 'once';
+
+async function tell(trx: Db, phase: Phase, subject: string, told: Told, at: number): Promise<void> {
+  const event = { kind: 'own' as const, ...told };
+  await saveHappening(trx, { thread: `own ${told.code} ${subject}`, phase, watch: null, event }, at);
 }
 
 /** Notes a trouble of our own, with the one message about it; one that is open already is only brought up to date. */
@@ -57,7 +60,8 @@ export async function saveOwnTrouble(db: Knex, trouble: NewOwnTrouble): Promise<
       await trx('own_troubles').where({ id: open.id }).update({ detail });
       return false;
     }
-    if (told) await tell(trx, { code, detail: trouble.detail, began: at, ended: null }, at);
+    const phase = ended === null ? 'opens' : 'once';
+    if (told) await tell(trx, phase, subject, { code, detail: trouble.detail, began: at, ended: null }, at);
     await trx('own_troubles').insert({ code, subject, detail, began: at, ended });
     return true;
   });
@@ -74,7 +78,7 @@ export async function saveOwnTroubleOver(
     await trx('own_troubles')
       .where({ id: open.id })
       .update({ ended: Math.max(at, open.began) });
-    await tell(trx, { code, detail, began: open.began, ended: at }, at);
+    await tell(trx, 'closes', subject, { code, detail, began: open.began, ended: at }, at);
     return true;
   });
 }

@@ -1,10 +1,10 @@
 import type Database from 'better-sqlite3';
 import type { Knex } from 'knex';
 import type { Evidence, FailedFinding, Finding } from '@/core/causes/finding';
-import type { KeptMessage } from '@/core/messages/kept-message';
 import type { Status, StatusEvent } from '@/core/lifecycle/status';
 import { withRawConnection } from '@/store/db/connection';
-import { writeMessage } from '@/store/messages/write-message';
+import type { Happening } from '@/core/telling/telling';
+import { writeHappening } from '@/store/messages/happenings';
 
 /** Everything one look, report or tick brought about; written together or not at all. */
 export interface Outcome {
@@ -21,8 +21,8 @@ export interface Outcome {
   keepEvidence?: FailedFinding;
   /** The evidence an outage that begins here is kept with. */
   outageEvidence?: Evidence;
-  /** What to tell, when there is something to tell. */
-  message?: KeptMessage & { at: number };
+  /** What may be told, when there is something. */
+  happenings?: { at: number; all: Happening[] };
 }
 
 /** How verdicts are kept: by their place in here. */
@@ -194,9 +194,11 @@ function saveOutcome(s: Statements, outcome: Outcome): void {
   }
   for (const event of outcome.events) saveEvent(s, outcome, event);
   if (outcome.reportId !== undefined) s.setting.run(REPORT_CURSOR, String(outcome.reportId));
-  if (outcome.message) {
+  if (outcome.happenings) {
     const outageId = s.lastOutage.get(watchId)?.id ?? null;
-    writeMessage(s.raw, { ...outcome.message, watchId, outageId });
+    for (const happening of outcome.happenings.all) {
+      writeHappening(s.raw, { ...happening, outageId }, outcome.happenings.at);
+    }
   }
 }
 

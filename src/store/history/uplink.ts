@@ -1,8 +1,8 @@
 import type { Knex } from 'knex';
-import type { KeptMessage } from '@/core/messages/kept-message';
 import { transaction, type Db } from '@/store/db/connection';
 import { turnTo, type ListPage } from '@/store/db/list-page';
-import { saveMessage } from '@/store/messages/write-message';
+import type { Happening } from '@/core/telling/telling';
+import { saveHappening } from '@/store/messages/happenings';
 import { fetchSetting, saveSetting } from '@/store/db/settings';
 
 const SETTING = 'own_line';
@@ -36,28 +36,25 @@ export async function fetchOpenUplinkLoss(db: Db): Promise<UplinkLoss | null> {
   return (await db('line_losses').whereNull('ended').first('id', 'began', 'ended')) ?? null;
 }
 
-/** Notes that the line is lost, with the one message about it. */
+function happening(began: number, ended: number | null): Happening {
+  const phase = ended === null ? 'opens' : 'closes';
+  return { thread: 'line', phase, watch: null, event: { kind: 'line', began, ended } };
+}
+
+/** Notes that the line is lost, which may be told. */
 export async function saveUplinkLost(db: Knex, began: number): Promise<void> {
   await transaction(db, async (trx) => {
-    const event = { kind: 'line' as const, began, ended: null };
-    const messageId = await saveMessage(trx, { event, watchName: '', watchId: null, at: began });
-    await trx('line_losses').insert({ began, ended: null, message_id: messageId });
+    await saveHappening(trx, happening(began, null), began);
+    await trx('line_losses').insert({ began, ended: null });
   });
 }
 
-/** Notes that the line is back; the message says so too where it has not got through yet, and goes out now. */
+/** Notes that the line is back. */
 export async function saveUplinkBack(db: Knex, ended: number): Promise<void> {
   await transaction(db, async (trx) => {
     const loss = await trx('line_losses').whereNull('ended').first();
     if (!loss) return;
     await trx('line_losses').where({ id: loss.id }).update({ ended });
-    const kept: KeptMessage = { event: { kind: 'line', began: loss.began, ended }, watchName: '' };
-    if (loss.message_id === null) return;
-    await trx('messages')
-      .where({ id: loss.message_id })
-      .update({ event: JSON.stringify(kept) });
-    await trx('deliveries')
-      .where({ message_id: loss.message_id, state: 'waiting' })
-      .update({ next_at: ended });
+    await saveHappening(trx, happening(loss.began, ended), ended);
   });
 }

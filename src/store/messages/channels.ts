@@ -56,6 +56,11 @@ export async function saveChannelChange(
     .update({ name: change.name, settings: JSON.stringify(change.settings), enabled: change.enabled });
 }
 
+/** Sends a channel to rest. */
+export async function restChannel(db: Db, id: number): Promise<void> {
+  await db('channels').where({ id }).update({ enabled: false });
+}
+
 export async function deleteChannel(db: Db, id: number): Promise<boolean> {
   return (await db('channels').where({ id }).delete()) > 0;
 }

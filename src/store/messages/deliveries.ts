@@ -1,8 +1,7 @@
-import { messageInWords, type KeptMessage } from '@/core/messages/kept-message';
+import type { KeptMessage } from '@/core/messages/kept-message';
 import type { MessageText } from '@/core/messages/message';
 import { transaction, type Db } from '@/store/db/connection';
 import type { Knex } from 'knex';
-import { turnTo, type ListPage } from '@/store/db/list-page';
 import type { DeliveryRow, MessageRow } from '@/store/db/tables';
 
 export type DeliveryState = DeliveryRow['state'];
@@ -13,6 +12,10 @@ export interface DueDelivery {
   attempts: number;
   createdAt: number;
   watchId: number | null;
+  /** The conversation it belongs to; null for what is about several. */
+  thread: string | null;
+  /** By what the channel knows the first message of this conversation, where it said so. */
+  first: string | null;
   /** What happened; put into words when it is handed over. */
   message: KeptMessage | null;
   /** Of messages from before: the words they were kept in. */
@@ -32,25 +35,45 @@ export async function fetchWaitingChannels(db: Db): Promise<number[]> {
 }
 
 type DueRow = Pick<DeliveryRow, 'id' | 'channel_id' | 'attempts' | 'next_at'> &
-  Pick<MessageRow, 'text' | 'event' | 'watch_id' | 'created_at'>;
+  Pick<MessageRow, 'text' | 'event' | 'watch_id' | 'thread' | 'created_at'>;
 
 /**
- * What one channel is to be sent now, the oldest first: nothing where it rests, and nothing beyond what waits for its
- * next try, so that order is kept.
+ * The waiting deliveries of a channel that nothing earlier holds back; each is found by its conversation (a plus keeps
+ * SQLite from going through all that waits instead): within a conversation one goes after the other,
+ * and what is about several goes after all before it and before all after it.
  */
+function heads(db: Db, channelId: number) {
+  return db('deliveries')
+    .join('messages', 'messages.id', 'deliveries.message_id')
+    .join('channels', 'channels.id', 'deliveries.channel_id')
+    .where('deliveries.channel_id', channelId)
+    .andWhere('deliveries.state', 'waiting')
+    .andWhere('channels.enabled', true)
+    .whereRaw(
+      `CASE WHEN messages.thread IS NULL
+         THEN deliveries.id = (SELECT min(id) FROM deliveries WHERE channel_id = ? AND state = 'waiting')
+         ELSE deliveries.id < coalesce(
+             (SELECT min(d.id) FROM deliveries d JOIN messages m ON m.id = d.message_id
+              WHERE d.channel_id = ? AND d.state = 'waiting' AND m.thread IS NULL), deliveries.id + 1)
+           AND NOT EXISTS (
+             SELECT 1 FROM messages about CROSS JOIN deliveries earlier ON earlier.message_id = about.id
+             WHERE about.thread = messages.thread AND +earlier.channel_id = deliveries.channel_id
+               AND +earlier.state = 'waiting' AND +earlier.id < deliveries.id)
+       END`,
+      [channelId, channelId],
+    );
+}
+
+/** What one channel is to be sent now: nothing where it rests; what was tried least goes first, then the oldest. */
 export async function fetchDueDeliveries(
   db: Db,
   channelId: number,
   now: number,
   limit: number,
 ): Promise<DueDelivery[]> {
-  const rows = await db('deliveries')
-    .join('messages', 'messages.id', 'deliveries.message_id')
-    .join('channels', 'channels.id', 'deliveries.channel_id')
-    .where('deliveries.channel_id', channelId)
-    .andWhere('deliveries.state', 'waiting')
-    .andWhere('channels.enabled', true)
-    .orderBy('deliveries.id')
+  const rows = await heads(db, channelId)
+    .andWhere('deliveries.next_at', '<=', now)
+    .orderBy(['deliveries.attempts', 'deliveries.id'])
     .limit(limit)
     .select<DueRow[]>(
       'deliveries.id',
@@ -60,31 +83,49 @@ export async function fetchDueDeliveries(
       'messages.text',
       'messages.event',
       'messages.watch_id',
+      'messages.thread',
       'messages.created_at',
     );
-  const held = rows.findIndex((row) => row.next_at > now);
-  return rows.slice(0, held < 0 ? undefined : held).map((row) => ({
+  const dues = rows.map((row) => ({
     id: row.id,
     channelId: row.channel_id,
     attempts: row.attempts,
     createdAt: row.created_at,
     watchId: row.watch_id,
+    thread: row.thread,
     message: row.event ? (JSON.parse(row.event) as KeptMessage) : null,
     text: row.event ? null : (JSON.parse(row.text) as MessageText),
   }));
+  return Promise.all(dues.map(async (due) => ({ ...due, first: await fetchFirstRef(db, due) })));
 }
 
-/** When the first of what each channel but some has waiting falls due; null when none waits. */
+/** What the first message about the same trouble is called in the channel. */
+async function fetchFirstRef(db: Db, due: Omit<DueDelivery, 'first'>): Promise<string | null> {
+  const { id, channelId, thread, message } = due;
+  if (thread === null || message?.openedAt === undefined) return null;
+  const row = await db('messages')
+    .join('deliveries', 'deliveries.message_id', 'messages.id')
+    .where('messages.thread', thread)
+    .whereRaw(`json_extract(messages.event, '$.openedAt') = ?`, [message.openedAt])
+    .whereRaw('+deliveries.channel_id = ?', [channelId])
+    .where('deliveries.id', '<', id)
+    .whereNotNull('deliveries.ref')
+    .orderBy('deliveries.id')
+    .first<{ ref: string | null } | undefined>('deliveries.ref');
+  return row?.ref ?? null;
+}
+
+/** When the first of what is waiting in each channel but some falls due; null when none waits. */
 export async function fetchNextDeliveryAt(db: Db, but: readonly number[] = []): Promise<number | null> {
-  const firsts = db('deliveries')
-    .join('channels', 'channels.id', 'deliveries.channel_id')
-    .where('deliveries.state', 'waiting')
-    .andWhere('channels.enabled', true)
-    .whereNotIn('channels.id', [...but])
-    .groupBy('deliveries.channel_id')
-    .min({ id: 'deliveries.id' });
-  const row = await db('deliveries').whereIn('id', firsts).min({ at: 'next_at' }).first();
-  return row?.at === null || row?.at === undefined ? null : Number(row.at);
+  const channels = await fetchWaitingChannels(db);
+  let next: number | null = null;
+  for (const id of channels) {
+    if (but.includes(id)) continue;
+    const row = await heads(db, id).min({ at: 'deliveries.next_at' }).first();
+    const at = row?.at === null || row?.at === undefined ? null : Number(row.at);
+    if (at !== null && (next === null || at < next)) next = at;
+  }
+  return next;
 }
 
 /** The clock was set: what waits for its next try waits as long as it would have. */
@@ -136,6 +177,8 @@ export interface Attempt {
   said: string;
   state: DeliveryState;
   nextAt: number;
+  /** By what the other side knows the message. */
+  ref?: string;
 }
 
 /** Keeps an attempt with its answer, and what becomes of the delivery. */
@@ -149,82 +192,7 @@ export async function saveAttempt(db: Knex, attempt: Attempt): Promise<void> {
     });
     await trx('deliveries')
       .where({ id: attempt.deliveryId })
-      .update({ state: attempt.state, next_at: attempt.nextAt })
+      .update({ state: attempt.state, next_at: attempt.nextAt, ...(attempt.ref && { ref: attempt.ref }) })
       .increment('attempts', 1);
   });
-}
-
-export interface KeptDelivery {
-  id: number;
-  channelId: number;
-  channel: string;
-  state: DeliveryState;
-  attempts: number;
-  nextAt: number;
-  title: string;
-  watchId: number | null;
-  createdAt: number;
-  lastSaid: string | null;
-  lastAt: number | null;
-}
-
-function selectDeliveries(db: Db) {
-  return db('deliveries')
-    .join('messages', 'messages.id', 'deliveries.message_id')
-    .join('channels', 'channels.id', 'deliveries.channel_id')
-    .leftJoin(
-      db('attempts').max({ id: 'id' }).select('delivery_id').groupBy('delivery_id').as('last'),
-      'last.delivery_id',
-      'deliveries.id',
-    )
-    .leftJoin('attempts', 'attempts.id', 'last.id')
-    .select<ListedRow[]>(
-      'deliveries.*',
-      'channels.name as channel',
-      'messages.text as text',
-      'messages.event as event',
-      'messages.watch_id as watch_id',
-      'messages.created_at as created_at',
-      'attempts.said as said',
-      'attempts.at as said_at',
-    );
-}
-
-interface ListedRow extends DeliveryRow, Pick<MessageRow, 'text' | 'event' | 'watch_id' | 'created_at'> {
-  channel: string;
-  said: string | null;
-  said_at: number | null;
-}
-
-/** No zone and no address stand in a title. */
-function titleOf({ event, text, watch_id: watchId }: ListedRow): string {
-  if (!event) return (JSON.parse(text) as MessageText).title;
-  return messageInWords(JSON.parse(event) as KeptMessage, watchId, { linkBase: '', zone: 'UTC' }).title;
-}
-
-function deliveryOf(row: ListedRow): KeptDelivery {
-  return {
-    id: row.id,
-    channelId: row.channel_id,
-    channel: row.channel,
-    state: row.state,
-    attempts: row.attempts,
-    nextAt: row.next_at,
-    title: titleOf(row),
-    watchId: row.watch_id,
-    createdAt: row.created_at,
-    lastSaid: row.said,
-    lastAt: row.said_at,
-  };
-}
-
-/** Deliveries with the last answer each got. */
-export async function fetchDeliveries(db: Db, page: ListPage): Promise<KeptDelivery[]> {
-  const columns = { at: 'messages.created_at', id: 'deliveries.id' };
-  return (await turnTo(selectDeliveries(db), page, columns)).map(deliveryOf);
-}
-
-export async function fetchDelivery(db: Db, id: number): Promise<KeptDelivery | null> {
-  const rows = await selectDeliveries(db).where('deliveries.id', id);
-  return rows[0] ? deliveryOf(rows[0]) : null;
 }

@@ -12,6 +12,8 @@ import * as days from './20261126-days';
 import * as ownTroubles from './20261126-own-troubles';
 import * as deeds from './20261127-deeds';
 import * as units from './20261128-units';
+import * as telling from './20261129-telling';
+import * as refs from './20261130-refs';
 
 interface Step {
   name: string;
@@ -34,6 +36,8 @@ const STEPS: Step[] = [
   { name: '20261126-days', ...days },
   { name: '20261127-deeds', ...deeds },
   { name: '20261128-units', ...units },
+  { name: '20261129-telling', ...telling },
+  { name: '20261130-refs', ...refs },
 ];
 
 /** The names of all steps this version knows. */

@@ -1,7 +1,8 @@
 import type { Knex } from 'knex';
 import { mailRulesOf, type MailRules } from '@/core/reports/mail-words';
 import { transaction, type Db } from '@/store/db/connection';
-import { saveMessage } from '@/store/messages/write-message';
+import { factsOf, threadOf } from '@/core/telling/happen';
+import { saveHappening } from '@/store/messages/happenings';
 import { fetchWatch, insertWatch } from './watches';
 
 /** Where a check-in address leads. */
@@ -91,8 +92,8 @@ export function saveFirstContact(
   contact: FirstContact,
 ): Promise<number | null> {
   return transaction(db, async (trx) => {
-    const made = await namedWatch(trx, section.id, contact.checkinName);
-    if (made) return made.id;
+    const known = await namedWatch(trx, section.id, contact.checkinName);
+    if (known) return known.id;
     const [{ n }] = (await trx('watches')
       .where({ section_id: section.id })
       .whereNotNull('checkin_name')
@@ -108,7 +109,12 @@ export function saveFirstContact(
       createdAt: contact.at,
     });
     const event = { kind: 'new-checkin' as const, section: section.name, address: contact.address };
-    await saveMessage(trx, { event, watchName: contact.watchName, watchId: id, at: contact.at });
+    const made = { id, name: contact.watchName, kind: 'checkin', section: section.name, tags: [] };
+    await saveHappening(
+      trx,
+      { thread: threadOf(id), phase: 'once', watch: factsOf(made), event },
+      contact.at,
+    );
     return id;
   });
 }

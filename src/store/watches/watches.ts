@@ -1,6 +1,8 @@
 import { transaction, type Db } from '@/store/db/connection';
 import { inChunks } from '@/store/db/chunks';
 import type { Knex } from 'knex';
+import { factsOf, threadOf } from '@/core/telling/happen';
+import { saveHappening } from '@/store/messages/happenings';
 import { newStatus, type Status } from '@/core/lifecycle/status';
 import type { Finding } from '@/core/causes/finding';
 import {
@@ -203,9 +205,34 @@ export async function saveWatchesPaused(db: Knex, ids: readonly number[], paused
   });
 }
 
+/** Whoever was told that a watch is down hears that nobody looks any more. */
+async function saveClosed(trx: Db, ids: readonly number[], now: number): Promise<void> {
+  const open = await trx('outages')
+    .join('watches', 'watches.id', 'outages.watch_id')
+    .whereIn('outages.watch_id', [...ids])
+    .whereNull('outages.ended')
+    .whereNull('outages.follows')
+    .select<{ id: number; name: string; kind: string; began: number; outageId: number }[]>(
+      'watches.id',
+      'watches.name',
+      'watches.kind',
+      'outages.began',
+      'outages.id as outageId',
+    );
+  for (const { began, outageId, ...watch } of open) {
+    const event = { kind: 'closed' as const, began, at: now, because: 'deleted' as const };
+    const facts = factsOf({ ...watch, section: null, tags: [] });
+    const closed = { thread: threadOf(watch.id), phase: 'closes' as const, watch: facts, event, outageId };
+    await saveHappening(trx, closed, now);
+  }
+}
+
 /** Marks watches as deleted; they can be brought back until retention takes them. */
 export async function deleteWatches(db: Knex, ids: readonly number[], now: number): Promise<void> {
   await transaction(db, async (trx) => {
-    for (const some of inChunks(ids)) await trx('watches').whereIn('id', some).update({ deleted_at: now });
+    for (const some of inChunks(ids)) {
+      await saveClosed(trx, some, now);
+      await trx('watches').whereIn('id', some).update({ deleted_at: now });
+    }
   });
 }

@@ -1,4 +1,4 @@
-import { useState, type ChangeEvent, type Dispatch, type SetStateAction } from 'react';
+import { useRef, useState, type ChangeEvent, type Dispatch, type SetStateAction } from 'react';
 import { callApi } from '@/ui/basic/call-api';
 
 type TextInput = HTMLInputElement | HTMLTextAreaElement | HTMLSelectElement;
@@ -45,6 +45,7 @@ export function useApiForm<V extends object>(
   const [said, setSaid] = useState<{ text: string; good: boolean } | null>(null);
   const [meanwhile, setMeanwhile] = useState<string | null>(null);
   const [busy, setBusy] = useState(false);
+  const saved = useRef<{ path: string; version: string } | null>(null);
   const set = (change: Partial<V>) => setValues((old) => ({ ...old, ...change }));
   const say = (text: string, good = false) => setSaid(text === '' ? null : { text, good });
   return {
@@ -75,12 +76,18 @@ export function useApiForm<V extends object>(
     }),
     send: async <T>(method: string, path: string, body?: unknown, version?: string) => {
       setBusy(true);
-      const result = await callApi<T>(method, path, body, version);
+      // What was saved from here is what stands here, also before the page has been read anew.
+      const mine = version !== '*' && saved.current?.path === path ? saved.current.version : version;
+      const result = await callApi<T>(method, path, body, version === undefined ? undefined : mine);
       setBusy(false);
       setErrors(result.ok ? {} : result.fields);
       setMeanwhile(!result.ok && result.code === 'state.changed' ? result.detail : null);
       setSaid(null);
-      if (result.ok) return { value: result.value };
+      if (result.ok) {
+        const { version: newest } = (result.value ?? {}) as { version?: string };
+        saved.current = newest === undefined ? null : { path, version: newest };
+        return { value: result.value };
+      }
       const atFields = Object.keys(result.fields).length > 0 && !long;
       if (!atFields && result.code !== 'state.changed') say(result.detail);
       return null;

@@ -1,6 +1,7 @@
 'use client';
 
 import { createContext, useContext, useSyncExternalStore, type ReactNode } from 'react';
+import { TO_THE_SECOND } from '@/core/time/clock-text';
 
 const ServerZone = createContext('UTC');
 
@@ -25,23 +26,8 @@ const FORMATS = {
   time: { hour: '2-digit', minute: '2-digit', hourCycle: 'h23' },
   seconds: { hour: '2-digit', minute: '2-digit', second: '2-digit', hourCycle: 'h23' },
   day: { weekday: 'short', day: 'numeric', month: 'short' },
-  moment: {
-    weekday: 'short',
-    day: 'numeric',
-    month: 'short',
-    hour: '2-digit',
-    minute: '2-digit',
-    hourCycle: 'h23',
-  },
-  exact: {
-    weekday: 'short',
-    day: 'numeric',
-    month: 'short',
-    hour: '2-digit',
-    minute: '2-digit',
-    second: '2-digit',
-    hourCycle: 'h23',
-  },
+  moment: { ...TO_THE_SECOND, second: undefined },
+  exact: TO_THE_SECOND,
 } satisfies Record<string, Intl.DateTimeFormatOptions>;
 
 export type TimeFormat = keyof typeof FORMATS;

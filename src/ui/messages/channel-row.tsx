@@ -9,12 +9,14 @@ import { Confirm } from '@/ui/basic/confirm';
 interface ChannelRowProps {
   id: number;
   name: string;
+  /** What kind of channel it is, in words. */
+  title: string;
   shown: string;
   enabled: boolean;
 }
 
 /** One connected channel: test it, rest it, or disconnect it. */
-export function ChannelRow({ id, name, shown, enabled }: ChannelRowProps) {
+export function ChannelRow({ id, name, title, shown, enabled }: ChannelRowProps) {
   const router = useRouter();
   const [said, setSaid] = useState<{ text: string; good: boolean } | null>(null);
   const [busy, setBusy] = useState(false);
@@ -35,7 +37,7 @@ export function ChannelRow({ id, name, shown, enabled }: ChannelRowProps) {
       <div className="min-w-0 flex-1">
         <p className="font-semibold">{name}</p>
         <p className="text-muted truncate text-[0.8438rem]">
-          {shown}
+          {title}: {shown}
           {!enabled && ' · resting: nothing is sent'}
         </p>
       </div>

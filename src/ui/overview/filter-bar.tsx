@@ -3,7 +3,7 @@
 import { Check, ChevronDown } from 'lucide-react';
 import { DropdownMenu } from 'radix-ui';
 import { useRouter } from 'next/navigation';
-import { useEffect, useState } from 'react';
+import { useEffect, useRef, useState } from 'react';
 import { filterToQuery, isFiltering, NO_FILTER, type WatchFilter } from '@/core/settings/watch-filter';
 import { Button } from '@/ui/basic/button';
 import { callApi, problemText } from '@/ui/basic/call-api';
@@ -37,13 +37,27 @@ export function FilterBar({ path, rest = {}, filter, choices, kept, shown, all }
     const query = [new URLSearchParams(rest).toString(), filterToQuery(wanted)].filter(Boolean).join('&');
     return query === '' ? path : `${path}?${query}`;
   };
-  const go = (wanted: WatchFilter) => router.replace(hrefOf(wanted), { scroll: false });
+  // What is wanted, which the page shows only once the server has answered: the next change starts from here.
+  const wanted = useRef(filter);
   useEffect(() => {
-    if (text.trim() === filter.text) return;
-    const timer = setTimeout(() => go({ ...filter, text: text.trim() }), TYPING_MS);
-    return () => clearTimeout(timer);
-    // eslint-disable-next-line react-hooks/exhaustive-deps -- only typing starts the wait
-  }, [text]);
+    wanted.current = filter;
+  }, [filter]);
+  const typing = useRef<ReturnType<typeof setTimeout>>(undefined);
+  useEffect(() => () => clearTimeout(typing.current), []);
+  const change = (part: Partial<WatchFilter>) => {
+    clearTimeout(typing.current);
+    wanted.current = { ...wanted.current, ...part };
+    router.replace(hrefOf(wanted.current), { scroll: false });
+  };
+  const go = (whole: WatchFilter) => {
+    setText(whole.text);
+    change(whole);
+  };
+  const type = (typed: string) => {
+    setText(typed);
+    clearTimeout(typing.current);
+    typing.current = setTimeout(() => change({ text: typed.trim() }), TYPING_MS);
+  };
   const active = isFiltering(filter);
   const current = kept.find((one) => filterToQuery(one.filter) === filterToQuery(filter));
   return (
@@ -54,7 +68,7 @@ export function FilterBar({ path, rest = {}, filter, choices, kept, shown, all }
           aria-label="Text in name, target, section or tag"
           placeholder="Narrow by text"
           value={text}
-          onChange={(event) => setText(event.target.value)}
+          onChange={(event) => type(event.target.value)}
         />
         {(Object.keys(LABELS) as Listed[]).map((field) => (
           <Menu
@@ -62,7 +76,7 @@ export function FilterBar({ path, rest = {}, filter, choices, kept, shown, all }
             label={LABELS[field]}
             options={choices[field]}
             chosen={filter[field]}
-            onChange={(values) => go({ ...filter, [field]: values })}
+            onChange={(values) => change({ text: text.trim(), [field]: values })}
           />
         ))}
         {kept.length > 0 && (
@@ -75,10 +89,7 @@ export function FilterBar({ path, rest = {}, filter, choices, kept, shown, all }
                 <Button
                   aria-pressed={one === current}
                   className="aria-pressed:border-lamp"
-                  onClick={() => {
-                    setText(one.filter.text);
-                    go(one.filter);
-                  }}
+                  onClick={() => go(one.filter)}
                 >
                   {one.name}
                 </Button>
@@ -107,14 +118,7 @@ export function FilterBar({ path, rest = {}, filter, choices, kept, shown, all }
             <span role="status" className="text-muted">
               {shown} of {all}
             </span>
-            <Button
-              onClick={() => {
-                setText('');
-                go(NO_FILTER);
-              }}
-            >
-              Show all
-            </Button>
+            <Button onClick={() => go(NO_FILTER)}>Show all</Button>
             {!current && !naming && <Button onClick={() => setNaming(true)}>Keep this filter</Button>}
           </>
         )}

@@ -23,6 +23,7 @@ function Title({ card, now }: { card: OverviewCard; now: number }) {
 }
 
 function toldText(card: OverviewCard): string {
+  if (card.takenBy !== null) return `${card.takenBy} has it`;
   if (card.told.length > 0) return `told ${card.told.join(', ')}`;
   return card.follows ? `follows from ${card.follows.name}; nobody told of it by itself` : 'nobody told yet';
 }

@@ -14,11 +14,13 @@ interface ProbeSettingsProps {
   onChange: (name: string, value: SettingValue) => void;
   errors: Record<string, string>;
   watches: readonly PickableWatch[];
-  /** For settings that may come from farther away. */
-  form: SharedForm;
+  /** For settings that may come from farther away; null where none can. */
+  form: SharedForm | null;
   autoFocus: boolean;
   /** What belongs right below the fields everybody fills in. */
   children?: ReactNode;
+  /** What stands beside a field. */
+  beside?: (field: FieldDescription) => ReactNode;
 }
 
 function hasError(field: FieldDescription, errors: Record<string, string>): boolean {
@@ -37,6 +39,7 @@ export function ProbeSettings({
   form,
   autoFocus,
   children,
+  beside,
 }: ProbeSettingsProps) {
   const all = { ...defaults, ...values };
   const shown = fields.filter((field) => isShown(field, all));
@@ -53,16 +56,25 @@ export function ProbeSettings({
         autoFocus={focus}
       />
     );
-    return field.shared ? (
+    if (!form || !field.shared)
+      return beside ? (
+        <div key={field.name} className="flex flex-col gap-2">
+          {control}
+          {beside(field)}
+        </div>
+      ) : (
+        control
+      );
+    return (
       <SharedField key={field.name} name={`settings.${field.name}`} label={field.label} form={form}>
         {control}
       </SharedField>
-    ) : (
-      control
     );
   };
   const isSet = (field: FieldDescription) =>
-    field.shared ? form.owns(`settings.${field.name}`) : !isSame(all[field.name], defaults[field.name]);
+    form && field.shared
+      ? form.owns(`settings.${field.name}`)
+      : !isSame(all[field.name], defaults[field.name]);
   return (
     <>
       <div className="grid items-start gap-5 sm:grid-cols-2">

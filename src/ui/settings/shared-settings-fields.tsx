@@ -8,6 +8,7 @@ import { MailFields } from './mail-fields';
 import { ProbeField } from './probe-field';
 import { ProbeTimingGrid } from './probe-timing-fields';
 import { SharedField, type SharedForm } from './shared-field';
+import { TellingGrid } from './telling-fields';
 import type { SetValue, WatchFormValues } from './watch-form-values';
 import { WatchPicker, type PickableWatch } from '@/ui/form/watch-picker';
 
@@ -23,6 +24,9 @@ export function sharedFieldNames(
     ...(type === 'checkin' ? [] : PROBE),
     ...(type === 'probe' ? [] : CHECKIN),
     'restsOn',
+    'urgency',
+    'runbook',
+    'runbookNote',
     ...fields.map((field) => `settings.${field.name}`),
   ];
 }
@@ -90,6 +94,10 @@ export function SharedSettingsFields({
           </div>
         </section>
       ))}
+      <section className="flex flex-col gap-3">
+        <h2>When they are down</h2>
+        <TellingGrid {...{ values, form, set, errors }} />
+      </section>
       <section className="flex flex-col gap-3">
         <h2>Rests on</h2>
         <SharedField name="restsOn" label="They rest on these" form={form}>

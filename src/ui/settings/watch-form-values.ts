@@ -49,6 +49,9 @@ export interface WatchFormValues {
   mailBegun: string;
   mailDone: string;
   mailWhere: string;
+  urgency: string;
+  runbook: string;
+  runbookNote: string;
 }
 
 export type SetValue = <K extends keyof WatchFormValues>(key: K, value: WatchFormValues[K]) => void;
@@ -78,6 +81,9 @@ function formValuesOf(values: Readonly<Record<string, unknown>>): Partial<WatchF
     ['methods', values.methods],
     ...MAIL_NAMES.map((name): [keyof WatchFormValues, unknown] => [name, values[name]]),
     ['restsOn', values.restsOn],
+    ['urgency', values.urgency],
+    ['runbook', values.runbook],
+    ['runbookNote', values.runbookNote],
   ];
   return {
     ...Object.fromEntries(plain.filter(([, value]) => value !== undefined)),
@@ -112,6 +118,9 @@ export function emptyWatchForm(zone: string): WatchFormValues {
     shortestGap: '',
     methods: 'any',
     ...USUAL_MAIL_RULES,
+    urgency: 'soon',
+    runbook: '',
+    runbookNote: '',
   };
 }
 

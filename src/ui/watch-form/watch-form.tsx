@@ -15,6 +15,7 @@ import { TextField, OfferedField } from '@/ui/form/fields';
 import { KindPicker } from './kind-choice';
 import { ProbeSettings } from '@/ui/settings/probe-settings';
 import { NameSuggestion } from '@/ui/form/name-suggestion';
+import { TellingFields } from '@/ui/settings/telling-fields';
 import { ProbeTimingFields } from '@/ui/settings/probe-timing-fields';
 import { askPageWords, PageWords, WordsWarning } from './page-words';
 import { isSame, settingValues } from '@/ui/settings/setting-value';
@@ -209,6 +210,7 @@ export function WatchForm(props: WatchFormProps) {
           onChange={(names) => set('tags', names)}
         />
         {!isCheckin && <ProbeTimingFields {...{ values, shown, form, set, errors, now }} />}
+        <TellingFields {...{ values, shown, form, set, errors }} />
         {watches.length > 0 && (
           <details className="sheet px-4 py-3" open={'restsOn' in errors || undefined}>
             <summary className="cursor-pointer font-semibold">

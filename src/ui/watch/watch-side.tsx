@@ -96,27 +96,29 @@ export function DueTimes({ dues }: { dues: number[] }) {
   );
 }
 
-/** Who would hear of it. */
-export function IfItGoesDown({ channels }: { channels: string[] }) {
+interface IfItGoesDownProps {
+  foretold: string;
+  unheard: boolean;
+  runbook: { link: string; note: string };
+}
+
+/** Who would hear of it, and what is to be done then. */
+export function IfItGoesDown({ foretold, unheard, runbook }: IfItGoesDownProps) {
   return (
     <section className="sheet p-4">
       <h2>If it goes down now</h2>
-      {channels.length > 0 ? (
-        <p className="mt-1">
-          {channels.map((channel, i) => (
-            <span key={channel}>
-              {i > 0 && (i === channels.length - 1 ? ' and ' : ', ')}
-              <strong className="text-late-text">{channel}</strong>
-            </span>
-          ))}{' '}
-          {channels.length === 1 ? 'hears' : 'hear'} at once, and again when it is up.
-        </p>
-      ) : (
-        <p className="mt-1">
-          <strong>Nobody would be told.</strong> This watch reaches no channel.{' '}
-          <Link href="/messages" className="underline">
-            Connect a chat room
-          </Link>
+      <p className={`mt-1 ${unheard ? 'font-semibold' : ''}`}>
+        {foretold}{' '}
+        <Link href="/messages" className="underline">
+          Who hears what
+        </Link>
+      </p>
+      {runbook.note !== '' && <p className="mt-2 whitespace-pre-line">{runbook.note}</p>}
+      {runbook.link !== '' && (
+        <p className="mt-2">
+          <a href={runbook.link} rel="noreferrer" className="underline">
+            Runbook
+          </a>
         </p>
       )}
     </section>

@@ -7,10 +7,12 @@ import { deskSentences } from '@/core/history/count-text';
 import { observedText, wholeLabel } from '@/core/history/since-text';
 import { passes, type WatchFilter } from '@/core/settings/watch-filter';
 import { filterable } from '@/probes/diagnosis/watch-target';
-import { fetchChannels } from '@/store/messages/channels';
+import { factsOf } from '@/core/telling/happen';
+import { fetchUnheard } from '@/views/messages/who-hears';
 import type { Db } from '@/store/db/connection';
 import { fetchLatestEvidence } from '@/store/history/evidence';
 import { fetchOpenUplinkLoss } from '@/store/history/uplink';
+import { fetchTakers } from '@/store/messages/telling';
 import { fetchOutages, fetchTold } from '@/store/history/outages';
 import { fetchOpenOwnTroubles } from '@/store/history/own-troubles';
 import { fetchLastRuns } from '@/store/history/reports';
@@ -58,6 +60,8 @@ export interface OverviewCard extends Omit<Trouble, 'evidence'> {
   since: number;
   probe: boolean;
   told: string[];
+  /** Who has it. */
+  takenBy: string | null;
   /** Up, but over a limit of its own. */
   warned: boolean;
   /** The watch it follows from. */
@@ -108,7 +112,10 @@ export interface Overview extends FilterView {
   lineLostSince: number | null;
   sections: { title: string; rows: OverviewRow[] }[];
   /** Nobody would be told of trouble. */
-  unreached: boolean;
+  /** How many there are, paused ones too. */
+  watches: number;
+  /** Those that would tell nobody. */
+  unheard: { id: number; name: string }[];
 }
 
 /** Everything the overview shows, for the range and the order asked for. */
@@ -129,7 +136,6 @@ export async function fetchOverview(
   const days = RANGES[options.range];
   const watches = await fetchKnownWatches(db, now);
   const history = await fetchHistory(db, watches, Math.max(days, 30), now);
-  const channels = await fetchChannels(db);
   const runs = await fetchLastRuns(db);
   const range = lastDays(now, days);
   const needing = watches
@@ -158,6 +164,7 @@ export async function fetchOverview(
         since: outage?.began ?? watch.status.since,
         probe: watch.config.type === 'probe',
         told: outage ? (told.get(outage.id) ?? []) : [],
+        takenBy: null,
         warned: watch.status.state === 'slow' && Boolean(watch.status.warned),
         follows: below ? { id: below.id, name: below.name } : null,
         ...trouble,
@@ -171,9 +178,15 @@ export async function fetchOverview(
     cards: watchIds.slice(0, MOST_IN_GROUP).flatMap((id) => cards.get(id) ?? []),
     more: Math.max(0, watchIds.length - MOST_IN_GROUP),
   }));
-  const untold = groups.slice(MOST_CARDS).reduce((sum, group) => sum + group.watchIds.length, 0);
   const grouped = new Set(groups.flatMap((group) => group.watchIds));
   const alone = [...cards.values()].filter((card) => !grouped.has(card.id));
+  const seen = [...alone.slice(0, MOST_CARDS), ...together.flatMap((group) => group.cards)];
+  const takers = await fetchTakers(
+    db,
+    seen.map((card) => card.id),
+  );
+  for (const card of seen) card.takenBy = takers.get(card.id) ?? null;
+  const untold = groups.slice(MOST_CARDS).reduce((sum, group) => sum + group.watchIds.length, 0);
   const shown = watches.filter((watch) => passes(options.filter, filterable(watch)));
   const ordered = options.worstFirst ? worstFirst(shown, history, range) : shown;
   const drawn = ordered.slice(0, options.whole ? undefined : MOST_ROWS);
@@ -191,7 +204,8 @@ export async function fetchOverview(
     own: await fetchOwnTroubleCards(db, options.engineAnswers ?? true),
     lineLostSince: (await fetchOpenUplinkLoss(db))?.began ?? null,
     sections: options.worstFirst ? [{ title: '', rows }] : bySection(drawn, rows),
-    unreached: watches.length > 0 && !channels.some((channel) => channel.enabled),
+    watches: watches.length,
+    unheard: await fetchUnheard(db, watches.filter(({ paused }) => !paused).map(factsOf)),
   };
 }
 

@@ -14,7 +14,10 @@ import { unseenText } from '@/core/history/state-text';
 import { rulesOf, scheduleOf } from '@/core/settings/watch-config';
 import { probeKind } from '@/probes/kinds/registry';
 import { targetText } from '@/probes/diagnosis/watch-target';
-import { fetchChannels } from '@/store/messages/channels';
+import { fetchForetold } from '@/views/messages/foretold';
+import { threadOf } from '@/core/telling/happen';
+import type { Taken } from '@/core/telling/telling';
+import { fetchThread } from '@/store/messages/telling';
 import type { Db } from '@/store/db/connection';
 import { fetchFindings, fetchTimes, type KeptFinding } from '@/store/history/findings';
 import { fetchEvidence, type KeptEvidence } from '@/store/history/evidence';
@@ -92,7 +95,13 @@ export interface WatchView {
   /** For a job that reports. */
   jobs: RunsView | null;
   sectionSecret: string | null;
-  channels: string[];
+  /** Who would be told if it went down now, in words. */
+  foretold: string;
+  /** What is to be done when it is down; empty for nothing. */
+  runbook: { link: string; note: string };
+  unheard: boolean;
+  /** Who has its open trouble; null where none is told. */
+  taken: { by: Taken | null } | null;
   knowWithin: string;
   decides: string;
   dues: number[];
@@ -114,7 +123,8 @@ export async function fetchWatchView(
     db,
     listed.map((outage) => outage.id),
   );
-  const channels = (await fetchChannels(db)).filter((channel) => channel.enabled);
+  const thread = await fetchThread(db, threadOf(watch.id));
+  const foretold = await fetchForetold(db, watch, now);
   const chartRange = lastDays(now, CHART_RANGES[options.range]);
   const rules = rulesOf(watch.config, zone);
   const open = listed.find((outage) => outage.ended === null);
@@ -174,7 +184,10 @@ export async function fetchWatchView(
     sectionSecret: watch.section
       ? ((await fetchSectionEndpoints(db)).get(watch.section)?.secret ?? null)
       : null,
-    channels: channels.map((channel) => channel.name),
+    foretold: foretold.sentence,
+    unheard: foretold.said.length === 0,
+    runbook: { link: config.runbook ?? '', note: config.runbookNote ?? '' },
+    taken: thread?.open ? { by: thread.taken } : null,
     // While it is down, it is known.
     knowWithin: watch.status.outage ? '' : knowWithinSentence(rules),
     decides: decidesSentence(watch),

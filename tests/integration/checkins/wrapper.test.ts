@@ -1,5 +1,5 @@
 import { spawn, spawnSync, type ChildProcessWithoutNullStreams } from 'node:child_process';
-import { chmodSync, mkdirSync, readdirSync, rmSync, symlinkSync, writeFileSync } from 'node:fs';
+import { chmodSync, mkdirSync, readFileSync, readdirSync, rmSync, symlinkSync, writeFileSync } from 'node:fs';
 import { createServer } from 'node:http';
 import type { AddressInfo } from 'node:net';
 import { join } from 'node:path';
@@ -122,6 +122,21 @@ describe('the wrapper for jobs', () => {
       expect(failed!.output).toContain('from before');
       expect(failed!.output).toContain('not well');
       await until(async () => (await reports()).at(-1)!.runMs !== null, 'the length of the run');
+    });
+
+    it('runs the command also where a report of its own ends while its pipes are made', async () => {
+      const { key } = await job();
+      // What gathers the output is slow to begin, and the report is over meanwhile.
+      const whole = readFileSync(script, 'utf8');
+      const gathers = /tail -c "\$lr_bytes" (\S+)(.*)&\n/;
+      expect(whole).toMatch(gathers);
+      writeFileSync(script, whole.replace(gathers, '(sleep 0.4; exec tail -c "$lr_bytes" $1$2) &\n'));
+      try {
+        const { code, out, err } = await wrapped(key, ['echo', 'ran'], { shell });
+        expect([code, out, err]).toEqual([0, 'ran\n', '']);
+      } finally {
+        writeFileSync(script, whole);
+      }
     });
 
     it('keeps the end of long output, and lets all of it through', async () => {

@@ -98,7 +98,16 @@ describe.runIf(possible)('an engine in a network of its own, whose cable is pull
     await until(async () => (await look()).verdict === 'fine', 'looked at again');
     expect(await outages()).toHaveLength(1);
     const db = await openStore(product.folder, { migrate: false });
-    expect(await db('messages').pluck('kind')).toEqual(['down', 'recovered', 'line']);
+    const happened = (await db('happenings').orderBy('id').pluck('happening')) as string[];
+    const phases = happened.map(
+      (text) => (JSON.parse(text) as { happening: { thread: string; phase: string } }).happening,
+    );
+    expect(phases.map(({ thread, phase }) => `${thread} ${phase}`)).toEqual([
+      `w${id} opens`,
+      `w${id} closes`,
+      'line opens',
+      'line closes',
+    ]);
     expect(await db('stretches').where({ kind: 'unobserved', watch_id: id })).toHaveLength(1);
     await db.destroy();
   });

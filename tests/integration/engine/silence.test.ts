@@ -4,6 +4,7 @@ import { createServer, type Server } from 'node:http';
 import { join } from 'node:path';
 import { afterEach, describe, expect, it } from 'vitest';
 import { openStore } from '@/store/db/connection';
+import { sayTo } from '../say-to';
 import { EngineSupervisor } from '@/server/engine-supervisor';
 import { listen, trackSockets } from '@/standins/listener';
 import {
@@ -144,20 +145,15 @@ describe('channels', () => {
     const own = await product();
     const well = await room();
     const sick = [await room(() => 0), await room(() => 0), await room(() => 503), await room(() => 500)];
-    for (const [i, one] of sick.entries()) await connect(own, one.address, `Sick ${i}`);
-    await connect(own, well.address);
-    // A hundred watches that are down at once are more than any batch.
-    const port = await freePort();
-    const rows = Array.from({ length: 100 }, (_, i) => `port,Kiosk ${i},127.0.0.1:${port}`);
-    for (const [i] of rows.entries()) {
-      const made = await own.api('POST', '/watches', {
-        kind: 'port',
-        name: `Kiosk ${i}`,
-        settings: { host: '127.0.0.1', port },
-        secondLooks: 0,
-      });
-      expect(made.status).toBe(201);
-    }
+    const channels: number[] = [];
+    for (const [i, one] of sick.entries()) channels.push(await connect(own, one.address, `Sick ${i}`));
+    channels.push(await connect(own, well.address));
+    // A hundred messages at once are more than any batch.
+    const db = await openStore(own.folder, { migrate: false });
+    const event = { kind: 'steady' as const, since: Date.now() };
+    for (let i = 0; i < 100; i += 1) await sayTo(db, { event, name: `Kiosk ${i}`, channels, at: Date.now() });
+    await db.destroy();
+    await own.api('PATCH', `/channels/${channels.at(-1)}`, { enabled: true });
     await until(() => well.messages.length >= 100, 'all hundred arrive', 30_000);
     expect(new Set(well.messages).size).toBe(well.messages.length);
   });

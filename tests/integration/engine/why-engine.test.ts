@@ -10,7 +10,7 @@ import { fetchUplinkLosses, saveUplinkAddresses } from '@/store/history/uplink';
 import { fetchOutages } from '@/store/history/outages';
 import { fetchStretches } from '@/store/history/stretches';
 import { fetchWatch, saveNewWatch } from '@/store/watches/watches';
-import { freePort, tempStore, until, type TempStore } from '../helpers';
+import { freePort, probeConfig, tempStore, until, type TempStore } from '../helpers';
 import { engineOn, makeRoom } from '../engine-on';
 
 describe('why it broke, in the engine', () => {
@@ -41,17 +41,7 @@ describe('why it broke, in the engine', () => {
       kind,
       name,
       section: null,
-      config: {
-        type: 'probe',
-        settings: { ...probeKind(kind)!.defaults, ...settings },
-        every: 3600,
-        timeout: 5,
-        secondLooks: 0,
-        secondLookGap: 1,
-        slowAfter: null,
-        slowLooks: 3,
-        ...rest,
-      },
+      config: probeConfig({ ...probeKind(kind)!.defaults, ...settings }, { every: 3600, ...rest }),
       checkinKey: null,
       createdAt: Date.now(),
     });
@@ -173,8 +163,9 @@ describe('why it broke, in the engine', () => {
     expect(await fetchOutages(store.db, { watchId: id })).toEqual([]);
     const [loss] = await fetchUplinkLosses(store.db, { limit: 5 });
     expect(loss!.ended).toBeGreaterThanOrEqual(loss!.began);
+    await told(2);
     await new Promise((resolve) => setTimeout(resolve, 300));
-    expect(titles()).toEqual(['Calm Lantern cannot reach out']);
+    expect(titles()).toEqual(['Calm Lantern cannot reach out', 'Calm Lantern can reach out again']);
     await stop();
   });
 

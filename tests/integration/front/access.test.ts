@@ -162,7 +162,7 @@ describe('whoever is not signed in', () => {
         })),
       );
       asked += answers.length;
-      const open = /^\/(p\/ferries|sign-in|welcome|icon\.svg)$/.test(path);
+      const open = /^\/(p\/ferries|take\/[^/]+|sign-in|welcome|icon\.svg|manifest\.webmanifest)$/.test(path);
       for (const { what, status, body } of answers) {
         if (telling().some((secret) => body.includes(secret))) leaks.push(`${what} tells`);
         // What is turned away is turned away before anything is drawn.

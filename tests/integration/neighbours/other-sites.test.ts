@@ -1,8 +1,8 @@
 import http, { type IncomingHttpHeaders, type Server } from 'node:http';
 import https from 'node:https';
 import { afterAll, beforeAll, beforeEach, describe, expect, it } from 'vitest';
-import { webhook } from '@/channels/webhook';
-import type { MessageText } from '@/core/messages/message';
+import { webhook } from '@/channels/kinds/webhook';
+import type { Outgoing } from '@/channels/frame/kind';
 import { runLook } from '@/engine/looks/look-runner';
 import { issueCertificate, makeAuthority } from '@/standins/certificates';
 import { listen, trackSockets } from '@/standins/listener';
@@ -167,7 +167,12 @@ describe('evidence', () => {
 });
 
 describe('a chat webhook', () => {
-  const message: MessageText = {
+  const message: Outgoing = {
+    id: '1.1',
+    conversation: null,
+    event: null,
+    at: 0,
+    watch: null,
     title: 'Booking is down',
     lines: ['It does not answer.'],
     link: '',

@@ -1,6 +1,9 @@
-import { chownSync } from 'node:fs';
+import { chownSync, existsSync, readFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { mail, type MailSettings } from '@/channels/kinds/mail';
+import { outgoing } from '../../unit/channels/outgoing';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { freePort, ownAccount } from '../helpers';
+import { freePort, ownAccount, until } from '../helpers';
 import { came, lookAt } from '../looks/looks';
 import { findServer, host, RealServers } from '../real-server';
 
@@ -28,7 +31,7 @@ beforeAll(async () => {
 afterAll(() => servers.endAll());
 
 /** An exim that takes sign-ins over TLS only, in these ways. */
-async function startExim(ways: string): Promise<number> {
+async function startExim(ways: string, rest: string[] = []): Promise<number> {
   const port = await freePort();
   const { uid = 0, gid = 0 } = ownAccount('Debian-exim');
   chownSync(folder, uid, gid);
@@ -60,6 +63,7 @@ async function startExim(ways: string): Promise<number> {
       `tls_privatekey = ${key}`,
       'tls_advertise_hosts = *',
       'auth_advertise_hosts = ${if eq{$tls_in_cipher}{}{}{*}}',
+      ...(rest.length > 0 ? ['acl_smtp_rcpt = check', ...rest] : []),
       'begin authenticators',
       ...ways.split(' ').flatMap((way) => {
         const [name, ...lines] = authenticators[way]!;
@@ -71,6 +75,68 @@ async function startExim(ways: string): Promise<number> {
   await servers.start(exim!, ['-C', file, '-bdf', '-oX', `${host}.${port}`], port);
   return port;
 }
+
+describe('mail goes through a real server', () => {
+  it.runIf(exim)('exim4: with STARTTLS and a sign-in, into a mailbox; a stranger is refused', async () => {
+    const port = await startExim('PLAIN', [
+      'begin acl',
+      'check:',
+      '  deny message = This house forwards nothing for strangers.',
+      '       !authenticated = *',
+      '  deny message = There is no such mailbox.',
+      '       !domains = ternferry.test',
+      '  accept',
+      'begin routers',
+      'box:',
+      '  driver = accept',
+      '  transport = box',
+      'begin transports',
+      'box:',
+      '  driver = appendfile',
+      `  file = ${folder}/box`,
+      '  user = Debian-exim',
+      '  create_directory = false',
+    ]);
+    const settings: MailSettings = {
+      ...SIGN_IN,
+      host: NAME,
+      port,
+      security: 'starttls',
+      from: 'Calm Lantern <lantern@ternferry.test>',
+      to: 'office@ternferry.test',
+      authority: trust.authority,
+    };
+    const send = (rest: Partial<MailSettings> = {}) =>
+      mail.send({ ...settings, host, ...rest }, outgoing(), new AbortController().signal);
+    // The certificate is for a name; an address is another.
+    expect(await send()).toMatchObject({
+      ok: false,
+      retry: true,
+      said: expect.stringMatching(/certificate/i),
+    });
+    const named = { servername: NAME } as object;
+    expect(await send(named)).toMatchObject({ ok: true, said: expect.stringContaining('250 OK') });
+    await until(() => existsSync(join(folder, 'box')), 'the mail is in the box', 20_000);
+    const box = readFileSync(join(folder, 'box'), 'utf8');
+    expect(box).toContain('Subject: Booking site is down');
+    expect(box).toContain('References: <conversation.w3.1795680000000@ternferry.test>');
+    expect(await send({ ...named, user: '', password: '' })).toMatchObject({
+      ok: false,
+      retry: false,
+      said: expect.stringContaining('forwards nothing for strangers'),
+    });
+    expect(await send({ ...named, to: 'a@elsewhere.test' })).toMatchObject({
+      ok: false,
+      retry: false,
+      said: expect.stringContaining('no such mailbox'),
+    });
+    expect(await send({ ...named, password: 'wrong' })).toMatchObject({
+      ok: false,
+      retry: true,
+      said: expect.stringMatching(/^The mail server refused the sign-in/),
+    });
+  });
+});
 
 describe('mail looks meet real servers', () => {
   it.runIf(exim)('exim4: greeting, STARTTLS, and sign-in by PLAIN', async () => {

@@ -1,3 +1,4 @@
+import { factsOf } from '@/core/telling/happen';
 import { HOUR_MS } from '@/core/time/units';
 import knex from 'knex';
 import { join } from 'node:path';
@@ -10,8 +11,8 @@ import { fetchEndpointByKey } from '@/store/watches/checkin-endpoints';
 import { clearIntakeGaps, readIntakeGaps, saveOpening, savePulse } from '@/store/history/intake-gaps';
 import { deleteFindingsBefore, fetchFindings, fetchTimes } from '@/store/history/findings';
 import { fetchIncident, fetchIncidents, saveIncidentUpdate, saveNewIncident } from '@/store/pages/incidents';
+import { fetchDeliveries } from '@/store/messages/sent';
 import {
-  fetchDeliveries,
   fetchDueDeliveries,
   fetchNextDeliveryAt,
   fetchWaitingChannels,
@@ -28,7 +29,8 @@ import { fetchStretches } from '@/store/history/stretches';
 import { deleteWatches, fetchWatch, fetchWatches, saveWatchChange } from '@/store/watches/watches';
 import { fetchWindows, saveNewWindow } from '@/store/pages/windows';
 import { makeWatch, periodConfig, tempStore, webConfig, type TempStore } from '../helpers';
-import { makeRoom } from '../engine-on';
+import { makeRoom, tellerOn } from '../engine-on';
+import { sayTo } from '../say-to';
 
 const T0 = Date.parse('2026-11-20T08:00:00Z');
 
@@ -56,10 +58,16 @@ function downOutcome(watchId: number, began: number): Outcome {
       detail: { port: 80 },
       evidence: { address: '127.0.0.1' },
     },
-    message: {
-      event: { kind: 'down', began, noticed: began + 5, cause: 'port.refused', detail: { port: 80 } },
-      watchName: 'Booking site',
+    happenings: {
       at: began + 5,
+      all: [
+        {
+          thread: `w${watchId}`,
+          phase: 'opens',
+          watch: factsOf({ id: watchId, name: 'Booking site', kind: 'web', section: null, tags: [] }),
+          event: { kind: 'down', began, noticed: began + 5, cause: 'port.refused', detail: { port: 80 } },
+        },
+      ],
     },
   };
 }
@@ -157,6 +165,7 @@ describe('the store', () => {
       ended: null,
       evidence: { address: '127.0.0.1' },
     });
+    await tellerOn(store.db, () => T0 + 60_010).work();
     const due = await fetchDueDeliveries(store.db, channel, T0 + 70_000, 10);
     expect(due.map((d) => d.channelId)).toEqual([channel]);
     expect(await fetchWaitingChannels(store.db)).toEqual([channel]);
@@ -171,11 +180,11 @@ describe('the store', () => {
     const id = await makeWatch(store.db, webConfig('http://site.test/'), { createdAt: T0 });
     const broken = {
       ...fineOutcome(id, T0 + 2),
-      message: { event: { kind: null } as never, watchName: '', at: T0 },
+      happenings: { at: T0, all: [{ thread: null, phase: 'joins' as const, watch: null } as never] },
     };
     const left = await recorder.save([fineOutcome(id, T0 + 1), broken, fineOutcome(id, T0 + 3)]);
     expect(left.map(({ outcome }) => outcome.finding!.at)).toEqual([T0 + 2]);
-    expect((left[0]!.error as Error).message).toContain('messages.kind');
+    expect((left[0]!.error as Error).message).toContain('happenings.thread');
     // Nothing of the bad one is there, not even its finding.
     const kept = await fetchFindings(store.db, id, { limit: 5 });
     expect(kept.map((finding) => finding.at)).toEqual([T0 + 3, T0 + 1]);
@@ -321,18 +330,19 @@ describe('the store', () => {
   it('holds later messages of a channel back while an earlier one waits for its next try', async () => {
     const channel = await makeRoom(store, {}, T0);
     const id = await makeWatch(store.db, webConfig('http://site.test/'), { createdAt: T0 });
-    await recorder.save([downOutcome(id, T0 + 1000), downOutcome(id, T0 + 2000)]);
-    const [first, second] = await fetchDueDeliveries(store.db, channel, T0 + 5000, 10);
+    await recorder.save([downOutcome(id, T0 + 1000)]);
+    await tellerOn(store.db, () => T0 + 1000).work();
+    const event = { kind: 'steady' as const, since: T0 };
+    await sayTo(store.db, { event, name: 'Tide table', channels: [channel], at: T0 + 2000 });
+    const [first, ...others] = await fetchDueDeliveries(store.db, channel, T0 + 5000, 10);
+    expect(others).toEqual([]);
     const attempt = { deliveryId: first!.id, at: T0 + 5000, ok: false, said: '503 busy' };
     await saveAttempt(store.db, { ...attempt, state: 'waiting', nextAt: T0 + 10_000 });
     expect(await fetchDueDeliveries(store.db, channel, T0 + 6000, 10)).toEqual([]);
     expect(await fetchNextDeliveryAt(store.db)).toBe(T0 + 10_000);
     expect(await fetchNextDeliveryAt(store.db, [channel])).toBeNull();
     const later = await fetchDueDeliveries(store.db, channel, T0 + 10_000, 10);
-    expect(later.map((d) => [d.id, d.attempts])).toEqual([
-      [first!.id, 1],
-      [second!.id, 0],
-    ]);
+    expect(later.map((d) => [d.id, d.attempts])).toEqual([[first!.id, 1]]);
     await saveAttempt(store.db, {
       ...attempt,
       ok: true,

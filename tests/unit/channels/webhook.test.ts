@@ -1,13 +1,13 @@
 import { createServer, type IncomingMessage, type Server, type ServerResponse } from 'node:http';
 import type { AddressInfo } from 'node:net';
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
-import { webhook } from '@/channels/webhook';
-import type { MessageText } from '@/core/messages/message';
+import { webhook } from '@/channels/kinds/webhook';
+import type { Outgoing } from '@/channels/frame/kind';
 
 const MESSAGE = {
   title: 'Booking site is down',
   lines: ['Nothing listens on port 443.'],
-} as unknown as MessageText;
+} as unknown as Outgoing;
 
 describe('a chat webhook', () => {
   let server: Server;
@@ -148,6 +148,51 @@ describe('a chat webhook', () => {
       address: 'https://chat.ternferry.test/hooks/x',
       user: '',
       password: '',
+      name: '',
+      icon: '',
+      room: '',
     });
   });
+
+  it('says who writes and where, where that was asked for', async () => {
+    says(200, '');
+    await send({ name: 'Lantern', icon: ':anchor:', room: '#crew' });
+    expect(JSON.parse(asked[0]!.body)).toMatchObject({
+      username: 'Lantern',
+      icon_emoji: ':anchor:',
+      channel: '#crew',
+    });
+    await send({ icon: 'https://chat.ternferry.test/lantern.png' });
+    const body = JSON.parse(asked[1]!.body) as object;
+    expect(body).toMatchObject({ icon_url: 'https://chat.ternferry.test/lantern.png' });
+    for (const left of ['username', 'icon_emoji', 'channel']) expect(body).not.toHaveProperty(left);
+  });
+
+  it('calls nobody by the name of a watch', async () => {
+    says(200, '');
+    const message = { ...MESSAGE, title: '<!channel> @everyone is down' };
+    await webhook.send({ address: base }, message, new AbortController().signal);
+    const { text } = JSON.parse(asked[0]!.body) as { text: string };
+    expect(text).toContain('<\u2060!channel> @\u2060everyone is down');
+  });
+
+  it('is not believed where it answers 200 and says inside that it failed', async () => {
+    says(200, '{"ok":false,"error":"no such room"}');
+    expect(await send()).toMatchObject({
+      ok: false,
+      retry: false,
+      said: expect.stringContaining('no such room') as string,
+    });
+    says(200, '{"ok":true}');
+    expect(await send()).toMatchObject({ ok: true });
+  });
+
+  it.each([':', ':two words:', 'anchor', 'ftp://x.test/a.png'])(
+    'does not take %j for a picture',
+    async (icon) => {
+      await expect(webhook.schema.validate({ address: 'https://chat.ternferry.test', icon })).rejects.toThrow(
+        'Expected the address of a picture',
+      );
+    },
+  );
 });

@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { Pacer, restAfterMs } from '@/ui/basic/refresh-pace';
+import { Pacer, restAfterMs } from '@/ui/live/refresh-pace';
 
 function paced() {
   let now = 0;

@@ -12,7 +12,7 @@ export function registryOn(
     now,
     zone: 'UTC',
     onNews: () => undefined,
-    onMessages: () => undefined,
+    onHappenings: () => undefined,
     onState: () => undefined,
     onError: (error) => {
       throw error;

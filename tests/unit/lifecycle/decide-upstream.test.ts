@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { cronInWords } from '@/core/schedule/cron-words';
 import { decide } from '@/core/lifecycle/decide';
-import { toldOf } from '@/core/messages/told';
+import { factsOf, happeningsOf } from '@/core/telling/happen';
 import type { Finding } from '@/core/causes/finding';
 import { knowWithinSentence } from '@/core/lifecycle/foresight';
 import { nextPlannedLook, standsForMs } from '@/core/schedule/schedule';
@@ -30,6 +30,8 @@ const failed = (seconds: number): Input => ({
     detail: { port: 443, limit: '10 s' },
   },
 });
+const WATCH = factsOf({ id: 1, name: 'Booking site', kind: 'web', section: null, tags: [] });
+
 const fine = (seconds: number): Input => ({
   type: 'finding',
   finding: { at: at(seconds), ms: 5, verdict: 'fine' },
@@ -47,8 +49,8 @@ function live(
     const decision = decide(rules, status, input, at(seconds), upstream);
     status = decision.status;
     events.push(...decision.events);
-    const message = toldOf(decision.events, false);
-    if (message) said.push(message.kind);
+    const told = happeningsOf(WATCH, decision.events, { paused: false, at: at(seconds) });
+    said.push(...told.flatMap((one) => (one.phase === 'joins' ? [] : [one.event.kind])));
   }
   return { status, events, said };
 }

@@ -1,7 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { messageInWords, type KeptMessage } from '@/core/messages/kept-message';
 import { messageAsPlainText, type MessageEvent } from '@/core/messages/message';
-import { toldOf } from '@/core/messages/told';
 import { causeAdvice, causeSentence } from '@/core/causes/causes';
 
 const PLACE = { linkBase: 'https://watch.ternferry.test', zone: 'UTC' };
@@ -26,6 +25,25 @@ describe('a message, put into words when it is handed over', () => {
       ],
       link: 'https://watch.ternferry.test/watches/7',
     });
+  });
+
+  it('says what somebody has written down for that moment, and no more of it than a room bears', () => {
+    const runbook = {
+      link: 'https://wiki.ternferry.test/booking',
+      note: 'Ring Ines.\n\n  Then the kiosk.  ',
+    };
+    const own = ['Ring Ines.', 'Then the kiosk.', 'Runbook: https://wiki.ternferry.test/booking'];
+    expect(said(down, { runbook }).lines.slice(3)).toEqual(own);
+    const warned = { kind: 'warned', at: NOTICED, ...refused } as const;
+    expect(said(warned, { runbook }).lines.slice(-3)).toEqual(own);
+    const still = { kind: 'still-down', began: BEGAN, at: NOTICED + 60_000, times: 1, down } as const;
+    expect(said(still as never, { runbook }).lines.slice(3)).toEqual(own);
+    expect(said({ kind: 'recovered', began: BEGAN, ended: NOTICED }, { runbook }).lines).toHaveLength(1);
+    const long = Array.from({ length: 30 }, (_, i) => `step ${i + 1}`).join('\n');
+    expect(said(down, { runbook: { link: '', note: long } }).lines.slice(3)).toEqual([
+      ...Array.from({ length: 8 }, (_, i) => `step ${i + 1}`),
+      '…',
+    ]);
   });
 
   it('says what still held, where the way there was walked', () => {
@@ -75,6 +93,7 @@ describe('a message, put into words when it is handed over', () => {
       ],
       link: 'https://watch.ternferry.test',
     });
+    expect(line(BEGAN + 600_000).title).toBe('Calm Lantern can reach out again');
     expect(line(BEGAN + 600_000).lines[0]).toBe(
       'None of the addresses of its own line answered from Thu 26 Nov, 08:05 to Thu 26 Nov, 08:15 (UTC).',
     );
@@ -113,35 +132,5 @@ describe('a message, put into words when it is handed over', () => {
     expect(messageAsPlainText(said({ kind: 'test' }, {}, null))).toBe(
       'A test from Calm Lantern\nIf you can read this, messages reach you here.\nhttps://watch.ternferry.test',
     );
-  });
-});
-
-describe('what is told of a decision', () => {
-  const began = { type: 'outage-began' as const, began: BEGAN, noticed: NOTICED, ...refused };
-  const ended = { type: 'outage-ended' as const, began: BEGAN, ended: BEGAN + 1000 };
-  const warned = { type: 'warned' as const, at: BEGAN, cause: 'tls.expires-soon' as const, detail: {} };
-  const withheld = { follows: 3 } as never;
-
-  it('is the outage that began, unless it follows from another’s', () => {
-    expect(toldOf([began], false)).toEqual(down);
-    expect(toldOf([{ ...began, withheld }], false)).toBeNull();
-    expect(toldOf([{ ...began, type: 'outage-announced' }], false)).toEqual(down);
-  });
-
-  it('is its end, unless its beginning was not told or somebody paused the watch', () => {
-    expect(toldOf([ended], false)).toEqual({ kind: 'recovered', began: BEGAN, ended: BEGAN + 1000 });
-    expect(toldOf([{ ...ended, withheld }], false)).toBeNull();
-    expect(toldOf([ended], true)).toBeNull();
-  });
-
-  it('is a limit that is passed, where nothing worse happened', () => {
-    expect(toldOf([warned], false)).toEqual({
-      kind: 'warned',
-      at: BEGAN,
-      cause: 'tls.expires-soon',
-      detail: {},
-    });
-    expect(toldOf([began, warned], false)).toEqual(down);
-    expect(toldOf([], false)).toBeNull();
   });
 });

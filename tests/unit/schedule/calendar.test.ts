@@ -41,7 +41,7 @@ describe('calendar events', () => {
     ['24:00', 0, 'Expected an hour from 0 to 23, got 24.'],
     ['Fri..Mon', 0, 'Expected weekdays that rise from Mon to Sun; write Sat,Sun,Mon.'],
     ['Mon..', 5, 'Expected a weekday such as Mon, got none.'],
-    ['Monkey 06:00', 0, 'Expected a weekday such as Mon, got “monkey”.'],
+    ['Monkey 06:00', 0, 'Expected a weekday such as Mon, got “Monkey”.'],
     ['*-13-01', 2, 'Expected a month from 1 to 12, got 13.'],
     ['*-10..2', 2, 'Expected a range that rises, got 10..2.'],
     ['06:3x', 4, 'Expected the end or a time zone such as Europe/Lisbon, got “x”.'],

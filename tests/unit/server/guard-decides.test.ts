@@ -69,6 +69,10 @@ describe('who may come in', () => {
     ['GET', '/_next/image?url=x', 404, 404, 404],
     ['GET', '/_next/data/x.json', 404, 404, 404],
     ['GET', '/icon.svg', 'in', 'in', 'in'],
+    ['GET', '/manifest.webmanifest', 'in', 'in', 'in'],
+    ['GET', '/sw.js', 'in', 'in', 'in'],
+    ['GET', '/take/7.a.b.c', 'in', 'in', 'in'],
+    ['POST', '/api/take', 'in', 'in', 'in'],
   ] as const)(
     '%s %s: %s to nobody, %s to a token, %s to somebody',
     async (method, url, nobody, token, somebody) => {

@@ -38,6 +38,9 @@ describe('the cascade of settings', () => {
       methods: 'any',
       ...USUAL_MAIL_RULES,
       restsOn: [],
+      urgency: 'soon',
+      runbook: '',
+      runbookNote: '',
     });
   });
 

@@ -18,6 +18,7 @@ describe('the environment', () => {
       looksPerHost: 4,
       lookThreads: null,
       keepFindingsDays: 14,
+      scripts: null,
     });
     expect(readEnvironment({}).zone).toBe(Intl.DateTimeFormat().resolvedOptions().timeZone);
   });
@@ -40,6 +41,7 @@ describe('the environment', () => {
         LANTERN_LOOKS_PER_HOST: '1',
         LANTERN_LOOK_THREADS: '16',
         LANTERN_KEEP_FINDINGS_DAYS: '3650',
+        LANTERN_SCRIPTS: '/srv/scripts',
       }),
     ).toEqual({
       port: 80,
@@ -56,6 +58,7 @@ describe('the environment', () => {
       looksPerHost: 1,
       lookThreads: 16,
       keepFindingsDays: 3650,
+      scripts: '/srv/scripts',
     });
   });
 

@@ -7,10 +7,10 @@ import { CAUSE_CODES, causeSentence } from '@/core/causes/causes';
 import { formatClock } from '@/core/time/clock-text';
 import { crontabLine, shellLine } from '@/core/imports/crontab-line';
 import { formatBytes, formatDuration, formatExactDuration, formatMs } from '@/core/time/duration';
-import { toldOf, runOf } from '@/core/messages/told';
+import { runOf } from '@/core/reports/run-of';
 import { knowWithinMs, knowWithinSentence } from '@/core/lifecycle/foresight';
 import { composeMessage, messageAsPlainText } from '@/core/messages/message';
-import { channelsFor, GIVE_UP_AFTER_MS, retryDelayMs } from '@/core/messages/routing';
+import { GIVE_UP_AFTER_MS, restMs, retryAfterMs, retryDelayMs, spread } from '@/core/messages/routing';
 import { unseenText, watchSentence } from '@/core/history/state-text';
 import { lengthTicks, timeTicks } from '@/ui/charts/time-ticks';
 import { zoneOffsetMs } from '@/core/time/zone-time';
@@ -147,22 +147,6 @@ describe('messages', () => {
     ]);
   });
 
-  it('come from what a decision brought about, and not from a pause', () => {
-    const ended = { type: 'outage-ended' as const, began, ended: began + 1000 };
-    expect(toldOf([ended], false)?.kind).toBe('recovered');
-    expect(toldOf([ended], true)).toBeNull();
-    expect(toldOf([], false)).toBeNull();
-    const outage = {
-      type: 'outage-began' as const,
-      began,
-      noticed: began,
-      cause: 'checkin.failed' as const,
-      detail: {},
-    };
-    // Down and up again within one report: the last word counts.
-    expect(toldOf([outage, ended], false)?.kind).toBe('recovered');
-  });
-
   it('measure a run only when its beginning is known', () => {
     const done = { at: began, is: 'done' as const, code: 0, run: 'a' };
     expect(runOf(done, [])).toEqual({ at: began, fine: true, ms: null });
@@ -174,20 +158,29 @@ describe('messages', () => {
     expect(runOf({ ...done, is: 'begun' }, [])).toBeNull();
   });
 
-  it('go to every connected channel and no resting one', () => {
-    const channels = [
-      { id: 3, enabled: true },
-      { id: 1, enabled: true },
-      { id: 2, enabled: false },
-    ];
-    expect(channelsFor(channels)).toEqual([1, 3]);
-  });
-
   it('are tried again ever more slowly, but not for ever', () => {
     const delays = Array.from({ length: 15 }, (_, i) => retryDelayMs(i + 1));
     expect(delays.slice(0, 4)).toEqual([5000, 10_000, 20_000, 40_000]);
     expect(Math.max(...delays)).toBe(30 * 60_000);
     expect(delays.reduce((a, b) => a + b, 0)).toBeLessThan(GIVE_UP_AFTER_MS);
+    expect(GIVE_UP_AFTER_MS).toBe(24 * 3_600_000);
+  });
+
+  it('leave a channel that fails alone, for five minutes at most', () => {
+    expect([1, 2, 3, 20].map(restMs)).toEqual([5000, 10_000, 20_000, 300_000]);
+  });
+
+  it('that failed together are tried again apart', () => {
+    expect([0, 0.5, 1].map((chance) => spread(10_000, chance))).toEqual([9000, 10_000, 11_000]);
+  });
+
+  it('wait as long as the other side asks, an hour at most', () => {
+    const now = Date.parse('2026-11-26T06:00:00Z');
+    const after = (header: string | null) => retryAfterMs(header, now);
+    expect([after('120'), after(' 0 '), after('99999')]).toEqual([120_000, 0, 3_600_000]);
+    expect(after('Thu, 26 Nov 2026 06:01:00 GMT')).toBe(60_000);
+    expect(after('Thu, 26 Nov 2026 05:00:00 GMT')).toBe(0);
+    expect([after(null), after(''), after('soon')]).toEqual([null, null, null]);
   });
 });
 

@@ -8,7 +8,7 @@ import { Ago } from '@/ui/basic/ago';
 import { ButtonLink } from '@/ui/basic/button';
 import { ClockStrip } from '@/ui/charts/clock-strip';
 import { FilterBar } from '@/ui/overview/filter-bar';
-import { Live } from '@/ui/basic/live';
+import { Live } from '@/ui/live/live';
 import { Tag } from '@/ui/basic/tag';
 import { Time } from '@/ui/form/zone';
 import { fetchJobsView, type JobsView } from '@/views/jobs/jobs';

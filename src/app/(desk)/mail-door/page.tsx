@@ -3,7 +3,7 @@ import { requestTime } from '@/server/base/clock';
 import { serverContext } from '@/server/context';
 import { fetchMailEndpoint } from '@/store/messages/mail-endpoint';
 import { fetchNamedWatches } from '@/store/watches/watches';
-import { Live } from '@/ui/basic/live';
+import { Live } from '@/ui/live/live';
 import { mailEndpointVersion } from '@/cases/machine/mail-endpoint';
 import { MailEndpointForm } from '@/ui/access/mail-endpoint-form';
 import { Time } from '@/ui/form/zone';

@@ -1,29 +1,58 @@
 import Link from 'next/link';
 import { shownChannel } from '@/api/shapes';
-import { channelKinds } from '@/channels/registry';
+import { channelKind } from '@/channels/kinds/registry';
+import { choosableKinds } from '@/views/messages/channel-kinds';
 import { requestTime } from '@/server/base/clock';
 import { serverContext } from '@/server/context';
 import { fetchChannels } from '@/store/messages/channels';
-import { fetchDeliveries, type KeptDelivery } from '@/store/messages/deliveries';
+import { fetchDeliveries } from '@/store/messages/sent';
 import { ChannelForm } from '@/ui/messages/channel-form';
 import { ChannelRow } from '@/ui/messages/channel-row';
-import { Live } from '@/ui/basic/live';
-import { Time } from '@/ui/form/zone';
+import { SentList } from '@/ui/messages/sent-list';
+import { RouteList } from '@/ui/messages/route-list';
+import { fetchWhoHears, type WhoHears } from '@/views/messages/who-hears';
+import { Live } from '@/ui/live/live';
 import { capitalise, numberWord } from '@/core/text/words';
 import { requireRight } from '@/app/session';
-import { Table } from '@/ui/basic/table';
 
 export const metadata = { title: 'Messages' };
 
-const STATE_TEXT: Record<KeptDelivery['state'], string> = {
-  delivered: 'delivered',
-  waiting: 'on its way',
-  'given-up': 'given up',
-};
+/** So many of the last messages are shown; all of them have a screen of their own. */
+const MOST_SENT = 12;
 
-function leadingSentence(connected: number): string {
-  if (connected === 0) return 'Nobody would be told yet.';
-  return `${capitalise(numberWord(connected))} ${connected === 1 ? 'channel hears' : 'channels hear'} of trouble.`;
+/** So many watches that would tell nobody are named. */
+const MOST_UNHEARD = 5;
+
+function leadingSentence({ watches, unheard }: WhoHears): string {
+  const heard = watches - unheard.length;
+  if (watches === 0) return 'There is no watch to hear of yet.';
+  if (heard === 0) return 'Nobody would be told yet.';
+  if (watches === 1) return 'The one watch reaches someone.';
+  if (heard === watches)
+    return watches === 2
+      ? 'Both watches reach someone.'
+      : `All ${numberWord(watches)} watches reach someone.`;
+  return `${capitalise(numberWord(heard))} of ${numberWord(watches)} watches ${heard === 1 ? 'reaches' : 'reach'} someone.`;
+}
+
+/** The watches that would tell nobody, by name. */
+function Unheard({ unheard, watches }: WhoHears) {
+  if (unheard.length === 0 || watches === unheard.length) return null;
+  const named = unheard.slice(0, MOST_UNHEARD);
+  const left = unheard.length - named.length;
+  return (
+    <p className="mt-1.5">
+      {named.map(({ id, name }, i) => (
+        <span key={id}>
+          {i > 0 && ', '}
+          <Link href={`/watches/${id}`} className="text-down-text font-semibold">
+            {name}
+          </Link>
+        </span>
+      ))}
+      {left > 0 && ` and ${left} more`} would tell nobody.
+    </p>
+  );
 }
 
 export default async function Messages() {
@@ -31,19 +60,18 @@ export default async function Messages() {
   const { db, vault } = serverContext();
   const now = requestTime();
   const channels = await fetchChannels(db);
-  const deliveries = await fetchDeliveries(db, { limit: 50 });
+  const deliveries = await fetchDeliveries(db, { limit: MOST_SENT });
+  const hears = await fetchWhoHears(db);
   return (
     <div className="flex flex-col gap-5">
       <Live source="/live" readAt={now} />
       <div>
-        <h1>{leadingSentence(channels.filter((channel) => channel.enabled).length)}</h1>
-        <p className="text-muted mt-1.5">
-          There is one route: when any watch goes down or comes up again, every connected channel is told at
-          once.
-        </p>
+        <h1>{leadingSentence(hears)}</h1>
+        <Unheard {...hears} />
       </div>
       <div className="grid grid-cols-[minmax(0,1fr)] items-start gap-5 lg:grid-cols-[minmax(0,1fr)_24rem]">
         <div className="flex min-w-0 flex-col gap-5">
+          <RouteList routes={hears.routes} />
           <section className="sheet px-5 py-4">
             <h2>Channels</h2>
             {channels.length === 0 ? (
@@ -52,12 +80,13 @@ export default async function Messages() {
                 here, and send a test.
               </p>
             ) : (
-              <ul className="mt-2">
+              <ul aria-label="Channels" className="mt-2">
                 {channels.map((channel) => (
                   <ChannelRow
                     key={channel.id}
                     id={channel.id}
                     name={channel.name}
+                    title={channelKind(channel.kind)?.title ?? channel.kind}
                     enabled={channel.enabled}
                     shown={shownChannel(channel, vault)}
                   />
@@ -72,39 +101,18 @@ export default async function Messages() {
                 Nothing was sent yet. Each message stands here with the answer it got.
               </p>
             ) : (
-              <Table
-                className="rows mt-1 text-[0.875rem]"
-                heads={[['when', 'py-1 pr-4'], ['message', 'pr-4'], ['to', 'pr-4'], ['came to']]}
-              >
-                {deliveries.map((delivery) => (
-                  <tr key={delivery.id} className="border-rule border-t align-top">
-                    <td className="figures pr-4 whitespace-nowrap">
-                      <Time at={delivery.createdAt} />
-                    </td>
-                    <td className="pr-4">
-                      {delivery.watchId === null ? (
-                        delivery.title
-                      ) : (
-                        <Link href={`/watches/${delivery.watchId}`}>{delivery.title}</Link>
-                      )}
-                    </td>
-                    <td className="pr-4">{delivery.channel}</td>
-                    <td className={delivery.state === 'given-up' ? 'text-down-text' : ''}>
-                      {STATE_TEXT[delivery.state]}
-                      <span className="text-muted">
-                        {delivery.attempts > 1 && ` after ${delivery.attempts} tries`}
-                        {delivery.lastSaid && `: ${delivery.lastSaid}`}
-                      </span>
-                    </td>
-                  </tr>
-                ))}
-              </Table>
+              <>
+                <SentList deliveries={deliveries} />
+                <p className="mt-3 text-[0.875rem]">
+                  <Link href="/messages/sent">All that was sent</Link>
+                </p>
+              </>
             )}
           </section>
         </div>
         <ChannelForm
           names={channels.map((channel) => channel.name)}
-          kinds={channelKinds().map(({ id, title, help, fields }) => ({ id, title, help, fields }))}
+          kinds={choosableKinds(serverContext().environment.scripts !== null)}
         />
       </div>
     </div>

@@ -4,10 +4,11 @@ import { troubleSentence } from '@/core/causes/ladder-text';
 import { capitalise, numberWord } from '@/core/text/words';
 import { requestTime } from '@/server/base/clock';
 import { serverContext } from '@/server/context';
+import { fetchTakers } from '@/store/messages/telling';
 import { fetchOutages, fetchTold } from '@/store/history/outages';
 import { fetchNamedWatches } from '@/store/watches/watches';
 import { Ago } from '@/ui/basic/ago';
-import { Live } from '@/ui/basic/live';
+import { Live } from '@/ui/live/live';
 import { Time } from '@/ui/form/zone';
 import { needsSeconds } from '@/core/time/clock-text';
 import { requireRight } from '@/app/session';
@@ -27,7 +28,12 @@ export default async function Outages() {
     outages.map((outage) => outage.id),
   );
   const names = new Map((await fetchNamedWatches(db)).map((watch) => [watch.id, watch.name]));
-  const open = outages.filter((outage) => outage.ended === null).length;
+  const ongoing = outages.filter((outage) => outage.ended === null);
+  const open = ongoing.length;
+  const takers = await fetchTakers(
+    db,
+    ongoing.map((outage) => outage.watchId),
+  );
   return (
     <div className="flex flex-col gap-5">
       <Live source="/live" readAt={now} />
@@ -94,8 +100,11 @@ export default async function Outages() {
                 <td className="figures pr-4 text-[0.8438rem] whitespace-nowrap max-sm:hidden">
                   {formatDuration(outage.noticed - outage.began)}
                 </td>
-                <td className="text-muted max-sm:order-4 max-sm:text-right max-sm:text-[0.8438rem]">
+                <td className="text-muted max-sm:order-4 max-sm:col-span-2 max-sm:text-[0.8438rem]">
                   {told.get(outage.id)?.join(', ') ?? 'nobody'}
+                  {outage.ended === null && takers.has(outage.watchId) && (
+                    <span className="text-muted"> · {takers.get(outage.watchId)} has it</span>
+                  )}
                 </td>
               </tr>
             ))}

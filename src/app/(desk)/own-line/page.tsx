@@ -6,7 +6,7 @@ import { fetchOwnTroubles } from '@/store/history/own-troubles';
 import { Ago } from '@/ui/basic/ago';
 import { uplinkVersion } from '@/cases/machine/uplink';
 import { UplinkForm } from '@/ui/access/uplink-form';
-import { Live } from '@/ui/basic/live';
+import { Live } from '@/ui/live/live';
 import { Time } from '@/ui/form/zone';
 import { formatExactDuration } from '@/core/time/duration';
 import { requireRight } from '@/app/session';

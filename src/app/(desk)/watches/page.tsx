@@ -4,7 +4,7 @@ import { requestTime } from '@/server/base/clock';
 import { serverContext } from '@/server/context';
 import { ButtonLink } from '@/ui/basic/button';
 import { FilterBar } from '@/ui/overview/filter-bar';
-import { Live } from '@/ui/basic/live';
+import { Live } from '@/ui/live/live';
 import { MoreRows } from '@/ui/basic/more-rows';
 import { WatchTable } from '@/ui/watches/watch-table';
 import { fetchFormChoices } from '@/views/settings/form-choices';

@@ -8,7 +8,7 @@ import { Ago } from '@/ui/basic/ago';
 import { CalmLinePatterns } from '@/ui/charts/calm-line';
 import { ReadLine } from '@/ui/charts/read-line';
 import { Lantern } from '@/ui/basic/lantern';
-import { Live } from '@/ui/basic/live';
+import { Live } from '@/ui/live/live';
 import { OpenIncident, PastIncident } from '@/ui/pages/public-incident';
 import { stateTextClass } from '@/ui/basic/state-colour';
 import { ThemeSwitch } from '@/ui/basic/theme-switch';

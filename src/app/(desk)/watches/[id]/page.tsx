@@ -16,9 +16,10 @@ import { Choice } from '@/ui/form/choice';
 import { JobAdvice } from '@/ui/jobs/job-advice';
 import { RunList } from '@/ui/jobs/run-list';
 import { EvidenceList } from '@/ui/watch/evidence';
+import { HaveIt } from '@/ui/watch/have-it';
 import { Ladder } from '@/ui/watch/ladder';
 import { Lantern } from '@/ui/basic/lantern';
-import { Live } from '@/ui/basic/live';
+import { Live } from '@/ui/live/live';
 import { TakeAsRight } from '@/ui/watch/take-as-right';
 import { TiesCard } from '@/ui/watch/ties';
 import { Unreached } from '@/ui/overview/unreached';
@@ -132,7 +133,8 @@ export default async function WatchPage({ params, searchParams }: WatchPageProps
             goesWith={view.goesWith}
           />
         </div>
-        {view.channels.length === 0 && <Unreached what="This watch" />}
+        {view.taken && <HaveIt watchId={watch.id} taken={view.taken.by} />}
+        {view.unheard && <Unreached unheard={[watch]} watches={1} />}
         <dl className="flex flex-wrap gap-x-8 gap-y-2">
           {view.uptimes.map((uptime) => (
             <div key={uptime.label} className="flex flex-col-reverse">
@@ -227,7 +229,7 @@ export default async function WatchPage({ params, searchParams }: WatchPageProps
             )}
           </>
         )}
-        <IfItGoesDown channels={view.channels} />
+        <IfItGoesDown foretold={view.foretold} unheard={view.unheard} runbook={view.runbook} />
         <HowItDecides view={view} watchId={watch.id} />
         <TiesCard ties={view.ties} />
       </aside>

@@ -1,0 +1,59 @@
+import { OUTSIDE } from '@/core/telling/hours';
+import { TOPIC_NAMES } from '@/core/telling/topic';
+import { choice, flag, identity, inner, list, named, text, time, whole } from './build';
+
+const group = {
+  sections: list(text(), 'By name; the empty one is for watches without a section.'),
+  tags: list(text()),
+  kinds: list(text()),
+  ids: list(identity('a watch')),
+};
+
+export const messageRoute = named('Route', {
+  id: whole(),
+  version: text(),
+  name: text(),
+  enabled: flag('Whether anything goes by it.'),
+  sentence: text('Who hears what, when, as a sentence.'),
+  watches: inner({ all: flag(), ...group, except: inner(group) }, 'Which watches it is about.'),
+  topics: list(choice(TOPIC_NAMES), 'What is told by it.'),
+  steps: list(
+    inner({ after: whole('Seconds since it was noticed.'), channels: list(identity('a channel')) }),
+    'Who hears, and who hears next if nobody has taken it by then.',
+  ),
+  again: whole('All who heard are told again every so many seconds.').nullable(),
+  againMost: whole('No more often than this.').nullable(),
+  hours: inner({
+    zone: text(),
+    spans: list(
+      inner({
+        days: list(whole('1 for Monday to 7 for Sunday.')),
+        from: text('Such as 07:00.'),
+        until: text(),
+      }),
+    ),
+    daysOff: list(text('A day such as 2026-12-25.')),
+    outside: choice(OUTSIDE),
+  }).nullable(),
+});
+
+export const conversation = named('Conversation', {
+  open: flag('A trouble of the watch is told, or would be.'),
+  heard: list(identity('a channel'), 'Who heard of it.'),
+  taken: inner({
+    by: text(),
+    at: time('Since when.'),
+    untilAt: time('Until when, where that was said.').nullable(),
+  }).nullable(),
+});
+
+export const foretold = named('Foretold', {
+  sentence: text('Who would be told if it went down now and nobody took it.'),
+  said: list(
+    inner({
+      channelId: identity('a channel'),
+      afterSeconds: whole('Since it was noticed.'),
+      again: flag('It was told before.'),
+    }),
+  ),
+});

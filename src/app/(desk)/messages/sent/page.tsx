@@ -1,0 +1,54 @@
+import Link from 'next/link';
+import { capitalise } from '@/core/text/words';
+import { queryOf, type AskedQuery } from '@/app/query-of';
+import { requireRight } from '@/app/session';
+import { requestTime } from '@/server/base/clock';
+import { serverContext } from '@/server/context';
+import { Live } from '@/ui/live/live';
+import { SentFilter } from '@/ui/messages/sent-filter';
+import { SentList } from '@/ui/messages/sent-list';
+import { fetchSent, readSentQuery, sentQuery } from '@/views/messages/sent';
+
+export const metadata = { title: 'Sent' };
+
+export default async function Sent({ searchParams }: { searchParams: Promise<AskedQuery> }) {
+  await requireRight('look');
+  const asked = readSentQuery(queryOf(await searchParams));
+  const { deliveries, older, channels, watch, sentence } = await fetchSent(serverContext().db, asked);
+  return (
+    <div className="flex flex-col gap-5">
+      <Live source="/live" readAt={requestTime()} />
+      <div>
+        <p className="text-muted text-[0.875rem]">
+          <Link href="/messages">Messages</Link>
+        </p>
+        <h1>{capitalise(sentence)}</h1>
+      </div>
+      <SentFilter
+        asked={{
+          channel: asked.filter.channelId ?? null,
+          outcome: asked.filter.state ?? null,
+          says: asked.filter.says ?? null,
+        }}
+        watch={watch}
+        channels={channels}
+      />
+      <section className="sheet overflow-x-auto px-5 py-4" aria-label="Messages that were sent">
+        {deliveries.length === 0 ? (
+          <p className="text-muted">
+            {asked.isNarrowed
+              ? 'No message is like this. Let go of what narrows the list, or look at another time.'
+              : 'Nothing was sent yet. Each message stands here with the answer it got.'}
+          </p>
+        ) : (
+          <SentList deliveries={deliveries} />
+        )}
+        {older && (
+          <p className="mt-3 text-[0.875rem]">
+            <Link href={`/messages/sent?${sentQuery({ ...asked, after: older })}`}>Older ones</Link>
+          </p>
+        )}
+      </section>
+    </div>
+  );
+}

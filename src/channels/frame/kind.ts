@@ -1,0 +1,72 @@
+import type { ObjectSchema } from 'yup';
+import type { House } from './house';
+import type { FieldDescription } from '@/core/settings/field-description';
+import type { MessageText } from '@/core/messages/message';
+import type { SaidEvent } from '@/core/messages/said';
+
+/** The other side's answer to one attempt. */
+export interface Answer {
+  ok: boolean;
+  /** Worth another try: the other side was away or busy. */
+  retry: boolean;
+  /** How long it asks to be left alone, in ms. */
+  retryAfterMs?: number;
+  /** It is gone for good and says so: nothing is sent there any more until a person wakes it. */
+  gone?: true;
+  /** The fault is ours: it waits for as long as it takes. */
+  ours?: true;
+  /** What it said, in one line, as far as it may be shown. */
+  said: string;
+  /** By what the other side knows the message, where what follows can be tied to it. */
+  ref?: string;
+}
+
+/** A message on its way to one channel. */
+export interface Outgoing extends MessageText {
+  /** The same at every try, and of no other message. */
+  id: string;
+  /** The same for all that is said about one trouble; null for what is about several. */
+  conversation: string | null;
+  /** What it says, before it was put into words; null for messages from before that was kept. */
+  event: SaidEvent | null;
+  /** When it was said, ms since 1970. */
+  at: number;
+  /** The watch it is about; null for what is about several or about none. */
+  watch: { id: number; name: string } | null;
+  /** By what the other side knows the first message of this conversation; null where this is it, or nobody knows. */
+  first: string | null;
+  /** Where whoever reads it may say that they have it, without signing in; null for what nobody can take. */
+  take: string | null;
+}
+
+/** What a person may choose for a field: asked of the other side, for they do not know it by heart. */
+export interface Found {
+  value: string;
+  text: string;
+}
+
+/** A connection that is kept, so that the next message goes at once. */
+export interface Line {
+  send: (message: Outgoing, signal: AbortSignal) => Promise<Answer>;
+  /** Ends it; may be called twice. */
+  close: () => Promise<void>;
+}
+
+/** One kind of channel: its settings and how a message is handed over. */
+export interface ChannelKind<S extends object> {
+  id: string;
+  title: string;
+  help: string;
+  schema: ObjectSchema<S>;
+  /** Described as those of probes are; `secret` is for what is not to be seen while it is typed. */
+  fields: FieldDescription[];
+  /** The settings as they may be shown again: secrets cut short. */
+  shown: (settings: S) => string;
+  send: (settings: S, message: Outgoing, signal: AbortSignal, house?: House) => Promise<Answer>;
+  /** Its settings come from the device somebody sits at, not from what they type. */
+  byDevice?: true;
+  /** Of kinds that stay connected: a line that is kept for what comes next. `send` makes one for itself. */
+  connect?: (settings: S) => Line;
+  /** Fields whose value the other side can tell, once the others are filled in. Throws an error with a sentence. */
+  find?: Record<string, (settings: S, signal: AbortSignal) => Promise<Found[]>>;
+}

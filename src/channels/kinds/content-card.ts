@@ -1,0 +1,142 @@
+import { boolean, object, string } from 'yup';
+import { cutTo, forMarkdown } from '@/core/messages/safe-text';
+import { colourOf, toneOf } from '@/core/messages/tone';
+import { askedMs } from '@/core/messages/routing';
+import * as f from '@/core/settings/fields';
+import { TAKE_WORDS } from '@/channels/frame/all-lines';
+import type { Answer, ChannelKind, Outgoing } from '@/channels/frame/kind';
+import {
+  answerOnly,
+  callJson,
+  JSON_HEADERS,
+  readJson,
+  webAddress,
+  type Called,
+} from '@/channels/transport/call-json';
+
+export interface ContentCardSettings {
+  address: string;
+  mention: string;
+  edits: boolean;
+}
+
+const MOST_TITLE = 250;
+const MOST_TEXT = 4000;
+
+/** What is no news to whoever read the first message: said above its card, without calling anybody again. */
+const FOLLOW_UPS = new Set(['also', 'taken', 'given-back', 'still-down']);
+
+function cardOf({ title, lines, link, event, at, watch, take }: Outgoing) {
+  const fields = [
+    ...(watch ? [{ name: 'Watch', value: cutTo(forMarkdown(watch.name), MOST_TITLE), inline: true }] : []),
+    ...(take === null ? [] : [{ name: 'Nobody has it', value: `[${TAKE_WORDS}](${take})`, inline: true }]),
+  ];
+  return {
+    title: cutTo(forMarkdown(title), MOST_TITLE),
+    url: link,
+    description: cutTo(lines.map(forMarkdown).join('\n'), MOST_TEXT),
+    color: parseInt(colourOf(toneOf(event)).slice(1), 16),
+    timestamp: new Date(at).toISOString(),
+    ...(fields.length > 0 && { fields }),
+  };
+}
+
+/** Who may be called: nobody, but for the one who was asked for. */
+function callsOf(mention: string) {
+  const [, kind = '', id = ''] = /^<@(&?)(\d+)>$/.exec(mention) ?? [];
+  if (id !== '') return { parse: [], [kind === '&' ? 'roles' : 'users']: [id] };
+  return { parse: mention === '@everyone' || mention === '@here' ? ['everyone'] : [] };
+}
+
+/** Adds to the first message of the conversation; null where it is not there any more. */
+async function edit(
+  { address }: ContentCardSettings,
+  message: Outgoing & { first: string },
+  signal: AbortSignal,
+): Promise<Answer | null> {
+  const { title, lines, first } = message;
+  const url = new URL(address);
+  url.pathname = `${url.pathname.replace(/\/$/, '')}/messages/${encodeURIComponent(first)}`;
+  const content = cutTo([`**${forMarkdown(title)}**`, ...lines.map(forMarkdown)].join('\n'), 1900);
+  const body = JSON.stringify({ content, allowed_mentions: { parse: [] } });
+  const call: Called = {
+    address: url.href,
+    method: 'PATCH',
+    headers: JSON_HEADERS,
+    body,
+    secrets: [address],
+  };
+  const reply = await callJson(call, signal);
+  if (reply.status === 404 || reply.status === 405) return null;
+  return { ...answerOnly(reply), ...(reply.ok && { ref: first }) };
+}
+
+async function send(settings: ContentCardSettings, message: Outgoing, signal: AbortSignal): Promise<Answer> {
+  const { address, mention, edits } = settings;
+  const { first, event } = message;
+  if (edits && first !== null && FOLLOW_UPS.has(event?.kind ?? '')) {
+    const edited = await edit(settings, { ...message, first }, signal);
+    if (edited) return edited;
+  }
+  const url = new URL(address);
+  // Else the room answers before it has taken the message, and does not say by what it knows it.
+  url.searchParams.set('wait', 'true');
+  const body = JSON.stringify({
+    ...(mention !== '' && toneOf(event) === 'bad' && { content: mention }),
+    embeds: [cardOf(message)],
+    allowed_mentions: callsOf(mention),
+  });
+  const call = { address: url.href, headers: JSON_HEADERS, body, secrets: [address] };
+  const reply = await callJson(call, signal);
+  const answer = answerOnly(reply);
+  const { id, retry_after: waits } = readJson(reply.text) as { id?: unknown; retry_after?: unknown };
+  return {
+    ...answer,
+    ...(answer.ok && { said: 'taken' }),
+    ...(answer.ok && typeof id === 'string' && { ref: id }),
+    ...(!answer.ok && typeof waits === 'number' && { retryAfterMs: askedMs(waits * 1000) }),
+  };
+}
+
+export const contentCard: ChannelKind<ContentCardSettings> = {
+  id: 'card-webhook',
+  title: 'chat webhook with a card',
+  help: 'Any chat room that takes {"content": …, "embeds": […]}: a card with a colour, a title and its text.',
+  schema: object({
+    address: webAddress('Expected the webhook address of the room, got nothing.').meta({
+      description: 'The incoming-webhook address of the room. It is a secret.',
+    }),
+    mention: string()
+      .trim()
+      .default('')
+      .matches(/^(?:|@everyone|@here|<@&?\d{1,25}>)$/, {
+        message: 'Expected nothing, @everyone, @here, or a mention such as <@123456>.',
+      })
+      .meta({ description: 'Who is called when something is down; nobody where it is empty.' }),
+    edits: boolean()
+      .default(false)
+      .meta({ description: 'Whether what follows is added to the first message of a trouble.' }),
+  }) as unknown as ChannelKind<ContentCardSettings>['schema'],
+  fields: [
+    f.text(
+      'address',
+      'Webhook address',
+      'Your chat room shows it where webhooks are set up. It is kept secret.',
+      {
+        placeholder: 'https://chat.ternferry.test/hooks/…',
+      },
+    ),
+    f.text(
+      'mention',
+      'Call',
+      'Who is called when something is down: @here, @everyone, <@123456>. Empty calls nobody.',
+    ),
+    f.toggle(
+      'edits',
+      'Add what follows to the first message',
+      'Who has it, what rests on it, and that it goes on, without a message of its own. That it is over always is one.',
+    ),
+  ],
+  shown: ({ address }) => `${new URL(address).origin}/…`,
+  send,
+};

@@ -1,0 +1,277 @@
+import type { Client, Element } from '@xmpp/client';
+import { boolean, object, string } from 'yup';
+import { signOf, toneOf } from '@/core/messages/tone';
+import * as f from '@/core/settings/fields';
+import { needed, port } from '@/channels/frame/fields';
+import type { Answer, ChannelKind, Line, Outgoing } from '@/channels/frame/kind';
+import { allLines } from '@/channels/frame/all-lines';
+import { sendOnce, StayingLine } from '@/channels/frame/lines';
+
+export interface XmppSettings {
+  account: string;
+  password: string;
+  host: string;
+  port: number;
+  plain: boolean;
+  room: boolean;
+  to: string;
+}
+
+const TIMEOUT_MS = 10_000;
+const NICK = 'lantern';
+/** More in one piece is nothing a server has to tell us. */
+const MOST_BYTES = 1_000_000;
+/** How long an answer that somebody is not there may take after the server took the message. */
+const ERROR_MS = 300;
+const MUC = 'http://jabber.org/protocol/muc';
+
+/** What refusals mean (RFC 6120 sections 6.5 and 8.3.3). */
+const REFUSALS: Record<string, string> = {
+  'not-authorized': 'The account or its password was refused',
+  'account-disabled': 'The account is closed',
+  forbidden: 'We may not write there',
+  'not-allowed': 'We may not write there',
+  'registration-required': 'The room takes only its members',
+  conflict: 'Our name is taken in the room',
+  'item-not-found': 'There is no such room or person',
+  'remote-server-not-found': 'The server of that address was not found',
+  'service-unavailable': 'There is no such room or person, or it takes nothing',
+  'policy-violation': 'The server held that for too much',
+};
+/** Those another try would meet as well. */
+const LASTING = new Set(['forbidden', 'not-allowed', 'registration-required', 'item-not-found']);
+
+class XmppRefusal extends Error {
+  constructor(
+    readonly condition: string,
+    said: string,
+  ) {
+    super([REFUSALS[condition] ?? `It was refused (${condition})`, said].filter(Boolean).join(': '));
+  }
+}
+
+/** The error in a stanza, as a refusal. */
+function refusalIn(stanza: Element): XmppRefusal | null {
+  const error = stanza.attrs.type === 'error' ? stanza.getChild('error') : undefined;
+  if (!error) return null;
+  const condition = error.getChildElements().find(({ name }) => name !== 'text')?.name ?? 'unknown';
+  return new XmppRefusal(condition, error.getChildText('text') ?? '');
+}
+
+/** What is wrong with a connection, in words. */
+function inWords(error: unknown): Error {
+  const { condition, code, message } = error as Error & { condition?: string; code?: string };
+  if (condition) return new XmppRefusal(condition, '');
+  return new Error(`No connection: ${code ?? message}`);
+}
+
+interface There {
+  client: Client;
+  xml: typeof import('@xmpp/client').xml;
+  joined: boolean;
+}
+
+/** Signs in, enters the room, and stays. */
+class XmppLine extends StayingLine<There> {
+  constructor(private readonly settings: XmppSettings) {
+    super([settings.password]);
+  }
+
+  protected async open(onLost: () => void): Promise<There> {
+    const { client: make, xml } = await import('@xmpp/client');
+    const { account, password, host, port: at, plain } = this.settings;
+    const [username = '', domain = ''] = account.split('@');
+    const service = `xmpp://${host === '' ? domain : host}:${at}`;
+    const client = make({ service, domain, username, password, resource: NICK, timeout: TIMEOUT_MS });
+    // Coming back is ours: less and less often.
+    client.reconnect.stop();
+    let problem: unknown = null;
+    client.on('error', (error: unknown) => {
+      problem = error;
+    });
+    boundBytes(client);
+    client.prependListener('element', withoutResuming);
+    try {
+      await inTime(client.start());
+      if (!plain && !client.isSecure()) throw new Error('No connection: the server does not encrypt it');
+    } catch (error) {
+      await client.stop().catch(() => undefined);
+      throw error instanceof Error && error.message.startsWith('No connection')
+        ? error
+        : inWords(problem ?? error);
+    }
+    client.on('disconnect', onLost);
+    return { client, xml, joined: false };
+  }
+
+  /** Enters the room (XEP-0045 section 7.2); the history of the room is not asked for. */
+  private async join(there: There): Promise<void> {
+    const { client, xml } = there;
+    const { to, room } = this.settings;
+    if (!room || there.joined) return;
+    const heard = this.stanza(client, (stanza) => {
+      const { name, attrs } = stanza;
+      if (name !== 'presence' || !attrs.from?.startsWith(`${to}/`)) return false;
+      const refusal = refusalIn(stanza);
+      if (refusal) throw refusal;
+      const codes = stanza.getChild('x', `${MUC}#user`)?.getChildren('status') ?? [];
+      return codes.some((status) => status.attrs.code === '110');
+    });
+    const history = xml('history', { maxstanzas: '0' });
+    await Promise.all([
+      heard,
+      client.send(xml('presence', { to: `${to}/${NICK}` }, xml('x', { xmlns: MUC }, history))),
+    ]);
+    there.joined = true;
+  }
+
+  protected async say(there: There, message: Outgoing): Promise<Answer> {
+    const { client, xml } = there;
+    const { to, room } = this.settings;
+    await this.join(there);
+    const { title, link, event, id } = message;
+    const text = [`${signOf(toneOf(event))} ${title}`, ...allLines(message), link].join('\n');
+    const stanza = xml('message', { to, type: room ? 'groupchat' : 'chat', id }, xml('body', {}, text));
+    const answered = this.stanza(client, (answer) => {
+      const { name, attrs } = answer;
+      if (name !== 'message' || attrs.id !== id) return false;
+      const refusal = refusalIn(answer);
+      if (refusal) {
+        there.joined = false;
+        throw refusal;
+      }
+      return room;
+    });
+    await client.send(stanza);
+    if (room) {
+      // A room says to everybody, and so to us, what it took.
+      await answered;
+      return { ok: true, retry: false, said: 'said in the room' };
+    }
+    await Promise.race([answered, this.settled(there)]);
+    return { ok: true, retry: false, said: 'the server took it' };
+  }
+
+  /** The server answers in order: what it refuses of what came before, it says before that (XEP-0199). */
+  private async settled({ client, xml }: There): Promise<void> {
+    await client.iqCaller
+      .request(xml('iq', { type: 'get' }, xml('ping', { xmlns: 'urn:xmpp:ping' })), TIMEOUT_MS)
+      // A server that knows no pings has answered too.
+      .catch(() => undefined);
+    await new Promise((resolve) => setTimeout(resolve, ERROR_MS));
+  }
+
+  /** Resolves at the first stanza that `take` takes; what it throws is passed on. */
+  private stanza(client: Client, take: (stanza: Element) => boolean): Promise<void> {
+    const ends: (() => void)[] = [];
+    const heard = new Promise<void>((resolve, reject) => {
+      const listen = (stanza: Element) => {
+        try {
+          if (take(stanza)) resolve();
+        } catch (error) {
+          reject(error as Error);
+        }
+      };
+      const lost = () => reject(new Error('No connection: it was closed'));
+      client.on('stanza', listen);
+      client.on('disconnect', lost);
+      ends.push(() => client.off('stanza', listen).off('disconnect', lost));
+    });
+    return inTime(heard, 'The server did not answer').finally(() => ends.forEach((end) => end()));
+  }
+
+  protected isLasting(error: unknown): boolean {
+    return error instanceof XmppRefusal && LASTING.has(error.condition);
+  }
+
+  protected async leave({ client }: There): Promise<void> {
+    await client.stop();
+  }
+}
+
+/**
+ * Takes the offer of stream management (XEP-0198) out of what a server offers: the library counts what came in a way that
+ * servers end the connection for. What is said is known to have arrived by the room saying it to us.
+ */
+export function withoutResuming(element: Element): void {
+  if (element.name === 'stream:features' || element.name === 'features') strip(element);
+}
+
+function strip(element: Element): void {
+  element.children = element.children.filter((child) => typeof child === 'string' || child.name !== 'sm');
+  for (const child of element.children) if (typeof child !== 'string') strip(child);
+}
+
+/** A server that sends without end is left. */
+function boundBytes(client: Client): void {
+  let bytes = 0;
+  client.on('element', () => (bytes = 0));
+  client.on('connecting', () => {
+    client.socket?.on('data', (data: Buffer) => {
+      bytes += data.length;
+      if (bytes > MOST_BYTES) client.socket?.socket?.destroy();
+    });
+  });
+}
+
+async function inTime<T>(work: Promise<T>, what = 'No connection'): Promise<T> {
+  let timer: NodeJS.Timeout | undefined;
+  const over = new Promise<never>((_, reject) => {
+    timer = setTimeout(() => reject(new Error(`${what}: not within ${TIMEOUT_MS / 1000} s`)), TIMEOUT_MS);
+  });
+  try {
+    return await Promise.race([work, over]);
+  } finally {
+    clearTimeout(timer);
+  }
+}
+
+const connect = (settings: XmppSettings): Line => new XmppLine(settings);
+const ADDRESS = /^[^\s@/<>"&']+@[^\s@/<>"&':]+$/;
+
+export const xmpp: ChannelKind<XmppSettings> = {
+  id: 'xmpp',
+  title: 'XMPP room or person',
+  help: 'A room, or one person, on any XMPP server, by an account of its own. It enters the room and stays.',
+  schema: object({
+    account: needed('an account such as lantern@ternferry.test')
+      .matches(ADDRESS, 'Expected an account such as lantern@ternferry.test.')
+      .meta({ description: 'The account it signs in to.' }),
+    password: string().required('Expected the password of the account, got nothing.').max(500).meta({
+      description: 'The password of the account.',
+    }),
+    to: needed('an address such as crew@rooms.ternferry.test')
+      .matches(ADDRESS, 'Expected an address such as crew@rooms.ternferry.test.')
+      .meta({ description: 'The address of the room or the person.' }),
+    room: boolean().default(true).meta({ description: 'Whether that is a room, which is entered first.' }),
+    host: string()
+      .trim()
+      .default('')
+      .matches(/^[^\s/:@]*$/, 'Expected the name of a server and nothing else.')
+      .meta({ description: 'The server, where it is another than the account’s address says.' }),
+    port: port(5222, 'Mostly 5222.'),
+    plain: boolean().default(false).meta({
+      description:
+        'Goes on where the server does not encrypt the connection; passwords are never sent in the clear.',
+    }),
+  }) as unknown as ChannelKind<XmppSettings>['schema'],
+  fields: [
+    f.text('account', 'Account', 'The one it signs in to.', { placeholder: 'lantern@ternferry.test' }),
+    f.secret('password', 'Password', 'Kept secret and not shown again.'),
+    f.text('to', 'Room or person', 'Its address.', { placeholder: 'crew@rooms.ternferry.test' }),
+    f.toggle('room', 'It is a room', 'A room is entered before anything is said in it.'),
+    f.text('host', 'Server', 'Only where it is another than the account says.', { extra: 'Connection' }),
+    f.number('port', 'Port', 'Mostly 5222.', { placeholder: '5222', extra: 'Connection' }),
+    f.toggle(
+      'plain',
+      'Without encryption too',
+      'Where the server is on this machine, say. Passwords never go in the clear.',
+      {
+        extra: 'Connection',
+      },
+    ),
+  ],
+  shown: ({ to, account }) => `${to}, as ${account}`,
+  send: (settings, message, signal) => sendOnce(connect(settings), message, signal),
+  connect,
+};

@@ -1,0 +1,86 @@
+import type { Burst, Room, Setup, Thread, ToldItem } from './telling';
+import type { SaidItem } from '@/core/messages/said';
+import type { TellingDraft } from './telling-draft';
+
+export function itemOf({ key, watch, open }: Thread, routeId: number): ToldItem {
+  const { event, at, outageId } = open!;
+  return { thread: key, watch, event, outageId, at, routeId, over: null };
+}
+
+/** The burst something belongs to, with one more counted in. */
+export function burstAt(burst: Burst | null, at: number, { folding }: Setup): Burst {
+  if (!burst || at - burst.since >= folding.burstMs) return { since: at, count: 1, gathered: [] };
+  return { ...burst, count: burst.count + 1, gathered: [...burst.gathered] };
+}
+
+function asSaid({ watch, event, over }: ToldItem): SaidItem {
+  return { watchId: watch?.id ?? null, name: watch?.name ?? '', event, over };
+}
+
+/** The time of a burst is over: what was gathered is told in one. */
+export function endBurst(draft: TellingDraft, channelId: number, of: 'openings' | 'closings'): void {
+  const room = draft.room(channelId);
+  const { gathered } = room[of]!;
+  room[of] = null;
+  if (gathered.length > 0) {
+    if (of === 'closings') {
+      const event = { kind: 'several-over' as const, items: gathered.map(asSaid) };
+      draft.say({
+        channelId,
+        thread: null,
+        event,
+        routeId: gathered[0]!.routeId,
+        rule: 'burst',
+        items: gathered,
+      });
+    } else sayTogether(draft, room, gathered, 'burst');
+  }
+  draft.tidyRoom(channelId);
+}
+
+/** What waited for one channel is told: one by itself as it is, several in one. */
+function sayTogether(
+  draft: TellingDraft,
+  { channelId }: Room,
+  items: readonly ToldItem[],
+  because: 'burst' | 'hours',
+): void {
+  const rule = because === 'hours' ? 'hours-opened' : 'burst';
+  const [first] = items;
+  const opened = first && draft.thread(first.thread);
+  if (items.length === 1 && first!.over === null) {
+    draft.say({
+      channelId,
+      thread: opened ?? null,
+      event: first!.event,
+      routeId: first!.routeId,
+      rule,
+      items,
+    });
+  } else {
+    const event = { kind: 'several' as const, because, items: items.map(asSaid) };
+    draft.say({ channelId, thread: null, event, routeId: first!.routeId, rule, items });
+  }
+  for (const { thread: key, routeId, over } of items) {
+    const thread = over === null ? draft.thread(key) : undefined;
+    if (!thread?.open || !thread.heard[channelId]) continue;
+    thread.heard[channelId] = { how: 'said', routeId };
+    thread.listening[channelId] = routeId;
+  }
+}
+
+/** Hours have opened for some of what a channel is to hear. */
+export function release(draft: TellingDraft, channelId: number, at: number): void {
+  const room = draft.room(channelId);
+  const items = room.held.filter((item) => item.releaseAt <= at);
+  room.held = room.held.filter((item) => item.releaseAt > at);
+  sayTogether(draft, room, items, 'hours');
+  draft.tidyRoom(channelId);
+}
+
+/** What one conversation has waiting for hours is told before it goes on; what goes on itself needs no more waiting. */
+export function sayBefore(draft: TellingDraft, room: Room, thread: string): void {
+  const earlier = room.held.filter((item) => item.thread === thread && item.over !== null);
+  room.held = room.held.filter((item) => item.thread !== thread);
+  if (earlier.length > 0) sayTogether(draft, room, earlier, 'hours');
+}

@@ -1,0 +1,86 @@
+import type { House } from '@/channels/frame/house';
+import type { Answer, ChannelKind, Line, Outgoing } from '@/channels/frame/kind';
+import { channelKind } from '@/channels/kinds/registry';
+import { messageInWords, type MessagePlace } from '@/core/messages/kept-message';
+import { oneLine } from '@/core/messages/safe-text';
+import { DAY_MS } from '@/core/time/units';
+import { limitTime } from '@/outside/limit';
+import { openSecrets, type Vault } from '@/store/db/vault';
+import type { DueDelivery } from '@/store/messages/deliveries';
+import { signTakeLink } from '@/store/messages/take-links';
+
+/** However a kind of channel limits itself, no hand-over takes longer. */
+const HAND_OVER_LIMIT_MS = 60_000;
+
+/** What can be taken while it lasts. */
+const TAKEABLE = new Set(['down', 'still-down', 'also', 'unsteady', 'given-back']);
+
+/** Where somebody says that they have what a delivery is about. */
+function takeAddress(
+  { message, watchId, createdAt }: DueDelivery,
+  { linkBase }: MessagePlace,
+  key: Buffer | null,
+): string | null {
+  if (!message || watchId === null || message.openedAt === undefined || key === null) return null;
+  if (!TAKEABLE.has(message.event.kind)) return null;
+  const link = { watchId, openedAt: message.openedAt, until: createdAt + DAY_MS };
+  return `${linkBase}/take/${signTakeLink(link, key)}`;
+}
+
+/** A delivery in words, with what tells it from others. */
+export function outgoingOf(delivery: DueDelivery, place: MessagePlace, takeKey: Buffer | null): Outgoing {
+  const { id, createdAt: at, message, watchId, thread } = delivery;
+  const { title, lines, link } = message ? messageInWords(message, watchId, place) : delivery.text!;
+  return {
+    // Names and what pages said stand in it: nothing in them begins a line of its own or turns one round.
+    title: oneLine(title),
+    lines: lines.map(oneLine),
+    link,
+    id: `${at}.${id}`,
+    conversation: thread === null ? null : `${thread}.${message?.openedAt ?? 0}`,
+    event: message?.event ?? null,
+    at,
+    watch: watchId === null ? null : { id: watchId, name: oneLine(message?.watchName ?? '') },
+    first: delivery.first,
+    take: takeAddress(delivery, place, takeKey),
+  };
+}
+
+/** Where a message goes: settings as they are kept, and the line that is kept there, if any. */
+interface Through {
+  kind: string;
+  settings: object;
+  lineOf?: (kind: ChannelKind<object>, settings: object) => Line | null;
+}
+
+/** Hands a message over through a kind of channel; an unknown kind is an answer, not an error. */
+export async function sendThrough(
+  { kind, settings: sealed, lineOf }: Through,
+  message: Outgoing,
+  signal: AbortSignal,
+  { vault, house }: { vault: Vault; house: House },
+): Promise<Answer> {
+  const channel = channelKind(kind);
+  if (!channel) return { ok: false, retry: false, said: `There is no kind of channel called "${kind}".` };
+  let settings: object;
+  try {
+    settings = openSecrets(vault, sealed);
+  } catch (error) {
+    return { ok: false, retry: true, ours: true, said: `Not sent: ${(error as Error).message}.` };
+  }
+  const limit = limitTime(HAND_OVER_LIMIT_MS, signal);
+  const tooLong = new Promise<Answer>((resolve) =>
+    limit.signal.addEventListener('abort', () =>
+      resolve({ ok: false, retry: true, said: `No answer within ${HAND_OVER_LIMIT_MS / 1000} s` }),
+    ),
+  );
+  try {
+    const line = lineOf?.(channel, settings);
+    const sent = line
+      ? line.send(message, limit.signal)
+      : channel.send(settings, message, limit.signal, house);
+    return await Promise.race([sent, tooLong]);
+  } finally {
+    limit.release();
+  }
+}

@@ -1,0 +1,58 @@
+'use client';
+
+import { useRouter } from 'next/navigation';
+import { useEffect, useRef, useTransition } from 'react';
+import { follow } from './live-source';
+import { Pacer } from './refresh-pace';
+
+interface LiveProps {
+  source: string;
+  /** When what is shown was read, by the server's clock. */
+  readAt: number;
+  /** Follow this watch only. */
+  watchId?: number;
+}
+
+function later(run: () => void, ms: number): () => void {
+  const timer = setTimeout(run, ms);
+  return () => clearTimeout(timer);
+}
+
+/**
+ * Follows server-sent events and draws the page anew when something it shows has changed. The browser reconnects by
+ * itself. Each greeting says when something last changed, so that what happened before the connection stood is not
+ * missed either.
+ */
+export function Live({ source, readAt, watchId }: LiveProps) {
+  const router = useRouter();
+  const [drawing, startDrawing] = useTransition();
+  const pacer = useRef<Pacer | null>(null);
+  const shown = useRef(readAt);
+  useEffect(() => {
+    shown.current = Math.max(shown.current, readAt);
+  }, [readAt]);
+  useEffect(() => {
+    if (!drawing) pacer.current?.drawn();
+  }, [drawing]);
+  useEffect(() => {
+    const draw = () => startDrawing(() => router.refresh());
+    const own = (pacer.current = new Pacer({ now: () => Date.now(), later, draw }));
+    const changed = () => own.want();
+    const leave = follow(source, {
+      hello: (data) => {
+        if ((data as { changedAt: number }).changedAt >= shown.current) changed();
+      },
+      changed,
+      deliveries: changed,
+      watches: (data) => {
+        const watches = data as { id: number }[];
+        if (watchId === undefined || watches.some((w) => w.id === watchId)) changed();
+      },
+    });
+    return () => {
+      leave();
+      own.close();
+    };
+  }, [router, source, watchId]);
+  return null;
+}

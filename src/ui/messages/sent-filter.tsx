@@ -1,0 +1,77 @@
+'use client';
+
+import Link from 'next/link';
+import { useRouter } from 'next/navigation';
+import { SelectField } from '@/ui/form/fields';
+
+interface SentFilterProps {
+  asked: { channel: number | null; outcome: string | null; says: string | null };
+  /** The watch it is narrowed to. */
+  watch: { id: number; name: string } | null;
+  channels: readonly { id: number; name: string }[];
+}
+
+const OUTCOMES = [
+  { value: '', text: 'whatever it came to' },
+  { value: 'delivered', text: 'delivered' },
+  { value: 'waiting', text: 'on its way' },
+  { value: 'given-up', text: 'given up' },
+];
+
+const SAYS = [
+  { value: '', text: 'whatever it says' },
+  { value: 'down', text: 'it is down' },
+  { value: 'recovered', text: 'it is up again' },
+  { value: 'still-down', text: 'it is still down' },
+  { value: 'warned', text: 'it wants a hand' },
+  { value: 'several', text: 'several at once' },
+  { value: 'also', text: 'what follows from it' },
+  { value: 'unsteady', text: 'it keeps going down and up' },
+  { value: 'taken', text: 'somebody has it' },
+  { value: 'own', text: 'Calm Lantern itself' },
+];
+
+/** Narrows what was sent; what is chosen stands in the address. */
+export function SentFilter({ asked, watch, channels }: SentFilterProps) {
+  const router = useRouter();
+  const go = (change: Partial<SentFilterProps['asked']>) => {
+    const { channel, outcome, says } = { ...asked, ...change };
+    const query = new URLSearchParams();
+    if (channel !== null) query.set('channel', String(channel));
+    if (outcome) query.set('outcome', outcome);
+    if (says) query.set('says', says);
+    if (watch) query.set('watch', String(watch.id));
+    router.replace(`/messages/sent?${query.toString()}`, { scroll: false });
+  };
+  const narrowed = watch !== null || Object.values(asked).some((value) => value !== null);
+  return (
+    <div role="search" aria-label="Narrow the list" className="flex flex-wrap items-end gap-3">
+      <SelectField
+        label="Channel"
+        value={asked.channel === null ? '' : String(asked.channel)}
+        options={[
+          { value: '', text: 'every channel' },
+          ...channels.map(({ id, name }) => ({ value: String(id), text: name })),
+        ]}
+        onChoose={(id) => go({ channel: id === '' ? null : Number(id) })}
+      />
+      <SelectField
+        label="Says"
+        value={asked.says ?? ''}
+        options={SAYS}
+        onChoose={(says) => go({ says: says || null })}
+      />
+      <SelectField
+        label="Came to"
+        value={asked.outcome ?? ''}
+        options={OUTCOMES}
+        onChoose={(outcome) => go({ outcome: outcome || null })}
+      />
+      {narrowed && (
+        <Link href="/messages/sent" className="py-2 text-[0.875rem]">
+          Show all
+        </Link>
+      )}
+    </div>
+  );
+}

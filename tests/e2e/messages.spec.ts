@@ -1,0 +1,218 @@
+import { chmodSync, mkdirSync, rmSync, writeFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { expect, test, type Page } from '@playwright/test';
+import { makeAuthority } from '../../src/standins/certificates';
+import { Harbour } from '../../src/standins/harbour';
+import { PRACTICE_BOT } from '../../src/standins/rooms/bot-room';
+import { startProduct, tempFolder, until, type Product } from '../integration/helpers';
+import { SIGN_IN, signedIn } from './helpers';
+
+test.describe.configure({ mode: 'serial' });
+
+test.describe('who hears, and what was sent', () => {
+  let harbour: Harbour;
+  let product: Product;
+  let page: Page;
+  let rooms: string;
+  const scripts = join(tempFolder(), 'scripts');
+
+  test.beforeAll(async ({ browser }) => {
+    harbour = await Harbour.start({ basePort: 0, authority: await makeAuthority(), jobs: [] });
+    rooms = `http://127.0.0.1:${harbour.port}/rooms`;
+    mkdirSync(scripts);
+    writeFileSync(join(scripts, 'sound-the-horn'), '#!/bin/sh\necho "the horn sounds: $LANTERN_TITLE"\n');
+    chmodSync(join(scripts, 'sound-the-horn'), 0o755);
+    product = await startProduct({ env: { ...SIGN_IN, LANTERN_SCRIPTS: scripts } });
+    page = await signedIn(browser, product);
+  });
+
+  test.afterAll(async () => {
+    await product.stop();
+    await harbour.stop();
+    for (const folder of [product.folder, join(scripts, '..')])
+      rmSync(folder, { recursive: true, force: true });
+  });
+
+  const form = () => page.getByRole('form', { name: 'Connect a channel' });
+  const row = (name: string) =>
+    page.getByRole('list', { name: 'Channels' }).getByRole('listitem').filter({ hasText: name });
+  const kind = (title: string) => form().getByLabel('Kind').selectOption(title);
+
+  test('the number of a chat is found, and the channel tried before it is connected', async () => {
+    await page.goto(`${product.base}/messages`);
+    await kind('chat bot');
+    await form().getByLabel('Name', { exact: true }).fill('Crew chat');
+    await form().getByLabel('Address of the bot service').fill(`${rooms}/bot`);
+    await form().getByLabel('Token').fill('17956:not-the-token');
+    await form().getByRole('button', { name: 'Find: chat' }).click();
+    await expect(form().getByText(/The token is not known there: Unauthorized/)).toBeVisible();
+    await form().getByLabel('Token').fill(PRACTICE_BOT.token);
+    await form().getByRole('button', { name: 'Find: chat' }).click();
+    await form().getByRole('button', { name: 'Crew chat (4711)' }).click();
+    await expect(form().getByLabel('Chat', { exact: true })).toHaveValue('4711');
+    await form().getByRole('button', { name: 'Send a test' }).click();
+    await expect(form().getByText('It answered: taken')).toBeVisible();
+    await form().getByRole('button', { name: 'Connect', exact: true }).click();
+    await expect(row('Crew chat')).toContainText('chat bot: 4711');
+    await expect(row('Crew chat')).not.toContainText(PRACTICE_BOT.token);
+  });
+
+  test('what holds where nothing is typed stands in the form', async () => {
+    await kind('IRC room');
+    await expect(form().getByLabel('TLS')).toBeChecked();
+    await expect(form().getByLabel('Port')).toHaveValue('6697');
+    await form().getByLabel('Server', { exact: true }).fill('127.0.0.1');
+    await form().getByLabel('Port').fill('1');
+    await form().getByLabel('Room', { exact: true }).fill('#crew');
+    await form().getByRole('button', { name: 'Send a test' }).click();
+    await expect(form().getByText(/It did not arrive\. The answer was: .*ECONNREFUSED/)).toBeVisible();
+  });
+
+  test('a script is run where whoever runs the server allowed it', async () => {
+    await kind('script on this machine');
+    await form().getByLabel('Name', { exact: true }).fill('The horn');
+    await form().getByLabel('Script', { exact: true }).fill('sound-the-horn');
+    await form().getByRole('button', { name: 'Send a test' }).click();
+    await expect(
+      form().getByText('It answered: It ended with 0: the horn sounds: A test from Calm Lantern'),
+    ).toBeVisible();
+  });
+
+  test('a device is switched on with the key of this desk, and hears what is pushed', async () => {
+    const told = harbour.phone.subscription(`${rooms}/phone`);
+    await page.context().grantPermissions(['notifications'], { origin: product.base });
+    // No browser here reaches a push service; what it would say is said by the phone of the harbour.
+    await page.evaluate(({ endpoint, p256dh, auth }) => {
+      PushManager.prototype.getSubscription = async () => null;
+      PushManager.prototype.subscribe = async (options) => {
+        (window as never as Record<string, unknown>)['asked'] = options?.applicationServerKey;
+        return { toJSON: () => ({ endpoint, keys: { p256dh, auth } }) } as never;
+      };
+    }, told);
+    await kind('phone or browser');
+    await form().getByRole('button', { name: 'Switch this device on' }).click();
+    await expect(form().getByText(/The browser said where this device is pushed to/)).toBeVisible();
+    const asked = await page.evaluate(() => (window as never as Record<string, unknown>)['asked'] as string);
+    expect(Buffer.from(asked, 'base64url')).toHaveLength(65);
+    await form().getByLabel('Name', { exact: true }).fill('Ines’s phone');
+    await form().getByRole('button', { name: 'Send a test' }).click();
+    await expect(form().getByText('It answered: taken by the push service')).toBeVisible();
+    expect(harbour.phone.messages[0]!.text).toContain('If you can read this, messages reach you here.');
+    await form().getByRole('button', { name: 'Connect', exact: true }).click();
+    await expect(row('Ines’s phone')).toContainText('phone or browser: a device');
+  });
+
+  test('what is pushed is shown by the device, and leads to the desk', async () => {
+    const shown = await page.evaluate(async () => {
+      const worker = await navigator.serviceWorker.ready;
+      return { scope: worker.scope, script: worker.active?.scriptURL };
+    });
+    expect(shown.script).toBe(`${product.base}/sw.js`);
+    const session = await page.context().newCDPSession(page);
+    let registrationId = '';
+    session.on('ServiceWorker.workerRegistrationUpdated', ({ registrations }) => {
+      registrationId =
+        registrations.find(({ scopeURL }) => scopeURL === shown.scope)?.registrationId ?? registrationId;
+    });
+    await session.send('ServiceWorker.enable');
+    await until(() => registrationId !== '', 'the registration');
+    const push = (data: string) =>
+      session.send('ServiceWorker.deliverPushMessage', { origin: product.base, registrationId, data });
+    const notes = () =>
+      page.evaluate(async () => {
+        const worker = await navigator.serviceWorker.ready;
+        return (await worker.getNotifications()).map(({ title, body, tag }) => ({ title, body, tag }));
+      });
+    // A worker that is only just there hears of it at the next one.
+    await until(async () => {
+      await push(
+        JSON.stringify({
+          title: 'Booking site is down',
+          body: 'Nothing listens.',
+          tag: 'w1.1',
+          link: '/watches/1',
+          tone: 'bad',
+        }),
+      );
+      return (await notes()).length === 1;
+    }, 'a notification');
+    await push(
+      JSON.stringify({
+        title: 'Booking site is up again',
+        body: '',
+        tag: 'w1.1',
+        link: '/watches/1',
+        tone: 'fine',
+      }),
+    );
+    await until(async () => (await notes())[0]?.title === 'Booking site is up again', 'in its place');
+    expect(await notes()).toHaveLength(1);
+    await push('not JSON');
+    await until(
+      async () => (await notes()).some(({ title }) => title === 'Calm Lantern'),
+      'one nobody can read',
+    );
+    const manifest = await page.evaluate(async () => (await fetch('/manifest.webmanifest')).text());
+    expect(JSON.parse(manifest)).toMatchObject({
+      name: 'Calm Lantern',
+      start_url: '/',
+      display: 'standalone',
+    });
+  });
+
+  test('a notice comes up wherever the desk is open, and is put away', async () => {
+    await kind('this desk');
+    await form().getByLabel('Name', { exact: true }).fill('Everybody at the desk');
+    await form().getByLabel('With a sound').check();
+    await form().getByRole('button', { name: 'Connect', exact: true }).click();
+    await expect(row('Everybody at the desk')).toBeVisible();
+    const other = await page.context().newPage();
+    // What is said before a window follows along is not for it.
+    const follows = other.waitForResponse(`${product.base}/live`);
+    await other.goto(`${product.base}/sections`);
+    await follows;
+    await row('Everybody at the desk').getByRole('button', { name: 'Send a test' }).click();
+    for (const one of [page, other]) {
+      await expect(one.getByRole('status', { name: 'Messages as they come' })).toContainText(
+        'A test from Calm Lantern',
+      );
+    }
+    await other.getByRole('button', { name: 'Put away: A test from Calm Lantern' }).click();
+    await expect(other.getByText('A test from Calm Lantern')).toHaveCount(0);
+    await other.close();
+  });
+
+  test('a watch that went down is read of in one place: what was said, to whom, why, and why not', async () => {
+    const settings = { host: '127.0.0.1', port: 1 };
+    const made = await product.api('POST', '/watches', {
+      kind: 'port',
+      name: 'Slipway',
+      settings,
+      secondLooks: 0,
+    });
+    expect(made.status).toBe(201);
+    const crew = harbour.rooms.find(({ id }) => id === 'bot')!;
+    await until(() => crew.messages.some(({ text }) => text.includes('Slipway is down')), 'told');
+    await page.goto(`${product.base}/messages/sent`);
+    await expect(page.getByRole('heading', { level: 1 })).toHaveText('All that was sent.');
+    await page.getByLabel('Channel').selectOption('Crew chat');
+    await expect(page.getByRole('heading', { level: 1 })).toHaveText('Messages to Crew chat.');
+    await page.getByLabel('Says').selectOption('it is down');
+    await expect(page.getByRole('row')).toHaveCount(2);
+    await page.getByRole('link', { name: 'Slipway is down' }).click();
+    await expect(page.getByRole('heading', { level: 1 })).toHaveText('Slipway is down.');
+    await expect(page.getByText('Nothing listens on port 1.')).toBeVisible();
+    await expect(
+      page.getByText('By the route Everyone, at once: it is its turn on the route.'),
+    ).toBeVisible();
+    await expect(page.getByText('taken', { exact: true })).toBeVisible();
+    const before = crew.messages.length;
+    await page.getByRole('button', { name: 'Send it once more' }).click();
+    await expect(page.getByText('somebody sent it once more')).toBeVisible();
+    await until(() => crew.messages.length === before + 1, 'sent again');
+    await page.goto(`${product.base}/messages/sent?outcome=given-up`);
+    await expect(page.getByText('No message is like this.')).toBeVisible();
+    await page.getByRole('link', { name: 'Show all' }).click();
+    await expect(page.getByRole('heading', { level: 1 })).toHaveText('All that was sent.');
+  });
+});

@@ -1,0 +1,177 @@
+import { afterEach, beforeEach, describe, expect, it } from 'vitest';
+import { USUAL_ROUTE } from '@/core/telling/route-config';
+import { NO_WATCHES } from '@/core/telling/route';
+import { saveNewChannel } from '@/store/messages/channels';
+import { fetchRoutes, saveNewRoute, saveRouteChange } from '@/store/messages/routes';
+import { choosableKinds } from '@/views/messages/channel-kinds';
+import { fetchHeardTable, readHeardQuery } from '@/views/messages/heard-table';
+import { fetchSent, readSentQuery, sentQuery } from '@/views/messages/sent';
+import { makeWatch, tempStore, webConfig, type TempStore } from '../helpers';
+import { sayTo } from '../say-to';
+
+/** A Thursday morning. */
+const NOW = Date.parse('2026-11-26T10:00:00Z');
+
+describe('who hears of what, watch by watch', () => {
+  let store: TempStore;
+  let crew: number;
+  let office: number;
+  beforeEach(async () => {
+    store = await tempStore();
+    const make = (name: string) =>
+      saveNewChannel(store.db, { kind: 'webhook', name, settings: {}, enabled: true, createdAt: NOW });
+    [crew, office] = [await make('Crew room'), await make('Desk mail')];
+    const [first] = await fetchRoutes(store.db);
+    const { id, ...usual } = first!;
+    await saveRouteChange(store.db, id, {
+      ...usual,
+      watches: { all: false, ...NO_WATCHES, sections: ['Piers'], except: NO_WATCHES },
+      steps: [
+        { after: 0, channels: [crew] },
+        { after: 300, channels: [office] },
+      ],
+    });
+    await saveNewRoute(
+      store.db,
+      {
+        ...USUAL_ROUTE,
+        name: 'Office hours',
+        enabled: true,
+        watches: { all: false, ...NO_WATCHES, sections: ['Office'], except: NO_WATCHES },
+        steps: [{ after: 0, channels: [office] }],
+        hours: {
+          zone: 'UTC',
+          spans: [{ days: [1, 2, 3, 4, 5], from: '07:00', until: '18:00' }],
+          daysOff: [],
+          outside: 'drop',
+        },
+      },
+      NOW,
+    );
+    const config = webConfig('http://pier.ternferry.test/');
+    for (const [name, section] of [
+      ['Kiosk', 'Piers'],
+      ['Rota', 'Office'],
+      ['Door bell', 'House'],
+    ] as const) {
+      await makeWatch(store.db, config, { name, section });
+    }
+  });
+  afterEach(() => store.close());
+
+  const table = (moment: 'now' | 'night' | 'weekend', page = 0) =>
+    fetchHeardTable(store.db, { moment, page, now: NOW, zone: 'UTC' });
+
+  it('says when each channel would hear, and which watch would tell nobody', async () => {
+    const { channels, rows, all, at, moreChannels } = await table('now');
+    expect(channels.map(({ name }) => name)).toEqual(['Crew room', 'Desk mail']);
+    expect([all, at, moreChannels]).toEqual([3, NOW, 0]);
+    expect(rows.map(({ name, cells, unheard }) => [name, cells, unheard])).toEqual([
+      ['Door bell', [null, null], true],
+      ['Kiosk', ['at once', '5 min'], false],
+      ['Rota', [null, 'at once'], false],
+    ]);
+    expect(rows.map(({ words }) => words)).toEqual([
+      'Nobody would be told.',
+      'Crew room at once; Desk mail after 5 min.',
+      'Desk mail at once.',
+    ]);
+  });
+
+  it('shows the gap of a night, which by day is none', async () => {
+    const night = await table('night');
+    expect(new Date(night.at).toISOString()).toBe('2026-11-27T03:00:00.000Z');
+    expect(night.rows.filter(({ unheard }) => unheard).map(({ name }) => name)).toEqual([
+      'Door bell',
+      'Rota',
+    ]);
+    expect((await table('weekend')).rows.filter(({ unheard }) => unheard)).toHaveLength(2);
+  });
+
+  it('reads one page of watches, and counts all of them', async () => {
+    for (let i = 0; i < 120; i += 1) {
+      await makeWatch(store.db, webConfig('http://pier.ternferry.test/'), {
+        name: `Berth ${String(i).padStart(3, '0')}`,
+        section: 'Piers',
+      });
+    }
+    const [one, two] = [await table('now'), await table('now', 1)];
+    expect([one.rows.length, two.rows.length, one.all]).toEqual([100, 23, 123]);
+    const names = [...one.rows, ...two.rows].map(({ name }) => name);
+    expect(new Set(names).size).toBe(123);
+    expect((await table('now', 2)).rows).toEqual([]);
+  });
+
+  it.each([
+    ['', { moment: 'now', page: 0 }],
+    ['at=night&page=3', { moment: 'night', page: 3 }],
+    ['at=yesterday&page=-1', { moment: 'now', page: 0 }],
+    ['page=99999', { moment: 'now', page: 0 }],
+  ])('reads %j from an address', (query, asked) => {
+    expect(readHeardQuery(new URLSearchParams(query))).toEqual(asked);
+  });
+
+  describe('what was sent', () => {
+    const ask = (query: string) => fetchSent(store.db, readSentQuery(new URLSearchParams(query)));
+
+    it('is gone through page by page, nothing twice and nothing left out', async () => {
+      const event = { kind: 'unsteady', turns: 6, withinMs: 1000 } as const;
+      for (let i = 0; i < 30; i += 1) {
+        const at = NOW + Math.floor(i / 7);
+        await sayTo(store.db, { event, name: `Kiosk ${i}`, channels: [crew, office], at });
+      }
+      const first = await ask('');
+      expect(first.deliveries).toHaveLength(50);
+      const rest = await ask(sentQuery({ filter: {}, after: first.older }));
+      expect([rest.deliveries.length, rest.older]).toEqual([10, null]);
+      const ids = [...first.deliveries, ...rest.deliveries].map(({ id }) => id);
+      expect(new Set(ids).size).toBe(60);
+      expect((await ask(`channel=${crew}`)).deliveries).toHaveLength(30);
+      expect((await ask('says=unsteady')).deliveries).toHaveLength(50);
+      expect((await ask('says=down')).deliveries).toEqual([]);
+    });
+
+    it.each([
+      ['', 'all that was sent.'],
+      ['outcome=waiting', 'messages that are on their way.'],
+      ['outcome=given-up&watch=1', 'messages that were given up about Kiosk.'],
+      ['outcome=delivered&watch=999', 'messages that were delivered.'],
+    ])('says of %j what it is', async (query, sentence) => {
+      expect((await ask(query)).sentence).toBe(sentence);
+    });
+
+    it('says to whom', async () => {
+      expect((await ask(`channel=${office}`)).sentence).toBe('messages to Desk mail.');
+    });
+
+    it.each([
+      ['outcome=lost&says=hello&channel=x&watch=-1&after=1', { filter: {}, after: null, isNarrowed: false }],
+      ['after=17.4', { filter: {}, after: [17, 4], isNarrowed: true }],
+      [
+        'channel=2&watch=3&outcome=waiting&says=down',
+        {
+          filter: { channelId: 2, watchId: 3, state: 'waiting', says: 'down' },
+          after: null,
+          isNarrowed: true,
+        },
+      ],
+    ])('reads %j from an address, and writes it again', (query, asked) => {
+      const read = readSentQuery(new URLSearchParams(query));
+      expect(read).toEqual(asked);
+      expect(readSentQuery(new URLSearchParams(sentQuery(read)))).toEqual(asked);
+    });
+  });
+
+  it('kinds of channel come with what holds where nothing is typed; scripts only where they are allowed', () => {
+    const kinds = choosableKinds(true);
+    expect(choosableKinds(false).map(({ id }) => id)).toEqual(
+      kinds.map(({ id }) => id).filter((id) => id !== 'script'),
+    );
+    const irc = kinds.find(({ id }) => id === 'irc')!;
+    expect(irc.defaults).toMatchObject({ port: '6697', tls: true, nick: 'lantern', key: '' });
+    expect(kinds.filter(({ byDevice }) => byDevice).map(({ id }) => id)).toEqual(['push']);
+    for (const { fields, defaults } of kinds) {
+      for (const { name } of fields) expect(defaults).toHaveProperty(name);
+    }
+  });
+});

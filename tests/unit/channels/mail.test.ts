@@ -1,0 +1,211 @@
+import type { AddressInfo } from 'node:net';
+import { simpleParser, type ParsedMail } from 'mailparser';
+import { SMTPServer, type SMTPServerOptions } from 'smtp-server';
+import { afterEach, describe, expect, it } from 'vitest';
+import { mail, mailOf, type MailSettings } from '@/channels/kinds/mail';
+import type { Answer, Outgoing } from '@/channels/frame/kind';
+import { outgoing } from './outgoing';
+
+const SETTINGS: MailSettings = {
+  host: '127.0.0.1',
+  port: 0,
+  security: 'none',
+  user: '',
+  password: '',
+  from: 'Calm Lantern <lantern@ternferry.test>',
+  to: 'office@ternferry.test',
+  authority: '',
+};
+
+describe('a mailbox', () => {
+  let server: SMTPServer;
+  let came: { mail: ParsedMail; to: string[] }[];
+
+  afterEach(async () => new Promise<void>((resolve) => server.close(() => resolve())));
+
+  async function start(options: Partial<SMTPServerOptions> = {}): Promise<number> {
+    came = [];
+    server = new SMTPServer({
+      authOptional: true,
+      closeTimeout: 200,
+      disabledCommands: ['STARTTLS'],
+      onData: (stream, session, done) => {
+        void simpleParser(stream).then((parsed) => {
+          came.push({ mail: parsed, to: session.envelope.rcptTo.map(({ address }) => address) });
+          done();
+        });
+      },
+      ...options,
+    });
+    await new Promise<void>((resolve) => server.listen(0, '127.0.0.1', resolve));
+    return (server.server.address() as AddressInfo).port;
+  }
+
+  const send = (
+    port: number,
+    message: Outgoing = outgoing(),
+    rest: Partial<MailSettings> = {},
+  ): Promise<Answer> => mail.send({ ...SETTINGS, port, ...rest }, message, new AbortController().signal);
+
+  it('gets what is said, as text and as HTML', async () => {
+    const port = await start();
+    expect(await send(port)).toMatchObject({ ok: true, retry: false, said: expect.stringMatching(/^250 /) });
+    const [{ mail: got, to }] = came as [(typeof came)[0]];
+    expect(to).toEqual(['office@ternferry.test']);
+    expect(got.subject).toBe('Booking site is down');
+    expect(got.from!.text).toBe('"Calm Lantern" <lantern@ternferry.test>');
+    expect(got.text).toContain('Nothing listens on port 443.');
+    expect(got.text).toContain('https://watch.ternferry.test/watches/3');
+    expect(got.html).toContain('<a href="https://watch.ternferry.test/watches/3">');
+    expect(got.headers.get('auto-submitted')).toBe('auto-generated');
+    expect(got.date).toEqual(new Date('2026-11-26T08:00:00Z'));
+  });
+
+  it('gets all about one trouble in one thread, and another trouble in another', () => {
+    const of = (rest: Partial<Outgoing>) => mailOf(SETTINGS, outgoing(rest));
+    const [first, second, other] = [of({}), of({ id: '2.8' }), of({ id: '3.9', conversation: 'w4.5' })];
+    expect(first.references).toBe('<conversation.w3.1795680000000@ternferry.test>');
+    expect(first).toMatchObject({
+      inReplyTo: first.references,
+      messageId: '<message.1795680000000.7@ternferry.test>',
+    });
+    expect(second.references).toBe(first.references);
+    expect(second.messageId).not.toBe(first.messageId);
+    expect(other.references).not.toBe(first.references);
+    expect(of({ conversation: null })).not.toHaveProperty('references');
+    // The same at every try.
+    expect(of({}).messageId).toBe(first.messageId);
+  });
+
+  it('can be forged by no name: neither a header nor a tag', async () => {
+    const port = await start();
+    const title = 'Kiosk\r\nBcc: all@ternferry.test is down';
+    await send(
+      port,
+      outgoing({ title, lines: ['<img src=x onerror=alert(1)> & "more"'], conversation: 'own a\r\nX: y' }),
+    );
+    const [{ mail: got, to }] = came as [(typeof came)[0]];
+    expect(to).toEqual(['office@ternferry.test']);
+    expect(got.bcc).toBeUndefined();
+    expect(got.headers.has('x')).toBe(false);
+    expect(got.subject).toBe('Kiosk Bcc: all@ternferry.test is down');
+    expect(got.html).toContain('&lt;img src=x onerror=alert(1)&gt; &amp; &quot;more&quot;');
+  });
+
+  it('may be several, of which one is not taken', async () => {
+    const port = await start({
+      onRcptTo: ({ address }, _, done) =>
+        done(
+          address.startsWith('gone')
+            ? Object.assign(new Error('no such mailbox'), { responseCode: 550 })
+            : null,
+        ),
+    });
+    const answer = await send(port, outgoing(), {
+      to: 'office@ternferry.test; gone@ternferry.test,\nines@ternferry.test',
+    });
+    expect(answer).toMatchObject({
+      ok: true,
+      said: expect.stringContaining('not taken for gone@ternferry.test'),
+    });
+    expect(came[0]!.to).toEqual(['office@ternferry.test', 'ines@ternferry.test']);
+    expect(await send(port, outgoing(), { to: 'gone@ternferry.test' })).toMatchObject({
+      ok: false,
+      retry: false,
+      said: expect.stringMatching(/^The mail server refused an address: .*no such mailbox/),
+    });
+  });
+
+  it.each([
+    [451, true],
+    [552, false],
+  ])('that answers %i to a mail is tried again: %s', async (responseCode, retry) => {
+    const port = await start({
+      onData: (stream, _, done) => {
+        stream.resume();
+        stream.on('end', () => done(Object.assign(new Error('the fog is thick'), { responseCode })));
+      },
+    });
+    expect(await send(port)).toMatchObject({
+      ok: false,
+      retry,
+      said: expect.stringContaining('the fog is thick'),
+    });
+  });
+
+  it('that refuses the sign-in is waited for, and the password is not repeated', async () => {
+    const port = await start({
+      authOptional: false,
+      allowInsecureAuth: true,
+      onAuth: ({ password }, _, done) => done(new Error(`no such password: ${password}`)),
+    });
+    const answer = await send(port, outgoing(), { user: 'office', password: 'the boats sail' });
+    expect(answer).toMatchObject({ ok: false, retry: true });
+    expect(answer.said).toMatch(/^The mail server refused the sign-in: /);
+    expect(answer.said).not.toContain('the boats sail');
+  });
+
+  it('without encryption is not sent to where encryption is asked for', async () => {
+    const port = await start();
+    const answer = await send(port, outgoing(), { security: 'starttls' });
+    expect(answer).toMatchObject({ ok: false, retry: true });
+    expect(came).toEqual([]);
+  });
+
+  it('that is away, or is no mail server, is told as that', async () => {
+    const port = await start();
+    await new Promise<void>((resolve) => server.close(() => resolve()));
+    expect(await send(port)).toMatchObject({
+      ok: false,
+      retry: true,
+      said: expect.stringMatching(/^No connection to the mail server: .*ECONNREFUSED/),
+    });
+  });
+
+  it('is called off', async () => {
+    const port = await start({ onConnect: () => undefined });
+    const abort = new AbortController();
+    const sending = mail.send({ ...SETTINGS, port }, outgoing(), abort.signal);
+    setTimeout(() => abort.abort(), 50);
+    expect(await sending).toMatchObject({ ok: false, retry: true });
+  });
+});
+
+describe('the settings of a mailbox', () => {
+  const problem = async (change: object) => {
+    const whole = {
+      host: 'mail.ternferry.test',
+      from: 'lantern@ternferry.test',
+      to: 'office@ternferry.test',
+      ...change,
+    };
+    return mail.schema.validate(whole).then(
+      () => null,
+      (error: Error) => error.message,
+    );
+  };
+
+  it('are refused with what was expected', async () => {
+    expect(await problem({})).toBeNull();
+    expect(await problem({ host: '' })).toBe('Expected the name of the mail server, got nothing.');
+    expect(await problem({ from: 'nobody' })).toBe(
+      'Expected one address such as lantern@ternferry.test, got "nobody".',
+    );
+    expect(await problem({ from: 'a@b.test\r\nBcc: c@d.test' })).toContain('Expected one address');
+    expect(await problem({ to: 'office@ternferry.test, nobody' })).toContain('Expected up to 20 addresses');
+    expect(await problem({ to: Array(21).fill('a@b.test').join(',') })).toContain(
+      'Expected up to 20 addresses',
+    );
+    expect(await problem({ port: 70_000 })).toBe('Expected a port from 1 to 65535.');
+    expect(await problem({ security: 'some' })).toBe('Expected starttls, tls or none.');
+    expect(await problem({ security: 'none', user: 'office', password: 'x' })).toContain(
+      'readable on its way',
+    );
+  });
+
+  it('are shown without what is secret', () => {
+    expect(mail.shown({ ...SETTINGS, host: 'mail.ternferry.test', password: 'hush' })).toBe(
+      'office@ternferry.test, by mail.ternferry.test',
+    );
+  });
+});
