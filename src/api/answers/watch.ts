@@ -172,6 +172,7 @@ export const manyChanged = named('ManyChanged', {
 const anyValues = asSchema({ type: 'object', additionalProperties: true });
 
 export const sharedChanged = named('SharedChanged', {
+  version: text('Of all that is shared, as it stands now.'),
   preview: flag(),
   values: anyValues,
   watches: list(effect, 'Those for which something changes.'),

@@ -143,6 +143,7 @@ export const machineRoutes: Route[] = [
     status: 200,
     answer: 'What is set there now, and each watch for which something changes, setting by setting.',
     shape: sharedChanged,
+    versioned: true,
     refusals: ['input.invalid', 'not.found', 'state.changed'],
     example: { level: 'kind', kind: 'certificate', everySeconds: 21600, preview: true },
     input: replaced,

@@ -94,7 +94,8 @@ async function validShared({ body, expected }: SharedInput, { db }: { db: Db }) 
 async function planShared(db: Db, { sent, valid, expected }: Awaited<ReturnType<typeof validShared>>) {
   const place = placeOf(valid);
   const levels = await fetchLevels(db);
-  refuseChanged(expected, sharedVersion(levels), 'what is shared');
+  const version = sharedVersion(levels);
+  refuseChanged(expected, version, 'what is shared');
   if (place.level === 'section' && !Object.hasOwn(levels.sections, place.section)) {
     throw notFound(`section called “${place.section}”`);
   }
@@ -105,10 +106,12 @@ async function planShared(db: Db, { sent, valid, expected }: Awaited<ReturnType<
   checkRestsOn(said, watches);
   const values = mergeValues(valuesAt(levels, place), said, inherit.map(coreName));
   const effects = effectsOf(watches, levels, withValuesAt(levels, place, values));
-  return { place, values, effects };
+  return { place, version, values, effects };
 }
 
 export interface SharedChanged {
+  /** Of all that is shared, after it. */
+  version: string;
   preview: boolean;
   values: Values;
   watches: Effect[];
@@ -119,8 +122,8 @@ export const previewSharedSettings = asks(
   'previewSharedSettings',
   'look',
   async (asking, input: SharedInput): Promise<SharedChanged> => {
-    const { values, effects } = await planShared(asking.db, await validShared(input, asking));
-    return { preview: true, values: wireOf(values), watches: effects };
+    const { values, effects, version } = await planShared(asking.db, await validShared(input, asking));
+    return { version, preview: true, values: wireOf(values), watches: effects };
   },
 );
 
@@ -141,6 +144,6 @@ export const changeSharedSettings = changes(
         effects.map((effect) => effect.id),
       ),
     );
-    return { preview: false, values: wireOf(values), watches: effects };
+    return { version: await sharedSettingsVersion(trx), preview: false, values: wireOf(values), watches: effects };
   },
 );

@@ -13,16 +13,16 @@ import { useApiForm } from '@/ui/form/use-api-form';
 export function MailEndpointForm({ initial, version }: { initial: MailEndpointSettings; version: string }) {
   const router = useRouter();
   const { open, port, domain, largestKb } = initial;
-  const form = useApiForm({ open, port: String(port), domain, largestKb: String(largestKb) });
-  const save = async (read: string) => {
+  const form = useApiForm({ open, port: String(port), domain, largestKb: String(largestKb) }, { version });
+  const save = async (over = false) => {
     const { values } = form;
-    if (!(await form.send('PATCH', '/mail-reports', values, read))) return;
+    if (!(await form.send('PATCH', '/mail-reports', values, over))) return;
     form.say(values.open ? `Saved. It listens at port ${values.port}.` : 'Saved. It is shut.', true);
     router.refresh();
   };
   const submit = (event: FormEvent) => {
     event.preventDefault();
-    void save(version);
+    void save();
   };
   return (
     <form
@@ -61,7 +61,7 @@ export function MailEndpointForm({ initial, version }: { initial: MailEndpointSe
           {form.busy ? 'Opening…' : 'Save'}
         </Button>
       </div>
-      <FormEnd form={form} onOver={() => void save('*')} />
+      <FormEnd form={form} onOver={() => void save(true)} />
     </form>
   );
 }

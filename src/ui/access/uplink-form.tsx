@@ -10,13 +10,13 @@ import { useApiForm } from '@/ui/form/use-api-form';
 /** The addresses that tell whether this machine can reach out; they are asked when they are saved. */
 export function UplinkForm({ initial, version }: { initial: readonly string[]; version: string }) {
   const router = useRouter();
-  const form = useApiForm({ text: initial.join('\n') });
-  const save = async (read: string) => {
+  const form = useApiForm({ text: initial.join('\n') }, { version });
+  const save = async (over = false) => {
     const addresses = form.values.text
       .split('\n')
       .map((line) => line.trim())
       .filter(Boolean);
-    const sent = await form.send<{ out: boolean | null }>('PATCH', '/own-line', { addresses }, read);
+    const sent = await form.send<{ out: boolean | null }>('PATCH', '/own-line', { addresses }, over);
     if (!sent) return;
     if (sent.value.out) form.say('Saved, but none of them answers at this moment.');
     else form.say(addresses.length === 0 ? 'Saved. Nothing is asked.' : 'Saved. The line holds.', true);
@@ -24,7 +24,7 @@ export function UplinkForm({ initial, version }: { initial: readonly string[]; v
   };
   const submit = (event: FormEvent) => {
     event.preventDefault();
-    void save(version);
+    void save();
   };
   return (
     <form onSubmit={submit} noValidate className="sheet flex flex-col gap-4 p-5" aria-label="Own line">
@@ -42,7 +42,7 @@ export function UplinkForm({ initial, version }: { initial: readonly string[]; v
           {form.busy ? 'Asking them…' : 'Save and ask them'}
         </Button>
       </div>
-      <FormEnd form={form} onOver={() => void save('*')} />
+      <FormEnd form={form} onOver={() => void save(true)} />
     </form>
   );
 }

@@ -1,4 +1,4 @@
-import { useRef, useState, type ChangeEvent, type Dispatch, type SetStateAction } from 'react';
+import { useState, type ChangeEvent, type Dispatch, type SetStateAction } from 'react';
 import { callApi } from '@/ui/basic/call-api';
 
 type TextInput = HTMLInputElement | HTMLTextAreaElement | HTMLSelectElement;
@@ -27,25 +27,33 @@ export interface ApiForm<V extends object> {
     error: string | undefined;
     onChange: (event: ChangeEvent<TextInput>) => void;
   };
-  /** Sends; answers what came, or null where it was refused, and says why. Nothing that was typed is lost. */
-  send: <T>(method: string, path: string, body?: unknown, version?: string) => Promise<{ value: T } | null>;
+  /**
+   * Sends; answers what came, or null where it was refused, and says why. Nothing that was typed is lost. Where the
+   * form has a version, what was changed by somebody else meanwhile is refused, unless it is to be written over.
+   */
+  send: <T>(method: string, path: string, body?: unknown, over?: boolean) => Promise<{ value: T } | null>;
 }
 
 interface FormOptions {
   /** A long form says at its end what was refused, though it stands at the fields too: they may be folded up. */
   long?: boolean;
+  /**
+   * Of what is changed here, as it was when the form was opened. The page around an open form is read anew from time
+   * to time; a version that came with that is not the one of what was typed over.
+   */
+  version?: string;
 }
 
 export function useApiForm<V extends object>(
   initial: V | (() => V),
-  { long = false }: FormOptions = {},
+  { long = false, version }: FormOptions = {},
 ): ApiForm<V> {
   const [values, setValues] = useState(initial);
   const [errors, setErrors] = useState<Record<string, string>>({});
   const [said, setSaid] = useState<{ text: string; good: boolean } | null>(null);
   const [meanwhile, setMeanwhile] = useState<string | null>(null);
   const [busy, setBusy] = useState(false);
-  const saved = useRef<{ path: string; version: string } | null>(null);
+  const [mine, setMine] = useState(version);
   const set = (change: Partial<V>) => setValues((old) => ({ ...old, ...change }));
   const say = (text: string, good = false) => setSaid(text === '' ? null : { text, good });
   return {
@@ -74,18 +82,16 @@ export function useApiForm<V extends object>(
       error: errors[name],
       onChange: (event) => set({ [name]: event.target.value } as Partial<V>),
     }),
-    send: async <T>(method: string, path: string, body?: unknown, version?: string) => {
+    send: async <T>(method: string, path: string, body?: unknown, over = false) => {
       setBusy(true);
-      // What was saved from here is what stands here, also before the page has been read anew.
-      const mine = version !== '*' && saved.current?.path === path ? saved.current.version : version;
-      const result = await callApi<T>(method, path, body, version === undefined ? undefined : mine);
+      const result = await callApi<T>(method, path, body, mine !== undefined && over ? '*' : mine);
       setBusy(false);
       setErrors(result.ok ? {} : result.fields);
       setMeanwhile(!result.ok && result.code === 'state.changed' ? result.detail : null);
       setSaid(null);
       if (result.ok) {
         const { version: newest } = (result.value ?? {}) as { version?: string };
-        saved.current = newest === undefined ? null : { path, version: newest };
+        if (mine !== undefined && newest !== undefined) setMine(newest);
         return { value: result.value };
       }
       const atFields = Object.keys(result.fields).length > 0 && !long;

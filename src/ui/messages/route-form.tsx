@@ -47,7 +47,7 @@ function troubleOf(topics: readonly Topic[], kind: string, at: number): MessageE
 /** Makes or changes a route; what it says, and what it would do, stand beside it while it is put together. */
 export function RouteForm({ initial, routeId, version, choices, zone, now }: RouteFormProps) {
   const router = useRouter();
-  const form = useApiForm(initial, { long: true });
+  const form = useApiForm(initial, { long: true, version });
   const { values, set, errors, busy } = form;
   const channels = new Map(choices.channels.map(({ id, name }) => [id, name]));
   const names = {
@@ -60,9 +60,9 @@ export function RouteForm({ initial, routeId, version, choices, zone, now }: Rou
   const covered = choices.watches.filter((watch) => covers(values.watches, watch));
   const example: WatchFacts | undefined = covered[0];
   const setup = { routes: [route], channels: new Set(channels.keys()), folding: USUAL_FOLDING };
-  const save = async (read: string | undefined) => {
+  const save = async (over = false) => {
     const sent = routeId
-      ? await form.send<{ id: number }>('PATCH', `/routes/${routeId}`, values, read)
+      ? await form.send<{ id: number }>('PATCH', `/routes/${routeId}`, values, over)
       : await form.send<{ id: number }>('POST', '/routes', values);
     if (!sent) return;
     router.push('/messages');
@@ -70,7 +70,7 @@ export function RouteForm({ initial, routeId, version, choices, zone, now }: Rou
   };
   const submit = (event: FormEvent) => {
     event.preventDefault();
-    void save(version);
+    void save();
   };
   return (
     <form
@@ -179,7 +179,7 @@ export function RouteForm({ initial, routeId, version, choices, zone, now }: Rou
           </Button>
           <ButtonLink href="/messages">Leave it</ButtonLink>
         </div>
-        <FormEnd form={form} onOver={() => void save('*')} />
+        <FormEnd form={form} onOver={() => void save(true)} />
       </div>
     </form>
   );

@@ -81,16 +81,16 @@ function slugOf(title: string): string {
 /** Makes or changes a public page: title, address name, and chosen watches in sections with an order. */
 export function PageForm({ initial, watches, pageId, version, base, slugs }: PageFormProps) {
   const router = useRouter();
-  const form = useApiForm(initial);
+  const form = useApiForm(initial, { version });
   const { values, set, errors, busy } = form;
   const [slugTyped, setSlugTyped] = useState(initial.slug !== '');
   const setSection = (i: number, change: Partial<Section>) =>
     set({ sections: values.sections.map((s, j) => (j === i ? { ...s, ...change } : s)) });
   const used = new Set(values.sections.flatMap((s) => s.items.map((item) => item.watchId)));
 
-  const save = async (read: string | undefined) => {
+  const save = async (over = false) => {
     const sent = pageId
-      ? await form.send<{ id: number }>('PATCH', `/pages/${pageId}`, values, read)
+      ? await form.send<{ id: number }>('PATCH', `/pages/${pageId}`, values, over)
       : await form.send<{ id: number }>('POST', '/pages', values);
     if (!sent) return;
     router.push(`/pages/${sent.value.id}`);
@@ -98,7 +98,7 @@ export function PageForm({ initial, watches, pageId, version, base, slugs }: Pag
   };
   const submit = (event: FormEvent) => {
     event.preventDefault();
-    void save(version);
+    void save();
   };
 
   return (
@@ -249,7 +249,7 @@ export function PageForm({ initial, watches, pageId, version, base, slugs }: Pag
         </Button>
         <ButtonLink href={pageId ? `/pages/${pageId}` : '/pages'}>Leave it</ButtonLink>
       </div>
-      <FormEnd form={form} onOver={() => void save('*')} />
+      <FormEnd form={form} onOver={() => void save(true)} />
     </form>
   );
 }

@@ -66,7 +66,7 @@ function withoutSecretSettings(values: WatchFormValues, kinds: readonly KindChoi
 export function WatchForm(props: WatchFormProps) {
   const { kinds, sections, tags, levels, watches, initial, watchId, version, likeId, now } = props;
   const router = useRouter();
-  const api = useApiForm(initial, { long: true });
+  const api = useApiForm(initial, { long: true, version });
   const { values, setValues, errors, refuse, busy } = api;
   const [doubted, setDoubted] = useState('');
   const [advice, setAdvice] = useState<WordsAdvice[]>([]);
@@ -101,12 +101,12 @@ export function WatchForm(props: WatchFormProps) {
     setAdvice(result.ok ? result.value.advice : []);
     return result.ok && result.value.advice.length > 0;
   };
-  const save = async (read: string | undefined) => {
+  const save = async (over = false) => {
     if (await api.whileBusy(doubtWords)) return;
     const [method, path] = watchId
       ? (['PATCH', `/watches/${watchId}`] as const)
       : (['POST', likeId ? `/watches?watch=${likeId}` : '/watches'] as const);
-    const saved = await api.send<{ id: number }>(method, path, body(), read);
+    const saved = await api.send<{ id: number }>(method, path, body(), over);
     if (!saved) return;
     draft.forget();
     router.push(`/watches/${saved.value.id}`);
@@ -115,7 +115,7 @@ export function WatchForm(props: WatchFormProps) {
 
   const submit = (event: FormEvent) => {
     event.preventDefault();
-    void save(version);
+    void save();
   };
 
   const restsOnPicker = (
@@ -248,7 +248,7 @@ export function WatchForm(props: WatchFormProps) {
           <ButtonLink href={watchId ? `/watches/${watchId}` : '/'}>Leave it</ButtonLink>
         </div>
         <WordsWarning advice={advice} />
-        <FormEnd form={api} onOver={() => void save(undefined)} />
+        <FormEnd form={api} onOver={() => void save(true)} />
       </div>
       {isCheckin ? (
         <section className="sheet p-5">

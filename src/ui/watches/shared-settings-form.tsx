@@ -25,7 +25,7 @@ interface SharedSettingsFormProps {
 export function SharedSettingsForm({ view, version, zone, now }: SharedSettingsFormProps) {
   const router = useRouter();
   const { place, kinds, watches, fields, held } = view;
-  const api = useApiForm(() => sharedFormOf(place, view.values, zone), { long: true });
+  const api = useApiForm(() => sharedFormOf(place, view.values, zone), { long: true, version });
   const { values, errors, busy } = api;
   const [workedOut, setEffects] = useState<Effect[] | null>(null);
   /** What was refused takes back what was worked out; that somebody else changed something does not. */
@@ -45,9 +45,9 @@ export function SharedSettingsForm({ view, version, zone, now }: SharedSettingsF
   };
   const type = place.level === 'kind' ? typeOfKind(place.kind) : null;
   const names = sharedFieldNames(type, fields);
-  const send = async (preview: boolean, read = version) => {
+  const send = async (preview: boolean, over = false) => {
     const body = { ...place, ...sharedBodyOf(values, names), preview };
-    const sent = await api.send<{ watches: Effect[] }>('PATCH', '/shared-settings', body, read);
+    const sent = await api.send<{ watches: Effect[] }>('PATCH', '/shared-settings', body, over);
     if (preview && sent) return setEffects(sent.value.watches);
     if (!sent) return;
     setEffects(null);
@@ -74,7 +74,7 @@ export function SharedSettingsForm({ view, version, zone, now }: SharedSettingsF
             </Button>
           )}
         </div>
-        <FormEnd form={api} onOver={() => void send(effects === null, '*')} />
+        <FormEnd form={api} onOver={() => void send(effects === null, true)} />
       </div>
     </form>
   );

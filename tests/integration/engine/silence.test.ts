@@ -235,8 +235,17 @@ describe('a disk that is full', () => {
       schedule: { type: 'period', everySeconds: 10 },
       leewaySeconds: 5,
     });
-    expect((await ask(checkinAddress)).status).toBe(200);
+    // The job runs while there is room, and rests while there is none: for that time it is not to be blamed.
+    const knock = async () => (await ask(checkinAddress)).status;
+    const runs = () => {
+      const timer = setInterval(() => void knock().catch(() => undefined), 2000);
+      leave.push(() => clearInterval(timer));
+      return () => clearInterval(timer);
+    };
+    expect(await knock()).toBe(200);
+    const rest = runs();
     await until(() => existsSync(join(folder, 'reserve')), 'a reserve is kept', 20_000);
+    rest();
     const { bavail, bsize } = statfsSync(place);
     try {
       writeFileSync(join(place, 'ballast'), Buffer.alloc(Math.max(0, bavail * bsize - 4096)));
@@ -265,7 +274,8 @@ describe('a disk that is full', () => {
     await until(() => chat.messages.some((text) => text.includes('is full')), 'the disk is told', 40_000);
     rmSync(join(place, 'ballast'));
     await until(async () => (await ask(`${own.base}/readyz`)).status === 200, 'ready again', 40_000);
-    expect((await ask(checkinAddress)).status).toBe(200);
+    expect(await knock()).toBe(200);
+    runs();
     await until(
       () => chat.messages.some((text) => text.includes('There is room on the disk again')),
       'it is over',
