@@ -8,6 +8,7 @@ import { getDocument } from '@/cases/machine/entrance';
 import { logError } from '@/server/base/log';
 import type { ServerContext } from '@/server/context';
 import { pageFrom, type Listed } from './cursor';
+import { EXPORT_FORMATS, EXPORTS, exported, type ExportFormat } from './export';
 import { repeatable } from './idempotency';
 import { openApiDocument } from './openapi';
 import { problemResponse } from './problem';
@@ -34,7 +35,7 @@ const QUERIES = new Map(ROUTES.map((route) => [route, queryOf(route.query, route
 
 interface Reply {
   status: number;
-  body: string | null;
+  body: string | ReadableStream<Uint8Array> | null;
   headers: Record<string, string>;
 }
 
@@ -64,9 +65,12 @@ function linkHeader(url: URL, base: string, next: string | null, path: string): 
 function refuseUnacceptable(request: Request): void {
   const accept = request.headers.get('accept');
   if (accept === null) return;
-  const types = ['application/json', 'application/problem+json'];
-  if (new Negotiator({ headers: { accept } }).mediaTypes(types).length > 0) return;
-  throw new Refusal('answer.unacceptable', 'Answers are application/json; Accept allows none of that.');
+  const format = new URL(request.url).searchParams.get('as');
+  const asked = EXPORT_FORMATS.find((one) => one === format);
+  const type = asked ? EXPORTS[asked].split(';')[0]! : 'application/json';
+  if (new Negotiator({ headers: { accept } }).mediaTypes([type, 'application/problem+json']).length > 0)
+    return;
+  throw new Refusal('answer.unacceptable', `Answers are ${type}; Accept allows none of that.`);
 }
 
 function nothingAt(path: string, root = ROOT): Refusal {
@@ -189,6 +193,22 @@ async function run(
     const value = route.tell ? await route.tell(call, out as never, db) : out;
     return replyOf(route, value, { url, path, base, page });
   };
+  const format = query.as as ExportFormat | undefined;
+  if (route.list && format) {
+    const read = async (part: ListPage): Promise<Listed> => {
+      const one = { ...call, page: { ...part, limit: part.limit + 1 } };
+      const out = await chosen(who, route.input(one) as never, context);
+      const value = route.tell ? await route.tell(one, out as never, context.db) : out;
+      const { items, next } = pageFrom(value as unknown[], part, route.list!);
+      return { items: shaped(route.shape!, items) as unknown[], next };
+    };
+    const headers = {
+      'cache-control': 'no-store',
+      'content-type': EXPORTS[format],
+      'content-disposition': `attachment; filename="${path.split('/').at(-1)!}.${format}"`,
+    };
+    return { status: 200, body: await exported(format, route.shape!, page, read), headers };
+  }
   const key = request.headers.get('idempotency-key');
   if (key === null || route.status !== 201) {
     return notModified(request, route, await told(await chosen(who, input, context), context.db));
@@ -202,7 +222,7 @@ async function run(
     let reply: Reply | null = null;
     const within = async (trx: Db, out: unknown) => {
       reply = await told(out, trx);
-      await again.keep(trx, { body: reply.body ?? '', headers: reply.headers });
+      await again.keep(trx, { body: (reply.body as string | null) ?? '', headers: reply.headers });
     };
     const out = await chosen(who, input, context, { within });
     return reply ?? (await told(out, context.db));

@@ -3,6 +3,7 @@ import { Refusal } from '@/cases/frame/refusal';
 import { readMoment, wholeNumber } from '@/cases/schemas/common';
 import type { ListPage } from '@/store/db/list-page';
 import { readCursor } from './cursor';
+import { EXPORT_FORMATS } from './export';
 import type { Listing } from './route';
 
 export const MOST_LISTED = 1000;
@@ -50,6 +51,14 @@ export function listQuery(listing: Listing, usuallyAscending: boolean) {
       .meta({
         description: listing.by === 'time' ? 'By time.' : 'As it stands on the desk, or the other way round.',
       }),
+    as: string()
+      .oneOf(
+        EXPORT_FORMATS,
+        ({ value }) =>
+          `Expected as to be one of ${EXPORT_FORMATS.join(', ')}, got "${String(value).slice(0, 80)}".`,
+      )
+      .optional()
+      .meta({ description: 'The whole list from there on as a file, however long it is; limit has no say.' }),
     ...(listing.by === 'time' && {
       since: moment('since').meta({
         description: listing.lasts

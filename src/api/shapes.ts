@@ -4,8 +4,9 @@ import { troubleAdvice, troubleSentence } from '@/core/causes/ladder-text';
 import { mailAddressOf } from '@/core/reports/mail-words';
 import { asKnown } from '@/core/settings/known-state';
 import { wireName, wireOf } from '@/core/settings/wire-names';
+import { toldSettings } from '@/channels/frame/told-settings';
 import { channelKind } from '@/channels/kinds/registry';
-import { openSecrets, type Vault } from '@/store/db/vault';
+import { openSecrets, openWhatOpens, type Vault } from '@/store/db/vault';
 import type { KeptEvidence } from '@/store/history/evidence';
 import type { KeptFinding } from '@/store/history/findings';
 import type { Outage } from '@/store/history/outages';
@@ -145,7 +146,12 @@ export function figuresShape({ from, until, availability, outages, times }: Figu
 }
 
 export function channelShape(channel: Channel, vault: Vault) {
-  return { ...channel, version: channelVersion(channel), shown: shownChannel(channel, vault) };
+  return {
+    ...channel,
+    version: channelVersion(channel),
+    settings: shownSettings(channel, vault),
+    shown: shownChannel(channel, vault),
+  };
 }
 
 export function incidentShape(incident: Incident) {
@@ -158,7 +164,13 @@ export function windowShape(window: MaintenanceWindow) {
   return { ...rest, version: windowVersion(window), from: begins, until: ends };
 }
 
-/** The settings of a channel as they may be shown again. */
+/** The settings of a channel as they may leave the server; nothing of what no key opens. */
+export function shownSettings({ kind, settings }: Channel, vault: Vault): Record<string, unknown> {
+  const known = channelKind(kind);
+  return known ? toldSettings(known, openWhatOpens(vault, settings)) : {};
+}
+
+/** Where a channel leads, as it may be shown again. */
 export function shownChannel(channel: Channel, vault: Vault): string {
   try {
     return channelKind(channel.kind)?.shown(openSecrets(vault, channel.settings)) ?? '';

@@ -6,7 +6,7 @@ import { PRACTICE_BOT } from '@/standins/rooms/bot-room';
 import { PRACTICE_SECRET } from '@/standins/rooms/event-room';
 import { PRACTICE_MATRIX } from '@/standins/rooms/matrix-room';
 import { PracticePhone } from '@/standins/rooms/phone';
-import { saveNewChannel } from '@/store/messages/channels';
+import { fetchChannel, saveChannelChange, saveNewChannel } from '@/store/messages/channels';
 import { fetchRoutes, saveNewRoute, saveRouteChange } from '@/store/messages/routes';
 import { COUNTER, HOME, WATER, ZONE } from './scenario';
 
@@ -59,6 +59,9 @@ export async function connectRooms(db: Knex, harbourPort: number, since: number)
     const channel = { kind, name, settings: settings(rooms), enabled: true, createdAt: since };
     ids[key as keyof typeof CHANNELS] = await saveNewChannel(db, channel);
   }
+  // The display does not answer: what it does not take is said in another room.
+  const display = (await fetchChannel(db, ids.display))!;
+  await saveChannelChange(db, ids.display, { ...display, fallbackId: ids.chat });
   const [first] = await fetchRoutes(db);
   const { id, ...usual } = first!;
   await saveRouteChange(db, id, {

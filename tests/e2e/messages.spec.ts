@@ -57,6 +57,24 @@ test.describe('who hears, and what was sent', () => {
     await expect(row('Crew chat')).not.toContainText(PRACTICE_BOT.token);
   });
 
+  test('a channel is changed without its secret, which is asked for again where it would go elsewhere', async () => {
+    await row('Crew chat').getByRole('link', { name: 'Change Crew chat' }).click();
+    const change = page.getByRole('form', { name: 'Change a channel' });
+    await expect(change.getByLabel('Token')).toHaveText('kept sealed');
+    await change.getByLabel('Address of the bot service').fill('http://127.0.0.1:9/elsewhere');
+    await change.getByRole('button', { name: 'Save changes' }).click();
+    await expect(change.getByText(/it was given for another address/)).toBeVisible();
+    await change.getByLabel('Address of the bot service').fill(`${rooms}/bot`);
+    await change.getByRole('button', { name: 'Send a test' }).click();
+    await expect(change.getByText('It answered: taken')).toBeVisible();
+    await change.getByRole('button', { name: 'Save changes' }).click();
+    await page.waitForURL(`${product.base}/messages`);
+    await expect(row('Crew chat')).toContainText('chat bot: 4711');
+    await row('Crew chat').getByRole('button', { name: 'Disconnect' }).click();
+    await expect(page.getByRole('alertdialog')).toContainText('Every watch that is heard of now still is.');
+    await page.getByRole('button', { name: 'Keep it' }).click();
+  });
+
   test('what holds where nothing is typed stands in the form', async () => {
     await kind('IRC room');
     await expect(form().getByLabel('TLS')).toBeChecked();

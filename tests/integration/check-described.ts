@@ -54,7 +54,7 @@ export function undescribed(
   if (!found || !operation) return null;
   const response = operation.responses[String(status)];
   if (!response) return `${what}: this status is not described`;
-  if (!type.startsWith('application/json') || method === 'HEAD') return null;
+  if (!/^application\/json(;|$)/.test(type) || method === 'HEAD') return null;
   const at = pointer('paths', found.path, method.toLowerCase(), 'responses', String(status));
   const check = validatorAt(`${at}${pointer('content', 'application/json', 'schema')}`);
   return check(JSON.parse(body)) ? null : `${what}: ${ajv.errorsText(check.errors)}\n${body.slice(0, 2000)}`;

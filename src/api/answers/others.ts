@@ -50,6 +50,11 @@ export const channel = named('Channel', {
   kind: text(),
   name: text(),
   enabled: flag('Whether messages go to it.'),
+  fallbackId: whole('The channel that is told instead where this one takes nothing.').nullable(),
+  settings: asSchema(
+    { type: 'object', additionalProperties: true },
+    'What is a key is not shown: {"kept": true} says that there is one, and sent back that it stays.',
+  ),
   shown: text('Where it leads, its secrets cut short.'),
   createdAt: time(),
 });

@@ -20,6 +20,7 @@ import {
 import { finding } from './finding';
 
 export const sectionRef = named('SectionRef', { id: whole(), name: text() });
+export const watchRef = named('WatchRef', { id: whole(), name: text() });
 
 const LEVELS = ['product', 'instance', 'kind', 'section', 'watch'];
 

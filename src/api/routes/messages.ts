@@ -1,7 +1,7 @@
 import { channelKinds } from '@/channels/kinds/registry';
 import * as channels from '@/cases/messages/channels';
 import * as deliveries from '@/cases/messages/deliveries';
-import { channelSchema, findSchema } from '@/cases/schemas/messages';
+import { channelSchema, channelTestSchema, findSchema } from '@/cases/schemas/messages';
 import type { Channel } from '@/store/messages/channels';
 import { object, string } from 'yup';
 import { SAID_KINDS } from '@/core/messages/said';
@@ -9,6 +9,7 @@ import { ruleInWords } from '@/core/telling/rule-words';
 import { wholeNumber } from '@/cases/schemas/common';
 import type { DeliveryFilter, KeptDelivery } from '@/store/messages/sent';
 import { channel, channelAnswer, delivery, deliveryStory, found, pushKey } from '@/api/answers/others';
+import { watchRef } from '@/api/answers/watch';
 import { route, type Route } from '@/api/route';
 import { channelShape } from '@/api/shapes';
 import * as rest from './resource';
@@ -91,6 +92,17 @@ export const messageRoutes: Route[] = [
     does: channels.deleteChannel,
     summary: 'Disconnect a channel and forget its deliveries',
   }),
+  route({
+    method: 'GET',
+    path: '/channels/{id}/unheard',
+    tag: TAG,
+    summary: 'The watches that would tell nobody without this channel',
+    does: channels.listLeftUnheard,
+    status: 200,
+    answer: 'All of them; none, where each has another.',
+    shape: { each: watchRef },
+    input: ({ ids }) => ({ id: ids.id! }),
+  }),
   rest.actRoute(TAG, '/channel-tests', {
     does: channels.tryChannel,
     summary: 'Send a test with settings that are not saved',
@@ -125,10 +137,12 @@ export const messageRoutes: Route[] = [
   rest.actRoute(TAG, '/channels/{id}/test', {
     does: channels.testChannel,
     summary: 'Send a test',
+    body: channelTestSchema,
+    example: {},
     answer: 'The other side’s answer.',
     shape: channelAnswer,
     refusals: ['engine.away'],
-    input: ({ ids }) => ({ id: ids.id! }),
+    input: ({ ids, body }) => ({ id: ids.id!, body: body as object }),
   }),
   route({
     method: 'GET',

@@ -1,10 +1,11 @@
 import webPush from 'web-push';
 import type { ObjectSchema } from 'yup';
 import type { Answer, Found } from '@/channels/frame/kind';
+import { secretsOfElsewhere, withoutKept } from '@/channels/frame/told-settings';
 import { channelKind } from '@/channels/kinds/registry';
 import { strictObject } from '@/cases/schemas/common';
 import type { Db } from '@/store/db/connection';
-import { openWhatOpens } from '@/store/db/vault';
+import { openWhatOpens, type Vault } from '@/store/db/vault';
 import {
   deleteChannel as deleteKept,
   fetchChannel,
@@ -22,13 +23,15 @@ import { refused } from '@/cases/frame/refusal';
 import { asIs, asks, changes, type Act } from '@/cases/frame/use-case';
 import { validateBody } from '@/cases/frame/validate';
 import { refuseChanged, versionOf, type Expected } from '@/cases/frame/version';
-import { channelKindIds, channelSchema, findSchema } from '@/cases/schemas/messages';
+import { channelKindIds, channelSchema, channelTestSchema, findSchema } from '@/cases/schemas/messages';
 import { deletes } from '@/cases/frame/deletes';
+import { fetchLeftUnheard } from '@/views/messages/who-hears';
 
 interface ValidChannel {
   kind: string;
   name: string;
   enabled: boolean;
+  fallbackId: number | null;
   settings: object;
 }
 
@@ -49,14 +52,38 @@ async function found(db: Db, id: number): Promise<Channel> {
   return orNotFound(await fetchChannel(db, id), `channel ${id}`);
 }
 
-export function channelVersion({ kind, name, enabled, settings }: Channel): string {
-  return versionOf([kind, name, enabled, settings]);
+export function channelVersion({ kind, name, enabled, fallbackId, settings }: Channel): string {
+  return versionOf([kind, name, enabled, fallbackId, settings]);
+}
+
+/** Who stands in for a channel has to be there, and another one. */
+async function checkFallback(db: Db, fallbackId: number | null, id: number | null): Promise<void> {
+  if (fallbackId === null) return;
+  if (fallbackId === id) throw refused([{ field: 'fallbackId', message: 'Expected another channel.' }]);
+  if (await fetchChannel(db, fallbackId)) return;
+  throw refused([{ field: 'fallbackId', message: `There is no channel ${fallbackId}.` }]);
 }
 
 /** What waits for a channel goes out as soon as it may. */
 function touched({ about, afterwards, world }: Act, { id, name }: Pick<Channel, 'id' | 'name'>): void {
   about({ kind: 'channel', id, name });
   afterwards(() => world.engine.call('channelsChanged', {}).catch(() => undefined));
+}
+
+/** What a channel's settings become by a change; what is to stay as it is stays. */
+function changedSettings({ kind, settings }: Channel, change: object, vault: Vault): object {
+  const before = openWhatOpens(vault, settings) as Record<string, unknown>;
+  const given = withoutKept(change);
+  const elsewhere = secretsOfElsewhere(channelKind(kind)!, before, given);
+  if (elsewhere.length > 0) throw refused(elsewhere.map(givenForAnother));
+  return { ...before, ...given };
+}
+
+function givenForAnother(name: string) {
+  return {
+    field: `settings.${name}`,
+    message: 'Enter it again: it was given for another address, and is not sent to this one.',
+  };
 }
 
 export const listChannels = asks('listChannels', 'look', ({ db }): Promise<Channel[]> => fetchChannels(db));
@@ -68,6 +95,7 @@ export const createChannel = changes(
   'operate',
   ({ body }: { body: object }) => validChannel(body),
   async (act, valid): Promise<Channel> => {
+    await checkFallback(act.trx, valid.fallbackId, null);
     const settings = sealSettings(act.world.vault, valid.settings);
     const id = await saveNewChannel(act.trx, { ...valid, settings, createdAt: act.now });
     // What is connected hears of everything, until somebody says otherwise.
@@ -84,23 +112,34 @@ export const changeChannel = changes(
   async (act, { id, body, expected }): Promise<Channel> => {
     const channel = await found(act.trx, id);
     refuseChanged(expected, channelVersion(channel), `“${channel.name}”`);
-    const { kind, name, enabled } = channel;
+    const { kind, name, enabled, fallbackId } = channel;
     const change: Partial<ValidChannel> = withoutReadOnly(body, ['shown', 'createdAt']);
     const { vault } = act.world;
     let valid: ValidChannel;
     if (change.settings === undefined) {
       // What is sealed stays so: it may be that no key opens it.
       const schema = (channelSchema(kind) as ObjectSchema<object>).omit(['settings' as never]);
-      const rest = await validateBody<ValidChannel>(schema, { kind, name, enabled, ...change });
+      const rest = await validateBody<ValidChannel>(schema, { kind, name, enabled, fallbackId, ...change });
       valid = { ...rest, settings: channel.settings };
     } else {
-      const settings = { ...openWhatOpens(vault, channel.settings), ...change.settings };
-      const whole = await validChannel({ kind, name, enabled, ...change, settings });
+      const settings = changedSettings(channel, change.settings, vault);
+      const whole = await validChannel({ kind, name, enabled, fallbackId, ...change, settings });
       valid = { ...whole, settings: sealSettings(vault, whole.settings) };
     }
+    await checkFallback(act.trx, valid.fallbackId, id);
     await saveChannelChange(act.trx, id, valid);
     touched(act, { id, name: valid.name });
     return found(act.trx, id);
+  },
+);
+
+/** The watches that would tell nobody without a channel. */
+export const listLeftUnheard = asks(
+  'listLeftUnheard',
+  'look',
+  async ({ db }, { id }: { id: number }): Promise<{ id: number; name: string }[]> => {
+    await found(db, id);
+    return fetchLeftUnheard(db, id);
   },
 );
 
@@ -115,21 +154,41 @@ export const deleteChannel = deletes('deleteChannel', 'operate', {
   touched,
 });
 
+/** Sends a test as a channel is, or as it would be with other settings. */
 export const testChannel = asks(
   'testChannel',
   'operate',
-  async ({ db, world }, { id }: { id: number }): Promise<Answer> => {
-    const { kind, settings } = await found(db, id);
-    return world.engine.call('testChannel', { kind, settings });
+  async ({ db, world }, { id, body = {} }: { id: number; body?: object }): Promise<Answer> => {
+    const channel = await found(db, id);
+    const { kind, name } = channel;
+    const { settings: change } = await validateBody<{ settings?: object }>(
+      channelTestSchema,
+      body,
+      Object.keys((body as { settings?: object }).settings ?? {}),
+    );
+    if (change === undefined) return world.engine.call('testChannel', { kind, settings: channel.settings });
+    const { settings } = await validChannel({
+      kind,
+      name,
+      settings: changedSettings(channel, change, world.vault),
+    });
+    return world.engine.call('testChannel', { kind, settings: sealSettings(world.vault, settings) });
   },
 );
+
+interface FindInput {
+  kind: string;
+  field: string;
+  settings: object;
+  channelId?: number;
+}
 
 /** Asks the other side what may stand in a field; the other fields are filled in, and nothing is saved. */
 export const findForChannel = asks(
   'findForChannel',
   'operate',
-  async ({ world }, { body }: { body: unknown }): Promise<Found[]> => {
-    const { kind, field, settings } = await validateBody<{ kind: string; field: string; settings: object }>(
+  async ({ db, world }, { body }: { body: unknown }): Promise<Found[]> => {
+    const { kind, field, ...asked } = await validateBody<FindInput>(
       findSchema,
       body,
       Object.keys((body as { settings?: object } | null)?.settings ?? {}),
@@ -139,6 +198,10 @@ export const findForChannel = asks(
       const message = `Nothing can be found for “${field.slice(0, 80)}” of a channel of the kind “${kind.slice(0, 80)}”.`;
       throw refused([{ field: 'field', message }]);
     }
+    const settings =
+      asked.channelId === undefined
+        ? asked.settings
+        : changedSettings(await found(db, asked.channelId), asked.settings, world.vault);
     const others = strictObject({ settings: known.schema.omit([field as never]) });
     const given = Object.fromEntries(Object.entries(settings).filter(([name]) => name !== field));
     const valid = await validateBody<{ settings: object }>(

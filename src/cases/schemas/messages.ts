@@ -1,6 +1,6 @@
 import { boolean, mixed, string, type AnySchema } from 'yup';
 import { channelKind, channelKinds } from '@/channels/kinds/registry';
-import { strictObject, title } from './common';
+import { strictObject, title, wholeNumber } from './common';
 
 export function channelSchema(kindId: string): AnySchema | null {
   const kind = channelKind(kindId);
@@ -9,6 +9,10 @@ export function channelSchema(kindId: string): AnySchema | null {
     kind: string().oneOf([kindId]).required(),
     name: title('a name for the channel', 80),
     enabled: boolean().default(true).meta({ description: 'Whether messages go to it.' }),
+    fallbackId: wholeNumber('the id of a channel', '', 1, Number.MAX_SAFE_INTEGER)
+      .nullable()
+      .default(null)
+      .meta({ description: 'The channel that is told instead where this one takes nothing.' }),
     settings: kind.schema.required('Expected settings.'),
   });
 }
@@ -19,17 +23,26 @@ export function channelKindIds(): string[] {
 
 export const tokenSchema = strictObject({ name: title('a name for the token', 80) });
 
+/** Settings of a kind that is not known yet; which they are is up to it. */
+const anySettings = mixed<object>()
+  .test(
+    'object',
+    'Expected settings as an object.',
+    (value) => value === undefined || (typeof value === 'object' && value !== null && !Array.isArray(value)),
+  )
+  .meta({ jsonSchema: { type: 'object', additionalProperties: true } });
+
 /** What is asked of the other side for a field. */
 export const findSchema = strictObject({
   kind: string().required('Expected a kind of channel, got nothing.'),
   field: string().required('Expected the name of a field, got nothing.'),
-  // Which they are is up to the kind.
-  settings: mixed()
-    .required('Expected settings.')
-    .test(
-      'object',
-      'Expected settings as an object.',
-      (value) => typeof value === 'object' && value !== null && !Array.isArray(value),
-    )
-    .meta({ jsonSchema: { type: 'object', additionalProperties: true } }),
+  settings: anySettings.required('Expected settings.'),
+  channelId: wholeNumber('the id of a channel', '', 1, Number.MAX_SAFE_INTEGER)
+    .optional()
+    .meta({ description: 'A channel that is connected: what is left out is as it is kept there.' }),
+});
+
+/** A test of a channel that is connected, with settings that are not saved yet. */
+export const channelTestSchema = strictObject({
+  settings: anySettings.meta({ description: 'What would be changed; the rest is as it is kept.' }),
 });

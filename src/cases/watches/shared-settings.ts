@@ -144,6 +144,11 @@ export const changeSharedSettings = changes(
         effects.map((effect) => effect.id),
       ),
     );
-    return { version: await sharedSettingsVersion(trx), preview: false, values: wireOf(values), watches: effects };
+    return {
+      version: await sharedSettingsVersion(trx),
+      preview: false,
+      values: wireOf(values),
+      watches: effects,
+    };
   },
 );

@@ -83,6 +83,7 @@ export const adaptiveCard: ChannelKind<AdaptiveCardSettings> = {
   fields: [
     f.text('address', 'Webhook address', 'The room or flow shows it once it is set up. It is kept secret.', {
       placeholder: 'https://chat.ternferry.test/flows/…',
+      key: true,
     }),
   ],
   shown: ({ address }) => `${new URL(address).origin}/…`,

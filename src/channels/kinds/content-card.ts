@@ -124,6 +124,7 @@ export const contentCard: ChannelKind<ContentCardSettings> = {
       'Your chat room shows it where webhooks are set up. It is kept secret.',
       {
         placeholder: 'https://chat.ternferry.test/hooks/…',
+        key: true,
       },
     ),
     f.text(

@@ -60,6 +60,7 @@ export const signedWebhook: ChannelKind<SignedWebhookSettings> = {
   fields: [
     f.text('address', 'Address', 'Where events are posted to. It is kept secret and not shown again.', {
       placeholder: 'https://crew.ternferry.test/events',
+      key: true,
     }),
     f.secret(
       'secret',

@@ -99,7 +99,7 @@ export const webhook: ChannelKind<WebhookSettings> = {
       'address',
       'Webhook address',
       'Your chat room shows it where incoming webhooks are set up. It is kept secret and not shown again.',
-      { placeholder: 'https://chat.ternferry.test/hooks/…' },
+      { placeholder: 'https://chat.ternferry.test/hooks/…', key: true },
     ),
     f.text('user', 'User for sign-in', 'Only where the address asks for one (basic sign-in).'),
     f.secret('password', 'Password', 'Kept secret and not shown again.'),

@@ -24,6 +24,8 @@ export interface FieldDescription {
   shared?: true;
   /** The other side can be asked what may stand here, once the other fields are filled in. */
   finds?: true;
+  /** A key though it is typed in the open, as an address to post to is: kept sealed, and not shown again. */
+  key?: true;
   /** Shown only when asked for more, under this heading. */
   extra?: string;
   /** Shown only while another field has one of these values. */

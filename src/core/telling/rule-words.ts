@@ -13,6 +13,7 @@ const RULES: Record<Rule, string> = {
   taken: 'somebody has it',
   'given-back': 'nobody has it any more',
   'by-hand': 'somebody sent it once more',
+  instead: 'another channel did not take it',
   'no-route': 'no route is about it',
   'already-open': 'the channel had heard of it',
   'never-told': 'the channel had not heard how it began',

@@ -150,6 +150,7 @@ export type Rule =
   | 'taken'
   | 'given-back'
   | 'by-hand'
+  | 'instead'
   // Not said
   | 'no-route'
   | 'already-open'

@@ -104,3 +104,11 @@ export function clockChange(from: number, to: number, zone: string): { at: numbe
   const exact = zoneOffsetMs(at, zone) === before ? at + 1000 : at;
   return { at: exact, byMs: zoneOffsetMs(exact, zone) - before };
 }
+
+/** When a day of a zone's calendar begins, or, where daylight saving skips that, the moment of the skip; null for no day. */
+export function dayBegins(day: string, zone: string): number | null {
+  if (!/^\d{4}-\d{2}-\d{2}$/.test(day)) return null;
+  const midnight = Date.parse(`${day}T00:00:00Z`);
+  if (Number.isNaN(midnight) || new Date(midnight).toISOString().slice(0, 10) !== day) return null;
+  return momentsOf(wallOf(midnight), zone)[0] ?? midnight - zoneOffsetMs(midnight - DAY_MS, zone);
+}

@@ -164,7 +164,7 @@ export class Dispatcher {
       this.unsaved.set(delivery.id, attempt);
       await saveAttempt(db, attempt);
       this.unsaved.delete(delivery.id);
-      if (attempt.gone) await restChannel(db, channelId);
+      if (attempt.gone) await restChannel(db, channelId, attempt.at);
       this.options.onDelivered();
       if (attempt.state === 'delivered') this.resting.delete(channelId);
       // Where one has just gone, it is the message that cannot, and the next is tried.

@@ -29,12 +29,15 @@ function takeAddress(
 
 /** A delivery in words, with what tells it from others. */
 export function outgoingOf(delivery: DueDelivery, place: MessagePlace, takeKey: Buffer | null): Outgoing {
-  const { id, createdAt: at, message, watchId, thread } = delivery;
+  const { id, createdAt: at, message, watchId, thread, insteadOf } = delivery;
   const { title, lines, link } = message ? messageInWords(message, watchId, place) : delivery.text!;
   return {
     // Names and what pages said stand in it: nothing in them begins a line of its own or turns one round.
     title: oneLine(title),
-    lines: lines.map(oneLine),
+    lines: [
+      ...(insteadOf === null ? [] : [`${insteadOf} took no message, so this comes here.`]),
+      ...lines,
+    ].map(oneLine),
     link,
     id: `${at}.${id}`,
     conversation: thread === null ? null : `${thread}.${message?.openedAt ?? 0}`,

@@ -222,6 +222,8 @@ export interface ChannelRow {
   settings: Json;
   enabled: Flag;
   created_at: number;
+  /** Who is told where it takes nothing. */
+  fallback_id: number | null;
 }
 
 export interface MessageRow {
@@ -285,6 +287,8 @@ export interface DeliveryRow {
   rule: string | null;
   /** By what the other side knows the message. */
   ref: string | null;
+  /** The channel that did not take it. */
+  instead_of: number | null;
 }
 
 export interface AttemptRow {

@@ -1,4 +1,6 @@
-import type { Db } from '@/store/db/connection';
+import type { Knex } from 'knex';
+import { transaction, type Db } from '@/store/db/connection';
+import { saveInstead } from './fallback';
 import { isSealed, type Vault } from '@/store/db/vault';
 import type { ChannelRow } from '@/store/db/tables';
 
@@ -9,6 +11,8 @@ export interface Channel {
   /** Its texts are sealed. */
   settings: object;
   enabled: boolean;
+  /** The channel that is told instead where this one takes nothing. */
+  fallbackId: number | null;
   createdAt: number;
 }
 
@@ -19,6 +23,7 @@ function channelOf(row: ChannelRow): Channel {
     name: row.name,
     settings: JSON.parse(row.settings) as object,
     enabled: Boolean(row.enabled),
+    fallbackId: row.fallback_id,
     createdAt: row.created_at,
   };
 }
@@ -34,13 +39,14 @@ export async function fetchChannel(db: Db, id: number): Promise<Channel | null> 
 
 export async function saveNewChannel(
   db: Db,
-  channel: { kind: string; name: string; settings: object; enabled: boolean; createdAt: number },
+  channel: Omit<Channel, 'id' | 'fallbackId'> & { fallbackId?: number | null },
 ): Promise<number> {
   const [id] = await db('channels').insert({
     kind: channel.kind,
     name: channel.name,
     settings: JSON.stringify(channel.settings),
     enabled: channel.enabled,
+    fallback_id: channel.fallbackId ?? null,
     created_at: channel.createdAt,
   });
   return id!;
@@ -49,19 +55,28 @@ export async function saveNewChannel(
 export async function saveChannelChange(
   db: Db,
   id: number,
-  change: { name: string; settings: object; enabled: boolean },
+  change: Pick<Channel, 'name' | 'settings' | 'enabled'> & Partial<Pick<Channel, 'fallbackId'>>,
 ): Promise<void> {
   await db('channels')
     .where({ id })
-    .update({ name: change.name, settings: JSON.stringify(change.settings), enabled: change.enabled });
+    .update({
+      name: change.name,
+      settings: JSON.stringify(change.settings),
+      enabled: change.enabled,
+      ...(change.fallbackId !== undefined && { fallback_id: change.fallbackId }),
+    });
 }
 
-/** Sends a channel to rest. */
-export async function restChannel(db: Db, id: number): Promise<void> {
-  await db('channels').where({ id }).update({ enabled: false });
+/** Sends a channel to rest that is gone for good; what waits for it goes to the one that stands in for it. */
+export async function restChannel(db: Knex, id: number, at: number): Promise<void> {
+  await transaction(db, async (trx) => {
+    await saveInstead(trx, id, { at, olderThanMs: 0 });
+    await trx('channels').where({ id }).update({ enabled: false });
+  });
 }
 
 export async function deleteChannel(db: Db, id: number): Promise<boolean> {
+  await db('channels').where({ fallback_id: id }).update({ fallback_id: null });
   return (await db('channels').where({ id }).delete()) > 0;
 }
 

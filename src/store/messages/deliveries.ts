@@ -1,6 +1,8 @@
 import type { KeptMessage } from '@/core/messages/kept-message';
 import type { MessageText } from '@/core/messages/message';
 import { transaction, type Db } from '@/store/db/connection';
+import { saveInstead } from './fallback';
+import { MINUTE_MS } from '@/core/time/units';
 import type { Knex } from 'knex';
 import type { DeliveryRow, MessageRow } from '@/store/db/tables';
 
@@ -14,6 +16,8 @@ export interface DueDelivery {
   watchId: number | null;
   /** The conversation it belongs to; null for what is about several. */
   thread: string | null;
+  /** The name of the channel that did not take it, where this one stands in. */
+  insteadOf: string | null;
   /** By what the channel knows the first message of this conversation, where it said so. */
   first: string | null;
   /** What happened; put into words when it is handed over. */
@@ -35,7 +39,7 @@ export async function fetchWaitingChannels(db: Db): Promise<number[]> {
 }
 
 type DueRow = Pick<DeliveryRow, 'id' | 'channel_id' | 'attempts' | 'next_at'> &
-  Pick<MessageRow, 'text' | 'event' | 'watch_id' | 'thread' | 'created_at'>;
+  Pick<MessageRow, 'text' | 'event' | 'watch_id' | 'thread' | 'created_at'> & { instead_of: string | null };
 
 /**
  * The waiting deliveries of a channel that nothing earlier holds back; each is found by its conversation (a plus keeps
@@ -85,6 +89,10 @@ export async function fetchDueDeliveries(
       'messages.watch_id',
       'messages.thread',
       'messages.created_at',
+      db('channels as other')
+        .whereRaw('other.id = deliveries.instead_of')
+        .select('other.name')
+        .as('instead_of'),
     );
   const dues = rows.map((row) => ({
     id: row.id,
@@ -93,6 +101,7 @@ export async function fetchDueDeliveries(
     createdAt: row.created_at,
     watchId: row.watch_id,
     thread: row.thread,
+    insteadOf: row.instead_of,
     message: row.event ? (JSON.parse(row.event) as KeptMessage) : null,
     text: row.event ? null : (JSON.parse(row.text) as MessageText),
   }));
@@ -181,7 +190,10 @@ export interface Attempt {
   ref?: string;
 }
 
-/** Keeps an attempt with its answer, and what becomes of the delivery. */
+/** A channel that has not taken a message for so long is stood in for, where another does that. */
+export const STAND_IN_AFTER_MS = 10 * MINUTE_MS;
+
+/** Keeps an attempt with its answer, and what becomes of the delivery and of what waits behind it. */
 export async function saveAttempt(db: Knex, attempt: Attempt): Promise<void> {
   await transaction(db, async (trx) => {
     await trx('attempts').insert({
@@ -194,5 +206,11 @@ export async function saveAttempt(db: Knex, attempt: Attempt): Promise<void> {
       .where({ id: attempt.deliveryId })
       .update({ state: attempt.state, next_at: attempt.nextAt, ...(attempt.ref && { ref: attempt.ref }) })
       .increment('attempts', 1);
+    if (attempt.ok) return;
+    const { deliveryId, at, state } = attempt;
+    const row = await trx('deliveries').where({ id: deliveryId }).first('channel_id');
+    if (!row) return;
+    const givenUp = state === 'given-up' ? { givenUp: deliveryId } : {};
+    await saveInstead(trx, row.channel_id, { at, olderThanMs: STAND_IN_AFTER_MS, ...givenUp });
   });
 }

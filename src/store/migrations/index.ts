@@ -14,6 +14,7 @@ import * as deeds from './20261127-deeds';
 import * as units from './20261128-units';
 import * as telling from './20261129-telling';
 import * as refs from './20261130-refs';
+import * as fallbacks from './20261201-fallbacks';
 
 interface Step {
   name: string;
@@ -38,6 +39,7 @@ const STEPS: Step[] = [
   { name: '20261128-units', ...units },
   { name: '20261129-telling', ...telling },
   { name: '20261130-refs', ...refs },
+  { name: '20261201-fallbacks', ...fallbacks },
 ];
 
 /** The names of all steps this version knows. */

@@ -2,7 +2,7 @@
 
 import { useRouter } from 'next/navigation';
 import { useState, type FormEvent } from 'react';
-import { Button } from '@/ui/basic/button';
+import { Button, ButtonLink } from '@/ui/basic/button';
 import { SelectField, TextField } from '@/ui/form/fields';
 import { FormEnd } from '@/ui/form/form-end';
 import { useApiForm } from '@/ui/form/use-api-form';
@@ -14,8 +14,10 @@ import { ThisDevice } from './this-device';
 import { NameSuggestion } from '@/ui/form/name-suggestion';
 
 interface ChannelFormProps {
-  /** The names channels have already. */
-  names: string[];
+  /** The channels there are besides. */
+  others: readonly { id: number; name: string }[];
+  /** The one that is changed; left out where one is connected. */
+  channel?: KeptChannel;
   /** The kinds there are, each with what it asks for. */
   kinds: readonly ChoosableKind[];
 }
@@ -30,38 +32,81 @@ interface ChoosableKind {
   byDevice: boolean;
 }
 
+/** A channel as it is kept: of its secrets only that there are some. */
+interface KeptChannel {
+  id: number;
+  version: string;
+  kind: string;
+  name: string;
+  fallbackId: number | null;
+  settings: SettingValues;
+}
+
 interface Answer {
   ok: boolean;
   said: string;
 }
 
-/** Connects a channel; the test goes out before anything is saved. */
-export function ChannelForm({ kinds, names }: ChannelFormProps) {
+const NOBODY = 'nobody';
+
+const WORDS = {
+  save: { new: 'Connect', kept: 'Save changes' },
+  busy: { new: 'Connecting…', kept: 'Saving…' },
+};
+
+/** Connects or changes a channel; the test goes out before anything is saved. */
+export function ChannelForm({ kinds, others, channel }: ChannelFormProps) {
   const router = useRouter();
-  const form = useApiForm({ kind: kinds[0]!.id, name: '', settings: {} as SettingValues });
+  const form = useApiForm(
+    {
+      kind: channel?.kind ?? kinds[0]!.id,
+      name: channel?.name ?? '',
+      fallbackId: channel?.fallbackId ?? null,
+      settings: channel?.settings ?? {},
+    },
+    { version: channel?.version },
+  );
   const [doing, setDoing] = useState<'test' | 'save'>('save');
-  const { kind, name, settings } = form.values;
+  const { kind, name, fallbackId, settings } = form.values;
+  const names = others.map((one) => one.name);
+  const what = channel ? 'kept' : 'new';
   const { help, fields, defaults, byDevice } = kinds.find((one) => one.id === kind)!;
   const change = (changed: SettingValues) => form.set({ settings: { ...settings, ...changed } });
   const test = async () => {
     setDoing('test');
-    const answered = await form.send<Answer>('POST', '/channel-tests', { kind, settings });
+    const answered = channel
+      ? await form.send<Answer>('POST', `/channels/${channel.id}/test`, { settings })
+      : await form.send<Answer>('POST', '/channel-tests', { kind, settings });
     if (!answered) return;
     const { ok, said } = answered.value;
     form.say(ok ? `It answered: ${said}` : `It did not arrive. The answer was: ${said}`, ok);
   };
-  const save = async (event: FormEvent) => {
-    event.preventDefault();
+  const save = async (over = false) => {
     setDoing('save');
-    if (!(await form.send('POST', '/channels', { kind, name, settings }))) return;
-    form.set({ name: '', settings: {} });
-    form.say('Connected, and put on the first route.', true);
+    if (channel) {
+      const change = { name, fallbackId, settings };
+      if (!(await form.send('PATCH', `/channels/${channel.id}`, change, over))) return;
+      router.push('/messages');
+    } else {
+      if (!(await form.send('POST', '/channels', { kind, name, fallbackId, settings }))) return;
+      form.set({ name: '', fallbackId: null, settings: {} });
+      form.say('Connected, and put on the first route.', true);
+    }
     router.refresh();
   };
+  const submit = (event: FormEvent) => {
+    event.preventDefault();
+    void save();
+  };
   return (
-    <form onSubmit={save} noValidate className="sheet flex flex-col gap-4 p-5" aria-label="Connect a channel">
-      <h2>Connect a channel</h2>
-      {kinds.length > 1 && (
+    <form
+      onSubmit={submit}
+      noValidate
+      className="sheet flex flex-col gap-4 p-5"
+      aria-label={channel ? 'Change a channel' : 'Connect a channel'}
+    >
+      {channel ? <p className="text-muted text-[0.875rem]">{help}</p> : <h2>Connect a channel</h2>}
+      {!channel && kinds.length > 1 && (
         <SelectField
           label="Kind"
           help={help}
@@ -92,20 +137,34 @@ export function ChannelForm({ kinds, names }: ChannelFormProps) {
             <FindChoice
               key={`${kind} ${names.length}`}
               {...{ kind, field, settings }}
+              channelId={channel?.id}
               onTake={(value) => change({ [field.name]: value })}
             />
           )
         }
       />
-      <div className="flex gap-2">
+      {others.length > 0 && (
+        <SelectField
+          label="Where it takes nothing"
+          help="What is given up, or has waited for ten minutes, is said there instead."
+          value={fallbackId === null ? NOBODY : String(fallbackId)}
+          options={[
+            { value: NOBODY, text: 'nobody else is told' },
+            ...others.map((one) => ({ value: String(one.id), text: one.name })),
+          ]}
+          onChoose={(chosen) => form.set({ fallbackId: chosen === NOBODY ? null : Number(chosen) })}
+        />
+      )}
+      <div className="flex flex-wrap gap-2">
         <Button type="submit" look="strong" disabled={form.busy}>
-          {form.busy && doing === 'save' ? 'Connecting…' : 'Connect'}
+          {form.busy && doing === 'save' ? WORDS.busy[what] : WORDS.save[what]}
         </Button>
         <Button disabled={form.busy} onClick={() => void test()}>
           {form.busy && doing === 'test' ? 'Sending…' : 'Send a test'}
         </Button>
+        {channel && <ButtonLink href="/messages">Leave it</ButtonLink>}
       </div>
-      <FormEnd form={form} />
+      <FormEnd form={form} onOver={() => void save(true)} />
     </form>
   );
 }

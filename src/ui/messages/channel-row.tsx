@@ -2,9 +2,10 @@
 
 import { useRouter } from 'next/navigation';
 import { useState } from 'react';
-import { Button } from '@/ui/basic/button';
+import { Button, ButtonLink } from '@/ui/basic/button';
 import { callApi } from '@/ui/basic/call-api';
 import { Confirm } from '@/ui/basic/confirm';
+import type { Leaves } from '@/views/messages/who-hears';
 
 interface ChannelRowProps {
   id: number;
@@ -13,10 +14,20 @@ interface ChannelRowProps {
   title: string;
   shown: string;
   enabled: boolean;
+  /** Who is told where it takes nothing. */
+  fallback: string | null;
+  /** Watches that would tell nobody without it. */
+  leaves: Leaves;
+}
+
+/** What a channel leaves unheard, in a sentence. */
+function leftUnheard({ names, more }: Leaves): string {
+  if (names.length === 0) return 'Every watch that is heard of now still is.';
+  return `${names.join(', ')}${more > 0 ? ` and ${more} more` : ''} would then tell nobody.`;
 }
 
 /** One connected channel: test it, rest it, or disconnect it. */
-export function ChannelRow({ id, name, title, shown, enabled }: ChannelRowProps) {
+export function ChannelRow({ id, name, title, shown, enabled, fallback, leaves }: ChannelRowProps) {
   const router = useRouter();
   const [said, setSaid] = useState<{ text: string; good: boolean } | null>(null);
   const [busy, setBusy] = useState(false);
@@ -40,10 +51,16 @@ export function ChannelRow({ id, name, title, shown, enabled }: ChannelRowProps)
           {title}: {shown}
           {!enabled && ' · resting: nothing is sent'}
         </p>
+        {fallback !== null && (
+          <p className="text-muted text-[0.8438rem]">Where it takes nothing, {fallback} is told.</p>
+        )}
       </div>
       <Button disabled={busy} onClick={() => void test()}>
         {busy ? 'Sending…' : 'Send a test'}
       </Button>
+      <ButtonLink href={`/messages/channels/${id}`} aria-label={`Change ${name}`}>
+        Change
+      </ButtonLink>
       <Button onClick={() => void flip()}>{enabled ? 'Let it rest' : 'Wake it'}</Button>
       <Confirm
         trigger="Disconnect"
@@ -55,7 +72,7 @@ export function ChannelRow({ id, name, title, shown, enabled }: ChannelRowProps)
           return result.ok ? null : result.detail;
         }}
       >
-        No more messages go there, and what was sent to it is no longer listed.
+        No more messages go there, and what was sent to it is no longer listed. {leftUnheard(leaves)}
       </Confirm>
       <p
         role="status"

@@ -7,20 +7,22 @@ import type { SettingValues } from '@/ui/settings/setting-value';
 
 interface FindChoiceProps {
   kind: string;
+  /** The channel that is changed, where one is. */
+  channelId: number | undefined;
   field: { name: string; label: string };
   settings: SettingValues;
   onTake: (value: string) => void;
 }
 
 /** Asks the other side what may stand in a field, and offers it. */
-export function FindChoice({ kind, field, settings, onTake }: FindChoiceProps) {
+export function FindChoice({ kind, channelId, field, settings, onTake }: FindChoiceProps) {
   const [found, setFound] = useState<{ value: string; text: string }[]>([]);
   const [said, setSaid] = useState('');
   const [busy, setBusy] = useState(false);
   const find = async () => {
     setBusy(true);
     setSaid('');
-    const body = { kind, field: field.name, settings };
+    const body = { kind, field: field.name, settings, channelId };
     const result = await callApi<{ value: string; text: string }[]>('POST', '/channel-choices', body);
     setBusy(false);
     setFound(result.ok ? result.value : []);

@@ -2,10 +2,17 @@
 
 import Link from 'next/link';
 import { useRouter } from 'next/navigation';
-import { SelectField } from '@/ui/form/fields';
+import { SelectField, TextField } from '@/ui/form/fields';
 
 interface SentFilterProps {
-  asked: { channel: number | null; outcome: string | null; says: string | null };
+  asked: {
+    channel: number | null;
+    outcome: string | null;
+    says: string | null;
+    /** Days, as "2026-11-26". */
+    since: string | null;
+    until: string | null;
+  };
   /** The watch it is narrowed to. */
   watch: { id: number; name: string } | null;
   channels: readonly { id: number; name: string }[];
@@ -31,15 +38,20 @@ const SAYS = [
   { value: 'own', text: 'Calm Lantern itself' },
 ];
 
+/** A day that is typed passes through years long gone. */
+const isDay = (text: string) => text === '' || /^20\d\d-/.test(text);
+
 /** Narrows what was sent; what is chosen stands in the address. */
 export function SentFilter({ asked, watch, channels }: SentFilterProps) {
   const router = useRouter();
   const go = (change: Partial<SentFilterProps['asked']>) => {
-    const { channel, outcome, says } = { ...asked, ...change };
+    const { channel, outcome, says, since, until } = { ...asked, ...change };
     const query = new URLSearchParams();
     if (channel !== null) query.set('channel', String(channel));
     if (outcome) query.set('outcome', outcome);
     if (says) query.set('says', says);
+    if (since) query.set('since', since);
+    if (until) query.set('until', until);
     if (watch) query.set('watch', String(watch.id));
     router.replace(`/messages/sent?${query.toString()}`, { scroll: false });
   };
@@ -66,6 +78,20 @@ export function SentFilter({ asked, watch, channels }: SentFilterProps) {
         value={asked.outcome ?? ''}
         options={OUTCOMES}
         onChoose={(outcome) => go({ outcome: outcome || null })}
+      />
+      <TextField
+        label="From"
+        type="date"
+        defaultValue={asked.since ?? ''}
+        key={`since ${asked.since}`}
+        onChange={(event) => isDay(event.target.value) && go({ since: event.target.value || null })}
+      />
+      <TextField
+        label="To"
+        type="date"
+        defaultValue={asked.until ?? ''}
+        key={`until ${asked.until}`}
+        onChange={(event) => isDay(event.target.value) && go({ until: event.target.value || null })}
       />
       {narrowed && (
         <Link href="/messages/sent" className="py-2 text-[0.875rem]">

@@ -23,6 +23,7 @@ export function ProbeField({ field, value, onChange, errors, watches, autoFocus 
   const { label, help, placeholder } = field;
   const error = errors[`settings.${field.name}`];
   const text = typeof value === 'string' ? value : '';
+  if (isKept(value)) return <SecretField {...{ field, value, onChange, error }} />;
   switch (field.control) {
     case 'textarea':
       return (

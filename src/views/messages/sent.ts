@@ -1,3 +1,5 @@
+import { DAY_MS } from '@/core/time/units';
+import { dayBegins } from '@/core/time/zone-time';
 import { SAID_KINDS } from '@/core/messages/said';
 import type { Db } from '@/store/db/connection';
 import { fetchChannels } from '@/store/messages/channels';
@@ -12,6 +14,9 @@ const OUTCOMES = ['waiting', 'delivered', 'given-up'] as const;
 export interface SentAsked {
   filter: DeliveryFilter;
   after: readonly [at: number, id: number] | null;
+  /** The first day and the last, as "2026-11-26". */
+  since: string | null;
+  until: string | null;
   isNarrowed: boolean;
 }
 
@@ -25,6 +30,8 @@ export function readSentQuery(query: URLSearchParams): SentAsked {
   const watchId = wholeOf(query.get('watch'));
   const state = OUTCOMES.find((one) => one === query.get('outcome'));
   const says = SAID_KINDS.find((one) => one === query.get('says'));
+  const dayOf = (name: string) => (dayBegins(query.get(name) ?? '', 'UTC') === null ? null : query.get(name));
+  const [since, until] = [dayOf('since'), dayOf('until')];
   const [, at, id] = /^(\d{1,15})\.(\d{1,15})$/.exec(query.get('after') ?? '') ?? [];
   const filter = {
     ...(channelId !== undefined && { channelId }),
@@ -35,21 +42,40 @@ export function readSentQuery(query: URLSearchParams): SentAsked {
   return {
     filter,
     after: at === undefined || id === undefined ? null : [Number(at), Number(id)],
-    isNarrowed: Object.keys(filter).length > 0 || at !== undefined,
+    since,
+    until,
+    isNarrowed: Object.keys(filter).length > 0 || at !== undefined || since !== null || until !== null,
   };
 }
 
 /** The query of an address that asks for it. */
-export function sentQuery({ filter, after }: Pick<SentAsked, 'filter' | 'after'>): string {
+export function sentQuery({ filter, after, since, until }: Omit<SentAsked, 'isNarrowed'>): string {
   const query = new URLSearchParams();
-  const set = (name: string, value: string | number | undefined) => {
-    if (value !== undefined) query.set(name, String(value));
+  const set = (name: string, value: string | number | null | undefined) => {
+    if (value !== undefined && value !== null) query.set(name, String(value));
   };
   set('channel', filter.channelId);
   set('watch', filter.watchId);
   set('outcome', filter.state);
   set('says', filter.says);
+  set('since', since);
+  set('until', until);
   if (after) query.set('after', after.join('.'));
+  return query.toString();
+}
+
+/** "2026-11-26" as people write it. */
+function dayInWords(day: string): string {
+  const [date, month, year] = ['numeric', 'short', 'numeric'] as const;
+  return new Intl.DateTimeFormat('en-GB', { day: date, month, year, timeZone: 'UTC' }).format(
+    Date.parse(day),
+  );
+}
+
+/** What the API is asked for all that the filter lets through. */
+function exportQuery(filter: DeliveryFilter, span: { since?: number; until?: number }): string {
+  const query = new URLSearchParams(sentQuery({ filter, after: null, since: null, until: null }));
+  for (const [name, at] of Object.entries(span)) query.set(name, new Date(at).toISOString());
   return query.toString();
 }
 
@@ -61,6 +87,8 @@ export interface SentView {
   /** The watch it is narrowed to. */
   watch: { id: number; name: string } | null;
   sentence: string;
+  /** The query of the API that asks for all of these. */
+  exportQuery: string;
 }
 
 const OUTCOME_WORDS = {
@@ -69,9 +97,20 @@ const OUTCOME_WORDS = {
   'given-up': 'that were given up',
 };
 
+/** The moments between which days lie, from the first one's beginning to the last one's end. */
+function spanOf({ since, until }: SentAsked, zone: string): { since?: number; until?: number } {
+  const from = since === null ? null : dayBegins(since, zone);
+  const dayAfter = until && new Date(Date.parse(`${until}T00:00:00Z`) + DAY_MS).toISOString().slice(0, 10);
+  const to = dayAfter ? dayBegins(dayAfter, zone) : null;
+  return { ...(from !== null && { since: from }), ...(to !== null && { until: to }) };
+}
+
 /** One page of what was sent. */
-export async function fetchSent(db: Db, { filter, after }: SentAsked): Promise<SentView> {
-  const found = await fetchDeliveries(db, { limit: MOST_SHOWN + 1, ...(after && { after }) }, filter);
+export async function fetchSent(db: Db, asked: SentAsked, zone: string): Promise<SentView> {
+  const { filter, after } = asked;
+  const span = spanOf(asked, zone);
+  const page = { limit: MOST_SHOWN + 1, ...span, ...(after && { after }) };
+  const found = await fetchDeliveries(db, page, filter);
   const deliveries = found.slice(0, MOST_SHOWN);
   const last = deliveries.at(-1);
   const channels = (await fetchChannels(db)).map(({ id, name }) => ({ id, name }));
@@ -82,12 +121,15 @@ export async function fetchSent(db: Db, { filter, after }: SentAsked): Promise<S
     filter.state && OUTCOME_WORDS[filter.state],
     watch && `about ${watch.name}`,
     to && `to ${to.name}`,
+    asked.since && `from ${dayInWords(asked.since)}`,
+    asked.until && `until ${dayInWords(asked.until)}`,
   ].filter(Boolean);
   return {
     deliveries,
     older: found.length > MOST_SHOWN && last ? [last.createdAt, last.id] : null,
     channels,
     watch: watch && { id: watch.id, name: watch.name },
+    exportQuery: exportQuery(filter, span),
     sentence: `${words.length === 1 ? 'all that was sent' : words.join(' ')}.`,
   };
 }

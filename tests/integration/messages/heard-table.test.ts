@@ -112,7 +112,7 @@ describe('who hears of what, watch by watch', () => {
   });
 
   describe('what was sent', () => {
-    const ask = (query: string) => fetchSent(store.db, readSentQuery(new URLSearchParams(query)));
+    const ask = (query: string) => fetchSent(store.db, readSentQuery(new URLSearchParams(query)), 'UTC');
 
     it('is gone through page by page, nothing twice and nothing left out', async () => {
       const event = { kind: 'unsteady', turns: 6, withinMs: 1000 } as const;
@@ -122,7 +122,7 @@ describe('who hears of what, watch by watch', () => {
       }
       const first = await ask('');
       expect(first.deliveries).toHaveLength(50);
-      const rest = await ask(sentQuery({ filter: {}, after: first.older }));
+      const rest = await ask(sentQuery({ filter: {}, after: first.older, since: null, until: null }));
       expect([rest.deliveries.length, rest.older]).toEqual([10, null]);
       const ids = [...first.deliveries, ...rest.deliveries].map(({ id }) => id);
       expect(new Set(ids).size).toBe(60);
@@ -140,25 +140,43 @@ describe('who hears of what, watch by watch', () => {
       expect((await ask(query)).sentence).toBe(sentence);
     });
 
+    it('is narrowed to days of the desk’s own zone, the last one with all of it', async () => {
+      const day = (query: string) =>
+        fetchSent(store.db, readSentQuery(new URLSearchParams(query)), 'Pacific/Auckland');
+      const today = new Intl.DateTimeFormat('sv-SE', { timeZone: 'Pacific/Auckland' }).format(NOW);
+      const before = new Date(Date.parse(today) - 86_400_000).toISOString().slice(0, 10);
+      const event = { kind: 'steady', since: NOW } as const;
+      await sayTo(store.db, { event, name: 'Kiosk', channels: [crew], at: NOW });
+      const shown = await day(`since=${today}&until=${today}`);
+      expect(shown.deliveries.length).toBeGreaterThan(0);
+      const { since, until } = Object.fromEntries(new URLSearchParams(shown.exportQuery));
+      expect(Date.parse(until!) - Date.parse(since!)).toBe(86_400_000);
+      expect(Date.parse(since!)).toBeLessThanOrEqual(NOW);
+      expect(Date.parse(until!)).toBeGreaterThan(NOW);
+      expect((await day(`until=${before}`)).deliveries).toEqual([]);
+      expect((await day('since=2026-11-20&until=2026-11-21')).sentence).toBe(
+        'messages from 20 Nov 2026 until 21 Nov 2026.',
+      );
+    });
+
     it('says to whom', async () => {
       expect((await ask(`channel=${office}`)).sentence).toBe('messages to Desk mail.');
     });
 
     it.each([
-      ['outcome=lost&says=hello&channel=x&watch=-1&after=1', { filter: {}, after: null, isNarrowed: false }],
-      ['after=17.4', { filter: {}, after: [17, 4], isNarrowed: true }],
+      ['outcome=lost&says=hello&channel=x&watch=-1&after=1&since=2026-02-30', { isNarrowed: false }],
+      ['after=17.4', { after: [17, 4] }],
+      ['since=2026-11-20', { since: '2026-11-20' }],
+      ['until=2026-11-20', { until: '2026-11-20' }],
       [
         'channel=2&watch=3&outcome=waiting&says=down',
-        {
-          filter: { channelId: 2, watchId: 3, state: 'waiting', says: 'down' },
-          after: null,
-          isNarrowed: true,
-        },
+        { filter: { channelId: 2, watchId: 3, state: 'waiting', says: 'down' } },
       ],
     ])('reads %j from an address, and writes it again', (query, asked) => {
       const read = readSentQuery(new URLSearchParams(query));
-      expect(read).toEqual(asked);
-      expect(readSentQuery(new URLSearchParams(sentQuery(read)))).toEqual(asked);
+      const all = { filter: {}, after: null, since: null, until: null, isNarrowed: true, ...asked };
+      expect(read).toEqual(all);
+      expect(readSentQuery(new URLSearchParams(sentQuery(read)))).toEqual(all);
     });
   });
 

@@ -2,7 +2,15 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { backoffMs } from '@/core/time/backoff';
 import { needsSeconds } from '@/core/time/clock-text';
-import { clockChange, dateAt, isTimeZone, momentsOf, wallAt, zoneOffsetMs } from '@/core/time/zone-time';
+import {
+  clockChange,
+  dateAt,
+  dayBegins,
+  isTimeZone,
+  momentsOf,
+  wallAt,
+  zoneOffsetMs,
+} from '@/core/time/zone-time';
 
 const HOUR = 3_600_000;
 const ZONES = [
@@ -98,4 +106,21 @@ describe('waits', () => {
   it('are told to the second only where minutes do not tell them apart', () => {
     expect([needsSeconds(0, 119_999), needsSeconds(0, 120_000)]).toEqual([true, false]);
   });
+});
+
+describe('the beginning of a day', () => {
+  it.each([
+    ['2026-11-26', 'Europe/Lisbon', '2026-11-26T00:00:00Z'],
+    ['2026-07-01', 'Europe/Lisbon', '2026-06-30T23:00:00Z'],
+    ['2026-11-26', 'Pacific/Auckland', '2026-11-25T11:00:00Z'],
+    // Midnight is skipped there.
+    ['2026-03-29', 'Asia/Beirut', '2026-03-28T22:00:00Z'],
+  ])('%s in %s is %s', (day, zone, at) => {
+    expect(dayBegins(day, zone)).toBe(Date.parse(at));
+  });
+
+  it.each(['', '2026-02-30', '2026-13-01', '26-11-2026', '2026-11-26T00:00', 'today'])(
+    'is none for %j',
+    (day) => expect(dayBegins(day, 'UTC')).toBeNull(),
+  );
 });

@@ -89,6 +89,8 @@ export default async function Messages() {
                     title={channelKind(channel.kind)?.title ?? channel.kind}
                     enabled={channel.enabled}
                     shown={shownChannel(channel, vault)}
+                    fallback={channels.find(({ id }) => id === channel.fallbackId)?.name ?? null}
+                    leaves={hears.leaves.get(channel.id) ?? { names: [], more: 0 }}
                   />
                 ))}
               </ul>
@@ -111,7 +113,7 @@ export default async function Messages() {
           </section>
         </div>
         <ChannelForm
-          names={channels.map((channel) => channel.name)}
+          others={channels.map(({ id, name }) => ({ id, name }))}
           kinds={choosableKinds(serverContext().environment.scripts !== null)}
         />
       </div>

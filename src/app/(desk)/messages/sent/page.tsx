@@ -9,12 +9,23 @@ import { SentFilter } from '@/ui/messages/sent-filter';
 import { SentList } from '@/ui/messages/sent-list';
 import { fetchSent, readSentQuery, sentQuery } from '@/views/messages/sent';
 
+const EXPORTS = [
+  ['csv', 'All of them as CSV'],
+  ['jsonl', 'as JSON Lines'],
+] as const;
+
+function withFormat(query: string, format: string): string {
+  return query === '' ? `as=${format}` : `${query}&as=${format}`;
+}
+
 export const metadata = { title: 'Sent' };
 
 export default async function Sent({ searchParams }: { searchParams: Promise<AskedQuery> }) {
   await requireRight('look');
   const asked = readSentQuery(queryOf(await searchParams));
-  const { deliveries, older, channels, watch, sentence } = await fetchSent(serverContext().db, asked);
+  const { db, environment } = serverContext();
+  const view = await fetchSent(db, asked, environment.zone);
+  const { deliveries, older, channels, watch, sentence } = view;
   return (
     <div className="flex flex-col gap-5">
       <Live source="/live" readAt={requestTime()} />
@@ -29,6 +40,8 @@ export default async function Sent({ searchParams }: { searchParams: Promise<Ask
           channel: asked.filter.channelId ?? null,
           outcome: asked.filter.state ?? null,
           says: asked.filter.says ?? null,
+          since: asked.since,
+          until: asked.until,
         }}
         watch={watch}
         channels={channels}
@@ -43,9 +56,16 @@ export default async function Sent({ searchParams }: { searchParams: Promise<Ask
         ) : (
           <SentList deliveries={deliveries} />
         )}
-        {older && (
-          <p className="mt-3 text-[0.875rem]">
-            <Link href={`/messages/sent?${sentQuery({ ...asked, after: older })}`}>Older ones</Link>
+        {deliveries.length > 0 && (
+          <p className="mt-3 flex flex-wrap gap-x-5 text-[0.875rem]">
+            {older && (
+              <Link href={`/messages/sent?${sentQuery({ ...asked, after: older })}`}>Older ones</Link>
+            )}
+            {EXPORTS.map(([format, words]) => (
+              <a key={format} href={`/api/v1/deliveries?${withFormat(view.exportQuery, format)}`} download>
+                {words}
+              </a>
+            ))}
           </p>
         )}
       </section>
