@@ -19,6 +19,7 @@ export const options = {
     'look-thread': 'src/engine/looks/look-thread.ts',
     'mail-worker': 'src/server/checkins/mail-worker.ts',
     'calendar-worker': 'src/server/workers/calendar-worker.ts',
+    'past-worker': 'src/server/workers/past-worker.ts',
     standins: 'src/standins/main.ts',
     demo: 'src/demo/main.ts',
   },

@@ -20,6 +20,7 @@ import { fetchMailEndpoint } from '@/store/messages/mail-endpoint';
 import { ReportIntake } from '@/server/checkins/report-intake';
 import { MailEndpoint } from '@/server/checkins/mail-endpoint';
 import { CalendarReader } from '@/server/workers/calendar-reader';
+import { PastReader } from '@/server/workers/past-reader';
 import { MailReader } from '@/server/checkins/mail-reader';
 import { wrapperFor } from '@/server/checkins/wrapper';
 import { jobAt, makeFirstContact } from '@/cases/jobs/first-contact';
@@ -104,6 +105,7 @@ async function main(): Promise<void> {
   });
   const mailReader = new MailReader(join(import.meta.dirname, 'mail-worker.js'));
   const calendars = new CalendarReader(join(import.meta.dirname, 'calendar-worker.js'));
+  const past = new PastReader(join(import.meta.dirname, 'past-worker.js'), environment.dataFolder);
   const mailEndpoint = new MailEndpoint({
     intake,
     reader: mailReader,
@@ -122,6 +124,7 @@ async function main(): Promise<void> {
     environment,
     mailEndpoint,
     calendars,
+    past,
     hub,
     now,
     forgetKeys: () => intake.forgetKeys(),
@@ -202,6 +205,7 @@ async function main(): Promise<void> {
     await mailEndpoint.shut();
     await mailReader.close();
     await calendars.close();
+    await past.close();
     clearTimeout(limit);
     await intake.close();
     await savePulse(db, now()).catch((error: unknown) => logError('the last pulse', error));

@@ -37,6 +37,39 @@ export const messageRoute = named('Route', {
   }).nullable(),
 });
 
+const replayed = (description: string) =>
+  inner(
+    {
+      messages: whole('How many messages would have been sent.'),
+      atNight: whole('Of those, how many between 22:00 and 07:00.'),
+      channels: list(
+        inner({ channelId: identity('a channel'), messages: whole(), atNight: whole() }),
+        'The same by channel.',
+      ),
+      outages: whole('How many outages there were to tell of.'),
+      unheard: whole('Of those, how many nobody would have heard of.'),
+      inMaintenance: whole('Outages that came and went within maintenance.'),
+    },
+    description,
+  );
+
+export const routeTrial = named('RouteTrial', {
+  from: time('Where the past begins that it was tried on.'),
+  until: time(),
+  now: replayed('As the routes are now.'),
+  then: replayed('With the route that was tried.'),
+  unheard: list(
+    inner({
+      outageId: identity('an outage'),
+      watchId: identity('a watch'),
+      watch: text('Its name.'),
+      beganAt: time(),
+      why: text('Why nobody would have heard of it, as the end of a sentence.'),
+    }),
+    'The latest of those nobody would have heard of.',
+  ),
+});
+
 export const conversation = named('Conversation', {
   open: flag('A trouble of the watch is told, or would be.'),
   heard: list(identity('a channel'), 'Who heard of it.'),

@@ -2,9 +2,12 @@ import * as cases from '@/cases/messages/routes';
 import * as taking from '@/cases/messages/taking';
 import { foretellWatch } from '@/cases/messages/foretell';
 import { routeNames, routeSentence } from '@/views/messages/route-names';
-import { routeSchema } from '@/cases/schemas/routes';
+import { tryRoute } from '@/cases/messages/try-routes';
+import type { Replayed } from '@/core/telling/replay';
+import { ruleInWords } from '@/core/telling/rule-words';
+import { routeSchema, routeTrialSchema } from '@/cases/schemas/routes';
 import type { KeptRoute } from '@/core/telling/route-config';
-import { conversation, foretold, messageRoute } from '@/api/answers/routes';
+import { conversation, foretold, messageRoute, routeTrial } from '@/api/answers/routes';
 import { route, type Route } from '@/api/route';
 import * as rest from './resource';
 
@@ -23,6 +26,13 @@ const ROUTE: rest.Resource<KeptRoute> = {
   }),
 };
 
+const toldReplay = ({ troubles, quiet, unheard, ...rest }: Replayed) => ({
+  ...rest,
+  outages: troubles,
+  unheard: unheard.length,
+  inMaintenance: quiet,
+});
+
 export const routeRoutes: Route[] = [
   rest.listRoute(ROUTE, { does: cases.listRoutes, answer: 'Who hears what, when, in their order.' }),
   rest.createRoute(ROUTE, {
@@ -40,6 +50,29 @@ export const routeRoutes: Route[] = [
   rest.getRoute(ROUTE, { does: cases.getRoute }),
   rest.changeRoute(ROUTE, { does: cases.changeRoute, body: routeSchema, example: { again: 3600 } }),
   rest.deleteRoute(ROUTE, { does: cases.deleteRoute, summary: 'Delete a route' }),
+  rest.actRoute(TAG, '/route-trials', {
+    does: tryRoute,
+    summary: 'Try a route on the last 90 days',
+    description:
+      'The outages there were are taken through the routes as they are now, and with the one that is tried.',
+    body: routeTrialSchema,
+    example: { name: 'On the piers', watches: { tags: ['pier'] }, steps: [{ after: 60, channels: [] }] },
+    answer: 'What would have been said.',
+    shape: routeTrial,
+    refusals: ['work.too-long'],
+    input: ({ body }) => ({ body }),
+    tell: (_, { now, then, unheard, ...span }) => ({
+      ...span,
+      now: toldReplay(now),
+      then: toldReplay(then),
+      unheard: unheard.map(({ id, began, rule, ...one }) => ({
+        ...one,
+        outageId: id,
+        beganAt: began,
+        why: ruleInWords(rule),
+      })),
+    }),
+  }),
   route({
     method: 'GET',
     path: '/watches/{id}/conversation',

@@ -85,6 +85,11 @@ export const REFUSALS = {
     title: 'The channel rests',
     when: 'Nothing is sent to a channel that rests.',
   },
+  'work.too-long': {
+    status: 503,
+    title: 'Too much to work out',
+    when: 'What was asked for could not be worked out within its limits of time and memory.',
+  },
   'watch.paused': { status: 409, title: 'Paused', when: 'A watch that is paused is not looked at.' },
   'engine.away': { status: 503, title: 'Engine away', when: 'The engine is being started again.' },
   'own.fault': { status: 500, title: 'Fault', when: 'Something went wrong here; it was noted in the log.' },

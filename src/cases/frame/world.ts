@@ -3,6 +3,8 @@ import type { Knex } from 'knex';
 import type { MessagePlace } from '@/core/messages/kept-message';
 import type { MailEndpointSettings, MailReading } from '@/core/reports/mail-words';
 import type { EngineCall, EngineCalls } from '@/engine/link/protocol';
+import type { Replayed } from '@/core/telling/replay';
+import type { Route } from '@/core/telling/route';
 import type { Vault } from '@/store/db/vault';
 
 /** What is needed of the engine. */
@@ -33,6 +35,17 @@ export interface MailEndpointPort {
   change: (settings: MailEndpointSettings) => Promise<void>;
 }
 
+/** Routes, tried on what was. */
+export interface PastPort {
+  tryRoutes: (ask: {
+    since: number;
+    until: number;
+    zone: string;
+    channels: number[];
+    tries: Route[][];
+  }) => Promise<Replayed[] | null>;
+}
+
 /** All that a use case may touch besides its input. */
 export interface World {
   db: Knex;
@@ -42,6 +55,7 @@ export interface World {
   place: MessagePlace;
   mailEndpoint: MailEndpointPort;
   calendars: { daysOff: (text: string, from: string) => Promise<{ days: string[] } | { problem: string }> };
+  past: PastPort;
   /** Emits "watches" (EngineNews['watches']), "deliveries", "mails", "pages" (a page id), "plans". */
   hub: Pick<EventEmitter, 'emit'>;
   /** Forgets which check-in key belongs to which watch. */

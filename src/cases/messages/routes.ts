@@ -28,7 +28,8 @@ function touched({ about, afterwards, world }: Act, { id, name }: Pick<KeptRoute
   afterwards(() => world.engine.call('routesChanged', {}).catch(() => undefined));
 }
 
-async function validRoute(db: Db, body: unknown): Promise<ValidRoute> {
+/** A route as it may be kept: its channels are there. */
+export async function validRoute(db: Db, body: unknown): Promise<ValidRoute> {
   const valid = await validateBody<ValidRoute>(routeSchema, body);
   const known = new Set((await fetchChannels(db)).map(({ id }) => id));
   for (const [i, { channels }] of valid.steps.entries()) {

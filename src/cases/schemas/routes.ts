@@ -135,3 +135,10 @@ export const routeSchema = strictObject({
     .meta({ description: 'No more often than this; null for no end.' }),
   hours: hours.nullable().default(null).meta({ description: 'When it speaks; null for day and night.' }),
 });
+
+/** A route that is tried on the past. */
+export const routeTrialSchema = routeSchema.shape({
+  routeId: wholeNumber('the id of a route', '', 1, Number.MAX_SAFE_INTEGER).nullable().default(null).meta({
+    description: 'The one it would take the place of; left out, it is tried besides those there are.',
+  }),
+});

@@ -23,6 +23,11 @@ export function capitalise(text: string): string {
   return text.charAt(0).toUpperCase() + text.slice(1);
 }
 
+/** "no outage" is said as "no outages"; "one outage", "14 outages". */
+export function countOf(count: number, what: string): string {
+  return count === 1 ? `one ${what}` : `${count === 0 ? 'no' : count} ${what}s`;
+}
+
 /** "one watch", "14 watches". */
 export function countWatches(count: number): string {
   return count === 1 ? 'one watch' : `${count} watches`;

@@ -1,5 +1,6 @@
 import { chmodSync, mkdirSync, readdirSync, rmSync } from 'node:fs';
 import { join } from 'node:path';
+import { isMainThread } from 'node:worker_threads';
 import knex, { type Knex } from 'knex';
 import type Database from 'better-sqlite3';
 import { migrationSource } from '@/store/migrations';
@@ -35,7 +36,8 @@ export async function openStore(
   folder: string,
   options: { migrate?: boolean; durable?: boolean; say?: (text: string) => void } = {},
 ): Promise<Knex> {
-  keepPrivate(folder);
+  // A thread has the mask of its process, and may not set it.
+  if (isMainThread) keepPrivate(folder);
   const db = knex({
     client: 'better-sqlite3',
     connection: { filename: join(folder, 'lantern.db') },

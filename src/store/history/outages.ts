@@ -87,6 +87,18 @@ export async function fetchOutage(db: Db, id: number): Promise<Outage | null> {
   return row ? outageOf(row) : null;
 }
 
+/** Whose outages they are, and since when. */
+export async function fetchOutageNames(
+  db: Db,
+  ids: readonly number[],
+): Promise<Map<number, { watchId: number; watch: string; began: number }>> {
+  const rows = await db('outages')
+    .join('watches', 'watches.id', 'outages.watch_id')
+    .whereIn('outages.id', ids)
+    .select('outages.id as id', 'watches.id as watchId', 'watches.name as watch', 'outages.began as began');
+  return new Map(rows.map(({ id, ...one }) => [id as number, one]));
+}
+
 /** Names of the channels that got a message about each outage. */
 export async function fetchTold(db: Db, outageIds: number[]): Promise<Map<number, string[]>> {
   const rows = await db('message_outages')

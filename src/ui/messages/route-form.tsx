@@ -19,6 +19,7 @@ import { ForetoldTable } from './foretold-table';
 import { GroupChoice, Ticks } from './group-choice';
 import { RouteHours } from './route-hours';
 import { RouteSteps } from './route-steps';
+import { RouteTrial } from './route-trial';
 
 interface RouteFormProps {
   initial: Omit<KeptRoute, 'id'>;
@@ -173,6 +174,7 @@ export function RouteForm({ initial, routeId, version, choices, zone, now }: Rou
             channel={names.channel}
           />
         )}
+        <RouteTrial routeId={routeId} values={values} channel={names.channel} />
         <div className="flex items-center gap-3">
           <Button type="submit" look="strong" disabled={busy}>
             {busy ? 'Saving…' : routeId ? 'Save changes' : 'Add the route'}

@@ -1,0 +1,28 @@
+import type { Replayed } from '@/core/telling/replay';
+import type { PastAnswer, PastAsk } from './past-worker';
+import { TimedWorker } from './timed-worker';
+
+const LIMITS = { longestMs: 45_000, mostMemoryMb: 256 };
+
+/** Tries routes on what was. */
+export class PastReader {
+  private readonly worker: TimedWorker<PastAsk, PastAnswer>;
+
+  constructor(
+    script: string,
+    private readonly folder: string,
+  ) {
+    this.worker = new TimedWorker(script, LIMITS);
+  }
+
+  /** What each set of routes would have said; null where that could not be worked out within the limits. */
+  async tryRoutes(ask: Omit<PastAsk, 'folder'>): Promise<Replayed[] | null> {
+    const answer = await this.worker.ask({ folder: this.folder, ...ask });
+    if (answer && 'problem' in answer) throw new Error(answer.problem);
+    return answer?.tried ?? null;
+  }
+
+  close(): Promise<void> {
+    return this.worker.close();
+  }
+}
