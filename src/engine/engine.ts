@@ -113,6 +113,7 @@ export class Engine {
       isBlind: () => this.line.out,
       takeIn: () => this.drainInbox(),
       onWindowClosed: (id) => void this.planner.lookSoon(id),
+      onDrillEnded: () => this.teller.wake(),
       onError,
     });
     this.line = new UplinkMonitor({

@@ -110,6 +110,7 @@ export function makeHandlers(parts: Parts): Handlers {
         watch: null,
         first: null,
         take: null,
+        drill: false,
       };
       return sendThrough({ kind, settings }, { ...text, ...test }, runner.signal, {
         vault: runner.vault,

@@ -30,6 +30,7 @@ export async function sayTo(
     watch,
     openedAt,
     outageIds: [],
+    drill: null,
     event,
     routeId: null,
     rule: 'step' as const,

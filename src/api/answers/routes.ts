@@ -1,6 +1,7 @@
 import { OUTSIDE } from '@/core/telling/hours';
 import { TOPIC_NAMES } from '@/core/telling/topic';
-import { choice, flag, identity, inner, list, named, text, time, whole } from './build';
+import { DRILL_HAPPENING_NAMES } from '@/core/telling/drill';
+import { amount, choice, flag, identity, inner, list, named, text, time, whole } from './build';
 
 const group = {
   sections: list(text(), 'By name; the empty one is for watches without a section.'),
@@ -67,6 +68,58 @@ export const routeTrial = named('RouteTrial', {
       why: text('Why nobody would have heard of it, as the end of a sentence.'),
     }),
     'The latest of those nobody would have heard of.',
+  ),
+});
+
+const drillFields = {
+  id: whole(),
+  watches: list(inner({ id: whole(), name: text() }), 'The watches whose trouble is made up.'),
+  happening: choice(DRILL_HAPPENING_NAMES),
+  beganAt: time(),
+  until: time('When it ends by itself.'),
+  endedAt: time().nullable(),
+  by: text('Who began it.'),
+};
+
+export const drill = named('Drill', drillFields);
+
+export const drillReport = named('DrillReport', {
+  ...drillFields,
+  deliveries: list(
+    inner({
+      id: identity('a delivery'),
+      channelId: identity('a channel'),
+      channel: text('Its name.'),
+      title: text(),
+      saidAt: time(),
+      state: choice(['waiting', 'delivered', 'given-up']),
+      arrivedAt: time().nullable(),
+      tookSeconds: amount('From when it was said until it arrived.').nullable(),
+      lastSaid: text('What the other side answered last.').nullable(),
+      why: text('Why it went there, as the end of a sentence.').nullable(),
+    }),
+  ),
+  taken: list(inner({ watch: text(), by: text(), at: time() }), 'Who has what, while it goes on.'),
+});
+
+export const drillPlan = named('DrillPlan', {
+  says: list(
+    inner({
+      afterSeconds: whole('Since it begins.'),
+      channelId: identity('a channel'),
+      channel: text('Its name.'),
+      title: text(),
+      why: text('Why it goes there, as the end of a sentence.'),
+    }),
+  ),
+  notes: list(
+    inner({
+      afterSeconds: whole(),
+      channel: text().nullable(),
+      watch: text(),
+      why: text('Why it is not told then, as the end of a sentence.'),
+    }),
+    'What is not told, and why.',
   ),
 });
 

@@ -6,6 +6,7 @@ import { lookRoutes } from './looks';
 import { machineRoutes } from './machine';
 import { messageRoutes } from './messages';
 import { publicRoutes } from './pages';
+import { drillRoutes } from './drills';
 import { routeRoutes } from './routes';
 import { sectionAndTagRoutes } from './sections';
 import { watchRoutes } from './watches';
@@ -19,6 +20,7 @@ export const ROUTES: readonly Route[] = [
   ...jobRoutes,
   ...messageRoutes,
   ...routeRoutes,
+  ...drillRoutes,
   ...publicRoutes,
   ...machineRoutes,
   ...accessRoutes,

@@ -85,6 +85,7 @@ export const REFUSALS = {
     title: 'The channel rests',
     when: 'Nothing is sent to a channel that rests.',
   },
+  'drill.over': { status: 409, title: 'It is over', when: 'A drill that is over cannot be ended.' },
   'work.too-long': {
     status: 503,
     title: 'Too much to work out',

@@ -91,6 +91,7 @@ export const giveWatchBack = changes(
 /** What a link in a message is about, for whoever opens it. */
 export interface LinkedTrouble {
   name: string;
+  isDrill: boolean;
   /** When it began, ms since 1970. */
   began: number;
   takenBy: string | null;
@@ -103,7 +104,7 @@ const overText =
 async function linked(db: Db, world: Pick<World, 'vault' | 'now'>, token: string) {
   const link = readTakeLink(token, await ensureTakeKey(db, world.vault), world.now());
   const watch = link && (await fetchWatch(db, link.watchId));
-  const thread = link && (await fetchThread(db, threadOf(link.watchId)));
+  const thread = link && (await fetchThread(db, threadOf(link.watchId, link.drill)));
   if (!watch || !thread?.open || thread.open.at !== link?.openedAt) throw new Refusal('link.over', overText);
   return { watch, thread, open: thread.open };
 }
@@ -117,7 +118,12 @@ export async function readLinked(
   try {
     const { watch, thread, open } = await linked(db, world, token);
     const began = open.event.kind === 'down' ? open.event.began : open.at;
-    return { name: watch.name, began, takenBy: thread.taken?.by ?? null };
+    return {
+      name: watch.name,
+      isDrill: thread.watch?.drill !== undefined,
+      began,
+      takenBy: thread.taken?.by ?? null,
+    };
   } catch (error) {
     if (error instanceof Refusal) return null;
     throw error;

@@ -37,6 +37,8 @@ export interface Outgoing extends MessageText {
   first: string | null;
   /** Where whoever reads it may say that they have it, without signing in; null for what nobody can take. */
   take: string | null;
+  /** It belongs to a rehearsal: nothing is to act on it as if it were real. */
+  drill: boolean;
 }
 
 /** What a person may choose for a field: asked of the other side, for they do not know it by heart. */

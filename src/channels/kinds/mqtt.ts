@@ -34,8 +34,9 @@ const WHY: Record<number, string> = {
 };
 
 /** What stands under a watch's own topic for whoever comes later: how it is, as far as it was told. */
-function stateOf({ event, watch, at }: Outgoing): { state: string; name: string; since: string } | null {
-  if (!watch || !event) return null;
+function stateOf(message: Outgoing): { state: string; name: string; since: string } | null {
+  const { event, watch, at, drill } = message;
+  if (!watch || !event || drill) return null;
   const state = { bad: 'down', hand: 'hand', fine: 'up', note: null }[toneOf(event)];
   const began = event.kind === 'down' || event.kind === 'still-down' ? event.began : at;
   return state === null ? null : { state, name: watch.name, since: new Date(began).toISOString() };

@@ -24,7 +24,7 @@ const MOST_ANSWER = 300;
 const MOST_MEMORY_BYTES = 1_073_741_824;
 
 /** Facts as a script finds them in its environment; the whole of it comes on its standard input. */
-function factsOf({ title, lines, link, event, watch, at, id }: Outgoing): Record<string, string> {
+function factsOf({ title, lines, link, event, watch, at, id, drill }: Outgoing): Record<string, string> {
   const facts = {
     LANTERN_ID: id,
     LANTERN_HAPPENING: event?.kind ?? 'message',
@@ -33,6 +33,7 @@ function factsOf({ title, lines, link, event, watch, at, id }: Outgoing): Record
     LANTERN_TEXT: lines.join('\n'),
     LANTERN_LINK: link,
     LANTERN_AT: new Date(at).toISOString(),
+    LANTERN_DRILL: drill ? '1' : '',
     LANTERN_WATCH: watch?.name ?? '',
     LANTERN_WATCH_ID: String(watch?.id ?? ''),
   };

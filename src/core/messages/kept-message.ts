@@ -1,4 +1,5 @@
 import type { Rung } from '@/core/causes/finding';
+import { asDrill } from './drill';
 import type { MessageText } from './message';
 import { composeSaid, type SaidEvent } from './said';
 
@@ -8,6 +9,8 @@ export interface KeptMessage {
   watchName: string;
   /** What to do when it is down. */
   runbook?: { link: string; note: string };
+  /** The rehearsal it belongs to. */
+  drill?: number;
   /** When the trouble was noticed that it belongs to. */
   openedAt?: number;
   /** Of messages from before the walk stood in the event. */
@@ -23,11 +26,13 @@ export interface MessagePlace {
 
 /** A message in words, as they are said at this moment. */
 export function messageInWords(
-  { event, watchName, walk, runbook }: KeptMessage,
+  { event, watchName, walk, runbook, drill }: KeptMessage,
   watchId: number | null,
   { linkBase, zone }: MessagePlace,
 ): MessageText {
-  const link = watchId === null ? linkBase : `${linkBase}/watches/${watchId}`;
+  const watched = watchId === null ? linkBase : `${linkBase}/watches/${watchId}`;
+  const link = drill === undefined ? watched : `${linkBase}/messages/drills/${drill}`;
   const whole = event.kind === 'down' && walk ? { walk, ...event } : event;
-  return composeSaid(whole, { watchName, link, zone, ...(runbook && { runbook }) });
+  const text = composeSaid(whole, { watchName, link, zone, ...(runbook && { runbook }) });
+  return drill === undefined ? text : asDrill(text);
 }

@@ -5,8 +5,8 @@ import type { WatchFacts } from './route';
 import type { Happening } from './telling';
 
 /** The conversation about a watch. */
-export function threadOf(watchId: number): string {
-  return `w${watchId}`;
+export function threadOf(watchId: number, drill: number | null = null): string {
+  return drill === null ? `w${watchId}` : `d${drill}.${watchId}`;
 }
 
 export interface Watched {

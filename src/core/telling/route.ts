@@ -52,6 +52,8 @@ export interface WatchFacts {
   urgency: Urgency;
   /** What to do when it is down: where that is written, and in a few words. */
   runbook?: { link: string; note: string };
+  /** The rehearsal in which its trouble is made up; left out for what is real. */
+  drill?: number;
 }
 
 function isIn(group: WatchGroup, watch: WatchFacts): boolean {

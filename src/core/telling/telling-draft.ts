@@ -121,6 +121,8 @@ export class TellingDraft {
       watch: thread?.watch ?? only?.watch ?? null,
       openedAt: thread?.open?.at ?? only?.at ?? null,
       outageIds: outages.filter((id) => id !== null),
+      drill:
+        thread?.watch?.drill ?? items.find(({ watch }) => watch?.drill !== undefined)?.watch?.drill ?? null,
     });
   }
 

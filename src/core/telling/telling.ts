@@ -174,6 +174,8 @@ export interface Saying {
   openedAt: number | null;
   /** The outages it is about. */
   outageIds: number[];
+  /** The rehearsal it belongs to, where it does. */
+  drill: number | null;
   event: SaidEvent;
   routeId: number | null;
   rule: Rule;

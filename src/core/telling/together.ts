@@ -1,3 +1,4 @@
+import { drilled } from '@/core/messages/drill';
 import type { Burst, Room, Setup, Thread, ToldItem } from './telling';
 import type { SaidItem } from '@/core/messages/said';
 import type { TellingDraft } from './telling-draft';
@@ -14,7 +15,9 @@ export function burstAt(burst: Burst | null, at: number, { folding }: Setup): Bu
 }
 
 function asSaid({ watch, event, over }: ToldItem): SaidItem {
-  return { watchId: watch?.id ?? null, name: watch?.name ?? '', event, over };
+  // Among what is real, what is made up says so by itself.
+  const name = watch?.drill === undefined ? (watch?.name ?? '') : drilled(watch.name);
+  return { watchId: watch?.id ?? null, name, event, over };
 }
 
 /** The time of a burst is over: what was gathered is told in one. */

@@ -23,7 +23,8 @@ function takeAddress(
 ): string | null {
   if (!message || watchId === null || message.openedAt === undefined || key === null) return null;
   if (!TAKEABLE.has(message.event.kind)) return null;
-  const link = { watchId, openedAt: message.openedAt, until: createdAt + DAY_MS };
+  const { openedAt, drill = null } = message;
+  const link = { watchId, openedAt, until: createdAt + DAY_MS, drill };
   return `${linkBase}/take/${signTakeLink(link, key)}`;
 }
 
@@ -45,6 +46,7 @@ export function outgoingOf(delivery: DueDelivery, place: MessagePlace, takeKey: 
     at,
     watch: watchId === null ? null : { id: watchId, name: oneLine(message?.watchName ?? '') },
     first: delivery.first,
+    drill: message?.drill !== undefined,
     take: takeAddress(delivery, place, takeKey),
   };
 }

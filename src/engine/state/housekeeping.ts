@@ -12,6 +12,10 @@ import { REPORT_CURSOR } from '@/store/history/recorder';
 import { deleteRollupsBefore, fetchRollupCursor, saveRollups } from '@/store/history/rollups';
 import { KEEP_DELETED_MS, purgeWatches } from '@/store/watches/deleted-watches';
 import { fetchSetting, saveSetting } from '@/store/db/settings';
+import { drillEnds } from '@/core/telling/drill';
+import { transaction } from '@/store/db/connection';
+import { fetchOverdueDrills, saveDrillEnd } from '@/store/messages/drills';
+import { saveHappening } from '@/store/messages/happenings';
 import { fetchWindows, type MaintenanceWindow } from '@/store/pages/windows';
 import type { WatchRegistry } from './watch-registry';
 
@@ -40,6 +44,8 @@ interface HousekeepingOptions {
   takeIn: () => Promise<void>;
   /** A window over a probe watch has closed: it wants a look. */
   onWindowClosed: (watchId: number) => void;
+  /** Something of a rehearsal is to be told. */
+  onDrillEnded: () => void;
   onError: (error: unknown) => void;
 }
 
@@ -82,7 +88,22 @@ export class Housekeeping {
         registry.apply(watch.id, { type: 'tick' });
       }
     }
-    void this.judge().catch(this.options.onError);
+    void this.judge()
+      .then(() => this.endDrills(at))
+      .catch(this.options.onError);
+  }
+
+  /** Rehearsals whose time is over end by themselves. */
+  private async endDrills(at: number): Promise<void> {
+    const { db, onDrillEnded } = this.options;
+    const overdue = await fetchOverdueDrills(db, at);
+    for (const drill of overdue) {
+      await transaction(db, async (trx) => {
+        if (!(await saveDrillEnd(trx, drill.id, at))) return;
+        for (const happening of drillEnds(drill, at)) await saveHappening(trx, happening, at);
+      });
+    }
+    if (overdue.length > 0) onDrillEnded();
   }
 
   /**

@@ -236,6 +236,20 @@ export interface MessageRow {
   event: Json | null;
   /** The conversation it belongs to; null for what is about several, and for messages from before there were any. */
   thread: string | null;
+  /** The rehearsal it belongs to. */
+  drill_id: number | null;
+}
+
+export interface DrillRow {
+  id: number;
+  /** Ids of the watches whose trouble is made up, with what they are called. */
+  watches: Json;
+  happening: string;
+  began: number;
+  /** When it ends by itself. */
+  until: number;
+  ended: number | null;
+  by_name: string;
 }
 
 export interface MessageOutageRow {
@@ -359,6 +373,7 @@ declare module 'knex/types/tables.js' {
     reports: ReportRow;
     channels: ChannelRow;
     messages: MessageRow;
+    drills: DrillRow;
     message_outages: MessageOutageRow;
     routes: RouteRow;
     happenings: HappeningRow;

@@ -89,10 +89,7 @@ export async function fetchDueDeliveries(
       'messages.watch_id',
       'messages.thread',
       'messages.created_at',
-      db('channels as other')
-        .whereRaw('other.id = deliveries.instead_of')
-        .select('other.name')
-        .as('instead_of'),
+      db.raw('(SELECT other.name FROM channels other WHERE other.id = deliveries.instead_of) AS instead_of'),
     );
   const dues = rows.map((row) => ({
     id: row.id,

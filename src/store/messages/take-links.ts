@@ -8,6 +8,8 @@ export interface TakeLink {
   /** When the trouble was noticed: a link to one trouble takes no other. */
   openedAt: number;
   until: number;
+  /** The rehearsal the trouble is made up for; null for a real one. */
+  drill: number | null;
 }
 
 const KEY = 'take_key';
@@ -25,21 +27,23 @@ function macOf(claim: string, key: Buffer): Buffer {
 }
 
 /** The part of an address that lets somebody take it: what it is about, and an HMAC-SHA256 over that, cut to 128 bits. */
-export function signTakeLink({ watchId, openedAt, until }: TakeLink, key: Buffer): string {
-  const claim = [watchId, openedAt, until].map((one) => one.toString(RADIX)).join('.');
+export function signTakeLink({ watchId, openedAt, until, drill }: TakeLink, key: Buffer): string {
+  const parts = [watchId, openedAt, until, ...(drill === null ? [] : [drill])];
+  const claim = parts.map((one) => one.toString(RADIX)).join('.');
   return `${claim}.${macOf(claim, key).toString('base64url')}`;
 }
 
 /** What a link is about; null where it was not signed here, or its time is over. */
 export function readTakeLink(token: string, key: Buffer, now: number): TakeLink | null {
-  const [, claim, mac] = /^([\da-z]{1,12}\.[\da-z]{1,12}\.[\da-z]{1,12})\.([\w-]{22})$/.exec(token) ?? [];
+  const [, claim, mac] = /^([\da-z]{1,12}(?:\.[\da-z]{1,12}){2,3})\.([\w-]{22})$/.exec(token) ?? [];
   if (claim === undefined || mac === undefined) return null;
   const [came, expected] = [Buffer.from(mac, 'base64url'), macOf(claim, key)];
   if (came.length !== expected.length || !timingSafeEqual(came, expected)) return null;
-  const [watchId, openedAt, until] = claim.split('.').map((one) => parseInt(one, RADIX)) as [
+  const [watchId, openedAt, until, drill = null] = claim.split('.').map((one) => parseInt(one, RADIX)) as [
     number,
     number,
     number,
+    number?,
   ];
-  return until > now ? { watchId, openedAt, until } : null;
+  return until > now ? { watchId, openedAt, until, drill } : null;
 }

@@ -60,7 +60,8 @@ function statementsOf(raw: Database.Database): Statements {
     keep: raw.prepare('INSERT OR REPLACE INTO telling (key, state) VALUES (?, ?)'),
     drop: raw.prepare('DELETE FROM telling WHERE key = ?'),
     message: raw.prepare(
-      `INSERT INTO messages (kind, watch_id, thread, text, event, created_at) VALUES (?, ?, ?, '', ?, ?)`,
+      `INSERT INTO messages (kind, watch_id, thread, text, event, created_at, drill_id)
+       VALUES (?, ?, ?, '', ?, ?, ?)`,
     ),
     outage: raw.prepare('INSERT OR IGNORE INTO message_outages (message_id, outage_id) VALUES (?, ?)'),
     delivery: raw.prepare(
@@ -82,14 +83,14 @@ function statementsOf(raw: Database.Database): Statements {
 }
 
 /** The same words to several channels are one message. */
-function messageKey({ thread, event, watch }: Saying): string {
-  return JSON.stringify([thread, watch?.id ?? null, event]);
+function messageKey({ thread, event, watch, drill }: Saying): string {
+  return JSON.stringify([thread, watch?.id ?? null, event, drill]);
 }
 
 function writeSayings(s: Statements, says: readonly Saying[], at: number): void {
   const messages = new Map<string, number>();
   for (const saying of says) {
-    const { channelId, thread, watch, openedAt, outageIds, event, routeId, rule } = saying;
+    const { channelId, thread, watch, openedAt, outageIds, event, routeId, rule, drill } = saying;
     const key = messageKey(saying);
     let id = messages.get(key);
     if (id === undefined) {
@@ -98,9 +99,10 @@ function writeSayings(s: Statements, says: readonly Saying[], at: number): void 
         watchName: watch?.name ?? '',
         ...(watch?.runbook && { runbook: watch.runbook }),
         ...(openedAt !== null && { openedAt }),
+        ...(drill !== null && { drill }),
       };
       id = Number(
-        s.message.run(event.kind, watch?.id ?? null, thread, JSON.stringify(kept), at).lastInsertRowid,
+        s.message.run(event.kind, watch?.id ?? null, thread, JSON.stringify(kept), at, drill).lastInsertRowid,
       );
       for (const outageId of outageIds) s.outage.run(id, outageId);
       messages.set(key, id);

@@ -15,6 +15,7 @@ import * as units from './20261128-units';
 import * as telling from './20261129-telling';
 import * as refs from './20261130-refs';
 import * as fallbacks from './20261201-fallbacks';
+import * as drills from './20261202-drills';
 
 interface Step {
   name: string;
@@ -40,6 +41,7 @@ const STEPS: Step[] = [
   { name: '20261129-telling', ...telling },
   { name: '20261130-refs', ...refs },
   { name: '20261201-fallbacks', ...fallbacks },
+  { name: '20261202-drills', ...drills },
 ];
 
 /** The names of all steps this version knows. */

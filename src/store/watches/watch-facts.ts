@@ -1,3 +1,4 @@
+import type { Knex } from 'knex';
 import { resolve, type Values } from '@/core/settings/cascade';
 import type { Urgency } from '@/core/settings/urgency';
 import type { WatchFacts } from '@/core/telling/route';
@@ -35,13 +36,25 @@ export async function fetchWatchFacts(
   db: Db,
   page?: { limit: number; offset: number },
 ): Promise<WatchFacts[]> {
+  return factsFrom(db, page && ((query) => query.limit(page.limit).offset(page.offset)));
+}
+
+/** The same of some watches; those that are paused or gone are left out. */
+export function fetchFactsOf(db: Db, ids: readonly number[]): Promise<WatchFacts[]> {
+  return factsFrom(db, (query) => query.whereIn('watches.id', ids));
+}
+
+/** Narrows the watches that are asked for. */
+type Narrow = (query: Knex.QueryBuilder) => unknown;
+
+async function factsFrom(db: Db, narrow?: Narrow): Promise<WatchFacts[]> {
   const query = heardWatches(db)
     .leftJoin('sections', 'sections.id', 'watches.section_id')
     .orderByRaw('watches.name COLLATE NOCASE, watches.id');
-  if (page) query.limit(page.limit).offset(page.offset);
+  narrow?.(query);
   const tags = new Map<number, string[]>();
   const tagged = db('watch_tags').join('tags', 'tags.id', 'watch_tags.tag_id');
-  if (page) tagged.whereIn('watch_tags.watch_id', query.clone().select('watches.id'));
+  if (narrow) tagged.whereIn('watch_tags.watch_id', query.clone().select('watches.id'));
   const named = await tagged.select<{ watch_id: number; name: string }[]>('watch_tags.watch_id', 'tags.name');
   for (const { watch_id: id, name } of named) tags.set(id, [...(tags.get(id) ?? []), name]);
   const rows = await query.select<

@@ -11,6 +11,7 @@ export function outgoing(rest: Partial<Outgoing> = {}): Outgoing {
     watch: { id: 3, name: 'Booking site' },
     first: null,
     take: null,
+    drill: false,
     title: 'Booking site is down',
     lines: ['Nothing listens on port 443.', 'Since Thu 26 Nov, 08:00 (UTC).'],
     link: 'https://watch.ternferry.test/watches/3',

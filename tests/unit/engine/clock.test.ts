@@ -178,6 +178,7 @@ describe('judging by the clock', () => {
       isBlind: () => false,
       takeIn: () => Promise.resolve(),
       onWindowClosed: () => undefined,
+      onDrillEnded: () => undefined,
       onError,
     });
     housekeeping.tick();

@@ -5,7 +5,7 @@ import { readTakeLink, signTakeLink } from '@/store/messages/take-links';
 import { outgoing } from '../channels/outgoing';
 
 const NOW = Date.parse('2026-11-26T08:00:00Z');
-const LINK = { watchId: 7, openedAt: NOW - 60_000, until: NOW + 1 };
+const LINK = { watchId: 7, openedAt: NOW - 60_000, until: NOW + 1, drill: null };
 
 describe('a link to take a trouble', () => {
   const key = randomBytes(32);
@@ -15,6 +15,11 @@ describe('a link to take a trouble', () => {
     expect(readTakeLink(token, key, NOW)).toEqual(LINK);
     expect(token.length).toBeLessThan(60);
     expect(token).toMatch(/^[\w.-]+$/);
+  });
+
+  it('names the rehearsal it belongs to', () => {
+    const rehearsed = { ...LINK, drill: 4 };
+    expect(readTakeLink(signTakeLink(rehearsed, key), key, NOW)).toEqual(rehearsed);
   });
 
   it('is good for so long, and not a moment more', () => {

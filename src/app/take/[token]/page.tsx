@@ -21,11 +21,11 @@ export default async function Take({ params }: { params: Promise<{ token: string
       </Entrance>
     );
   }
-  const { name, began, takenBy } = trouble;
+  const { name, began, takenBy, isDrill } = trouble;
   const { zone } = context.place;
   return (
     <Entrance
-      sentence={`${name} is down.`}
+      sentence={isDrill ? `A drill: ${name} is said to be down.` : `${name} is down.`}
       below={`Since ${formatClock(began, zone)} (${zone}). ${
         takenBy === null ? 'Nobody has it yet.' : `${takenBy} has it. You may take it over.`
       } Reminders and further steps rest then, and the others hear who has it.`}
