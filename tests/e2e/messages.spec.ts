@@ -233,4 +233,21 @@ test.describe('who hears, and what was sent', () => {
     await page.getByRole('link', { name: 'Show all' }).click();
     await expect(page.getByRole('heading', { level: 1 })).toHaveText('All that was sent.');
   });
+
+  test('a drill shows who would hear before it is sent, and then what arrived', async () => {
+    await page.goto(`${product.base}/messages`);
+    await page.getByRole('link', { name: 'Drill', exact: true }).click();
+    const drill = page.getByRole('form', { name: 'A drill' });
+    await drill.getByRole('button', { name: 'Show who would hear' }).click();
+    await expect(drill.getByText('Expected at least one watch.')).toBeVisible();
+    await drill.getByRole('checkbox').first().check();
+    await drill.getByRole('button', { name: 'Show who would hear' }).click();
+    await expect(drill.getByRole('row').nth(1)).toContainText(/at once.*Drill: .* is down/);
+    await drill.getByRole('button', { name: /^Send \d+ messages for practice$/ }).click();
+    await page.waitForURL(/\/messages\/drills\/\d+$/);
+    await expect(page.getByRole('row').nth(1)).toContainText(/Drill: .* is down.*(arrived|on its way)/);
+    await page.getByRole('button', { name: 'End the drill' }).click();
+    await expect(page.getByRole('button', { name: 'End the drill' })).toHaveCount(0);
+    await expect(page.getByRole('row').filter({ hasText: 'is up again' }).first()).toBeVisible();
+  });
 });

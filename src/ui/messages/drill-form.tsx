@@ -41,9 +41,9 @@ function PlanTable({ says, notes }: Plan) {
             {says.map(({ afterSeconds, channel, title, why }, i) => (
               <tr key={i} className="border-rule border-t align-top">
                 <td className="figures py-1.5 pr-5 whitespace-nowrap">{after(afterSeconds)}</td>
-                <td className="pr-5 font-semibold">{channel}</td>
-                <td className="pr-5">{title}</td>
-                <td className="text-muted">{why}</td>
+                <td className="py-1.5 pr-5 font-semibold">{channel}</td>
+                <td className="py-1.5 pr-5">{title}</td>
+                <td className="text-muted py-1.5">{why}</td>
               </tr>
             ))}
           </tbody>

@@ -1,7 +1,6 @@
 import Link from 'next/link';
 import { requireRight } from '@/app/session';
 import { DRILL_HAPPENINGS } from '@/core/telling/drill';
-import { listed } from '@/core/text/words';
 import { serverContext } from '@/server/context';
 import { fetchDrills } from '@/store/messages/drills';
 import { fetchWatchFacts } from '@/store/watches/watch-facts';
@@ -16,7 +15,7 @@ const MOST_NAMED = 3;
 function namesOf(watches: readonly { name: string }[]): string {
   const named = watches.slice(0, MOST_NAMED).map(({ name }) => name);
   const left = watches.length - named.length;
-  return left === 0 ? listed(named) : `${named.join(', ')} and ${left} more`;
+  return left === 0 ? named.join(' · ') : `${named.join(' · ')} and ${left} more`;
 }
 
 export default async function Drills() {

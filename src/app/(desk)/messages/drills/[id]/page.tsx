@@ -5,7 +5,7 @@ import { readDrill, type DrillReport } from '@/cases/messages/drills';
 import { ruleInWords } from '@/core/telling/rule-words';
 import { formatDuration } from '@/core/time/duration';
 import { SECOND_MS } from '@/core/time/units';
-import { capitalise, countOf } from '@/core/text/words';
+import { capitalise, numberWord } from '@/core/text/words';
 import { requestTime } from '@/server/base/clock';
 import { serverContext } from '@/server/context';
 import { Time } from '@/ui/form/zone';
@@ -23,9 +23,9 @@ function leadingSentence({ deliveries, ended }: DrillReport): string {
   const arrived = deliveries.filter(({ state }) => state === 'delivered');
   const slowest = Math.max(...arrived.map((one) => one.arrived! - one.said));
   if (arrived.length < deliveries.length) {
-    return `${capitalise(countOf(arrived.length, 'message'))} of ${deliveries.length} arrived.`;
+    return `${capitalise(numberWord(arrived.length))} of ${numberWord(deliveries.length)} messages arrived.`;
   }
-  return `${deliveries.length === 1 ? 'The one message' : `All ${deliveries.length} messages`} arrived, the slowest ${tookWords(slowest)}.`;
+  return `${deliveries.length === 1 ? 'The one message' : `All ${numberWord(deliveries.length)} messages`} arrived, the slowest ${tookWords(slowest)}.`;
 }
 
 const STATES = { waiting: 'on its way', delivered: 'arrived', 'given-up': 'given up' };
@@ -46,7 +46,7 @@ export default async function DrillPage({ params }: { params: Promise<{ id: stri
         </p>
         <h1>{leadingSentence(report)}</h1>
         <p className="text-muted mt-1.5">
-          Begun by {by}, <Time at={began} />, with {watches.map(({ name }) => name).join(', ')}.{' '}
+          Begun <Time at={began} /> ({by}), about {watches.map(({ name }) => name).join(' · ')}.{' '}
           {ended === null ? (
             <>
               It ends by itself: <Time at={until} />.
@@ -80,7 +80,7 @@ export default async function DrillPage({ params }: { params: Promise<{ id: stri
                 <th className="py-1.5 pr-5 font-normal">said</th>
                 <th className="pr-5 font-normal">message</th>
                 <th className="pr-5 font-normal">to</th>
-                <th className="pr-5 font-normal">because</th>
+                <th className="hidden pr-5 font-normal sm:table-cell">because</th>
                 <th className="font-normal">came to</th>
               </tr>
             </thead>
@@ -88,14 +88,16 @@ export default async function DrillPage({ params }: { params: Promise<{ id: stri
               {deliveries.map((one) => (
                 <tr key={one.id} className="border-rule border-t align-top">
                   <td className="figures py-1.5 pr-5 whitespace-nowrap">
-                    +{formatDuration(one.said - began)}
+                    {one.said - began < SECOND_MS ? 'at once' : `+${formatDuration(one.said - began)}`}
                   </td>
-                  <td className="pr-5">
+                  <td className="py-1.5 pr-5">
                     <Link href={`/messages/sent/${one.id}`}>{one.title}</Link>
                   </td>
-                  <td className="pr-5">{one.channel}</td>
-                  <td className="text-muted pr-5">{one.rule ? ruleInWords(one.rule) : ''}</td>
-                  <td>
+                  <td className="py-1.5 pr-5">{one.channel}</td>
+                  <td className="text-muted hidden py-1.5 pr-5 sm:table-cell">
+                    {one.rule ? ruleInWords(one.rule) : ''}
+                  </td>
+                  <td className="py-1.5">
                     <span className={one.state === 'given-up' ? 'text-down-text font-semibold' : ''}>
                       {STATES[one.state]}
                     </span>
