@@ -1,6 +1,6 @@
 import { OUTSIDE } from '@/core/telling/hours';
 import { TOPIC_NAMES } from '@/core/telling/topic';
-import { DRILL_HAPPENING_NAMES } from '@/core/telling/drill';
+import { DRILL_HAPPENING_NAMES } from '@/core/telling/ahead/drill';
 import { amount, choice, flag, identity, inner, list, named, text, time, whole } from './build';
 
 const group = {

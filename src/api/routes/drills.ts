@@ -4,7 +4,7 @@ import { route, type Route } from '@/api/route';
 import { asDrill } from '@/core/messages/drill';
 import { composeSaid } from '@/core/messages/said';
 import { ruleInWords } from '@/core/telling/rule-words';
-import type { DrillSaying } from '@/core/telling/drill';
+import type { DrillSaying } from '@/core/telling/ahead/drill';
 import type { KeptDrill } from '@/store/messages/drills';
 import * as rest from './resource';
 
@@ -67,7 +67,7 @@ export const drillRoutes: Route[] = [
     input: ({ page }) => ({ page }),
   }),
   rest.actRoute(TAG, '/drill-plans', {
-    does: cases.foretellTheDrill,
+    does: cases.foretellDrill,
     summary: 'Who would be told what in a drill, and when',
     description: 'Nothing is sent.',
     body: cases.drillSchema,

@@ -3,7 +3,7 @@ import * as taking from '@/cases/messages/taking';
 import { foretellWatch } from '@/cases/messages/foretell';
 import { routeNames, routeSentence } from '@/views/messages/route-names';
 import { tryRoute } from '@/cases/messages/try-routes';
-import type { Replayed } from '@/core/telling/replay';
+import type { Replayed } from '@/core/telling/ahead/replay';
 import { ruleInWords } from '@/core/telling/rule-words';
 import { routeSchema, routeTrialSchema } from '@/cases/schemas/routes';
 import type { KeptRoute } from '@/core/telling/route-config';

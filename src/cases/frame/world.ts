@@ -3,7 +3,7 @@ import type { Knex } from 'knex';
 import type { MessagePlace } from '@/core/messages/kept-message';
 import type { MailEndpointSettings, MailReading } from '@/core/reports/mail-words';
 import type { EngineCall, EngineCalls } from '@/engine/link/protocol';
-import type { Replayed } from '@/core/telling/replay';
+import type { Replayed } from '@/core/telling/ahead/replay';
 import type { Route } from '@/core/telling/route';
 import type { Vault } from '@/store/db/vault';
 

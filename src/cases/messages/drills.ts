@@ -3,11 +3,11 @@ import {
   DRILL_HAPPENING_NAMES,
   drillBegins,
   drillEnds,
-  foretellDrill,
+  foretellDrill as foretell,
   type Drill,
   type DrillHappening,
   type DrillPlan,
-} from '@/core/telling/drill';
+} from '@/core/telling/ahead/drill';
 import { threadOf } from '@/core/telling/happen';
 import type { WatchFacts } from '@/core/telling/route';
 import { MINUTE_MS } from '@/core/time/units';
@@ -80,12 +80,12 @@ export interface ForetoldDrill extends DrillPlan {
 }
 
 /** Who would be told what, and when; nothing is sent. */
-export const foretellTheDrill = asks(
+export const foretellDrill = asks(
   'foretellDrill',
   'look',
   async ({ db, now }, { body }: { body: unknown }): Promise<ForetoldDrill> => {
     const { setup, channels } = await fetchSetup(db);
-    const plan = foretellDrill({ id: 0, ...drillFrom(await validDrill(db, body), now) }, setup);
+    const plan = foretell({ id: 0, ...drillFrom(await validDrill(db, body), now) }, setup);
     return { ...plan, channels: new Map(channels.map(({ id, name }) => [id, name])) };
   },
 );

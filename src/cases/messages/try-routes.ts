@@ -1,6 +1,6 @@
 import { DAY_MS } from '@/core/time/units';
 import { routeOfConfig, type KeptRoute } from '@/core/telling/route-config';
-import type { Replayed } from '@/core/telling/replay';
+import type { Replayed } from '@/core/telling/ahead/replay';
 import type { Rule } from '@/core/telling/telling';
 import { Refusal } from '@/cases/frame/refusal';
 import { withoutReadOnly } from '@/cases/frame/read-only';

@@ -1,5 +1,6 @@
 import { array, mixed, number, string } from 'yup';
 import { listedIn } from '@/core/reports/mail-words';
+import { TELLS } from '@/core/settings/tells';
 import { URGENCIES } from '@/core/settings/urgency';
 import { cronProblem } from '@/core/schedule/schedule';
 import { isTimeZone } from '@/core/time/zone-time';
@@ -66,6 +67,18 @@ const telling = {
       description:
         'How much its trouble matters: what is for any hour passes quiet hours that let that through.',
     }),
+  tells: string()
+    .oneOf(
+      TELLS,
+      ({ value }) => `Expected tells to be one of ${TELLS.join(', ')}, got ${JSON.stringify(value)}.`,
+    )
+    .meta({
+      description:
+        'Who hears of it: as the routes say, the channels of tellsTo besides, those alone, or nobody.',
+    }),
+  tellsTo: array(number().integer().required())
+    .max(20, 'Expected at most 20 channels.')
+    .meta({ description: 'Ids of channels that hear of it at once, by no route.' }),
   runbook: string()
     .trim()
     .max(2000)

@@ -1,5 +1,6 @@
 import type { Db } from '@/store/db/connection';
 import type { Vault } from '@/store/db/vault';
+import { fetchChannelIds } from '@/store/messages/channels';
 import { fetchLevels } from '@/store/watches/cascade';
 import { fetchSections } from '@/store/watches/sections';
 import { fetchWatch, fetchWatches, type WatchWithStatus } from '@/store/watches/watches';
@@ -24,6 +25,7 @@ export async function aroundOf(
     id: watch?.id ?? null,
     others: await fetchWatches(db),
     sections: await fetchSections(db),
+    channels: await fetchChannelIds(db),
   };
 }
 

@@ -12,9 +12,11 @@ import {
 import { refused } from '@/cases/frame/refusal';
 import { asks, changes } from '@/cases/frame/use-case';
 import { validateBody } from '@/cases/frame/validate';
+import { fetchChannelIds } from '@/store/messages/channels';
 import { manySchema } from '@/cases/schemas/shared';
 import type { Db } from '@/store/db/connection';
 import { tellEngine } from './around';
+import { checkTellsTo } from './valid-watch';
 import {
   changedOwn,
   checkRestsOn,
@@ -90,6 +92,7 @@ async function planMany(db: Db, sent: ManyBody, valid: ManyBody) {
   } = sent;
   const said = saidValues(given, valid);
   checkRestsOn(said, watches);
+  checkTellsTo(said, await fetchChannelIds(db));
   const setsAny = Object.keys(said).length + inherit.length > 0;
   const moved = new Map<number, Moved>();
   for (const watch of chosen) {

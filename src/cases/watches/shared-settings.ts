@@ -9,12 +9,13 @@ import { withoutReadOnly } from '@/cases/frame/read-only';
 import { notFound, refused } from '@/cases/frame/refusal';
 import { asks, changes } from '@/cases/frame/use-case';
 import { validateBody } from '@/cases/frame/validate';
+import { fetchChannelIds } from '@/store/messages/channels';
 import { refuseChanged, versionOf, type Expected } from '@/cases/frame/version';
 import { sharedSchema } from '@/cases/schemas/shared';
 import { watchKindIds } from '@/cases/schemas/watch';
 import { tellEngine } from './around';
 import { checkRestsOn, effectsOf, mergeValues, saidValues, type Effect } from './sharing';
-import { checkInherited, sectionNameOf } from './valid-watch';
+import { checkInherited, checkTellsTo, sectionNameOf } from './valid-watch';
 
 interface SharedBody {
   level: SharedPlace['level'];
@@ -104,6 +105,7 @@ async function planShared(db: Db, { sent, valid, expected }: Awaited<ReturnType<
   const said = saidValues(withoutReadOnly(given, ['preview']), valid);
   const watches = await fetchWatches(db);
   checkRestsOn(said, watches);
+  checkTellsTo(said, await fetchChannelIds(db));
   const values = mergeValues(valuesAt(levels, place), said, inherit.map(coreName));
   const effects = effectsOf(watches, levels, withValuesAt(levels, place, values));
   return { place, version, values, effects };

@@ -6,6 +6,7 @@ import {
   wholeConfig,
   type Levels,
   type OwnConfig,
+  type Values,
 } from '@/core/settings/cascade';
 import { circleFrom } from '@/core/settings/graph';
 import { coreName, coreOf, wireName } from '@/core/settings/wire-names';
@@ -41,6 +42,8 @@ export interface Around {
   id: number | null;
   others: readonly WatchWithStatus[];
   sections: readonly { id: number; name: string }[];
+  /** Ids of the channels there are. */
+  channels: readonly number[];
 }
 
 /** A watch as far as ties go. */
@@ -76,6 +79,13 @@ function checkTies(watch: Tied, isNew: boolean, others: readonly WatchWithStatus
   if (!circle) return;
   const field = ties[1]![1].length > 0 && ties[0]![1].length === 0 ? 'settings.parts' : 'restsOn';
   throw refused([{ field, message: `Expected no circle, got ${circle}.` }]);
+}
+
+/** Refuses ids of channels there are not. */
+export function checkTellsTo({ tellsTo = [] }: Values, known: readonly number[]): void {
+  const missing = (tellsTo as number[]).find((id) => !known.includes(id));
+  if (missing === undefined) return;
+  throw refused([{ field: 'tellsTo', message: `Expected ids of channels; there is no channel ${missing}.` }]);
 }
 
 type Body = Record<string, unknown>;
@@ -151,6 +161,8 @@ export async function validateWatch(body: unknown, around: Around): Promise<Vali
   );
   const tied = { id: around.id ?? -1, kind: kindId, name: String(name), config };
   checkTies(tied, around.id === null, around.others);
+  const before = around.others.find((other) => other.id === around.id)?.own.tellsTo ?? [];
+  checkTellsTo(said, [...around.channels, ...before]);
   return {
     kind: kindId,
     name: String(name) || (config.type === 'probe' ? probe!.nameOf(config.settings) : ''),

@@ -35,7 +35,14 @@ export type OwnConfig =
       Omit<CheckinConfig, 'type' | 'schedule'>
     >);
 
-const FOR_ALL: Values = { restsOn: [], urgency: 'soon', runbook: '', runbookNote: '' };
+const FOR_ALL: Values = {
+  restsOn: [],
+  urgency: 'soon',
+  runbook: '',
+  runbookNote: '',
+  tells: 'by-routes',
+  tellsTo: [],
+};
 
 /** What ships for every probe and every check-in; kinds may bring other values. */
 const SHIPPED = {

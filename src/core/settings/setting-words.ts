@@ -1,12 +1,14 @@
 import type { Level } from './cascade';
 import { cronInWords } from '@/core/schedule/cron-words';
+import { countOf } from '@/core/text/words';
+import { TELLS_WORDS } from './tells';
 import { URGENCY_WORDS } from './urgency';
 import { formatDuration } from '@/core/time/duration';
 
 /** How a shared setting is called and read out. */
 export interface SettingWords {
   label: string;
-  unit: 'seconds' | 'milliseconds' | 'count' | 'times' | 'watches' | 'text';
+  unit: 'seconds' | 'milliseconds' | 'count' | 'times' | 'watches' | 'channels' | 'text';
   /** What an empty value means. */
   none: string;
   /** What its values are called, where they may only be some. */
@@ -45,6 +47,8 @@ export const TIMING_WORDS: Readonly<Record<string, SettingWords>> = {
   urgency: { label: 'Urgency', unit: 'text', none: '', texts: URGENCY_WORDS },
   runbook: { label: 'Runbook', unit: 'text', none: 'none' },
   runbookNote: { label: 'What to do', unit: 'text', none: 'nothing' },
+  tells: { label: 'Who hears', unit: 'text', none: '', texts: TELLS_WORDS },
+  tellsTo: { label: 'Channels of its own', unit: 'channels', none: 'none' },
 };
 
 const LONGEST = 60;
@@ -71,6 +75,10 @@ export function settingValueText(
     case 'watches': {
       const ids = value as number[];
       return ids.length === 0 ? words.none : ids.map((id) => nameOf(id) ?? `watch ${id}`).join(', ');
+    }
+    case 'channels': {
+      const { length } = value as number[];
+      return length === 0 ? words.none : countOf(length, 'channel');
     }
     default: {
       const line = String(value).split('\n', 1)[0]!;

@@ -1,6 +1,7 @@
 import type { MailRules } from '@/core/reports/mail-words';
 import type { Schedule, TimesSchedule } from '@/core/schedule/schedule';
 import type { Rules } from '@/core/lifecycle/status';
+import type { Tells } from './tells';
 import type { Urgency } from './urgency';
 
 /** How a probe watch is set. Times are whole seconds, but `slowAfter`, which is milliseconds. */
@@ -22,6 +23,9 @@ export interface ProbeConfig {
   /** Where it is written what to do, and the same in a few words; empty for nothing. */
   runbook?: string;
   runbookNote?: string;
+  /** Who hears of it, and the ids of channels that hear by itself. */
+  tells?: Tells;
+  tellsTo?: number[];
 }
 
 export type ScheduleConfig = { type: 'period'; every: number } | TimesSchedule;
@@ -43,6 +47,9 @@ export interface CheckinConfig extends Partial<MailRules> {
   /** Where it is written what to do, and the same in a few words; empty for nothing. */
   runbook?: string;
   runbookNote?: string;
+  /** Who hears of it, and the ids of channels that hear by itself. */
+  tells?: Tells;
+  tellsTo?: number[];
 }
 
 export type WatchConfig = ProbeConfig | CheckinConfig;

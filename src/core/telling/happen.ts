@@ -1,7 +1,8 @@
 import type { Rung } from '@/core/causes/finding';
 import type { StatusEvent } from '@/core/lifecycle/status';
+import type { Tells } from '@/core/settings/tells';
 import type { Urgency } from '@/core/settings/urgency';
-import type { WatchFacts } from './route';
+import type { OwnTelling, WatchFacts } from './route';
 import type { Happening } from './telling';
 
 /** The conversation about a watch. */
@@ -15,14 +16,40 @@ export interface Watched {
   kind: string;
   section: string | null;
   tags: readonly { name: string }[];
-  config?: { urgency?: Urgency; runbook?: string; runbookNote?: string };
+  config?: {
+    urgency?: Urgency;
+    runbook?: string;
+    runbookNote?: string;
+    tells?: Tells;
+    tellsTo?: readonly number[];
+  };
+}
+
+/** What a watch says of who hears; null where the routes alone say that. */
+export function tellsOf({
+  tells = 'by-routes',
+  tellsTo: channels = [],
+}: {
+  tells?: Tells;
+  tellsTo?: readonly number[];
+}): OwnTelling | null {
+  return tells === 'by-routes' ? null : { how: tells, channels };
 }
 
 /** What routes look at in a watch. */
 export function factsOf({ id, name, kind, section, tags, config = {} }: Watched): WatchFacts {
   const { urgency = 'soon', runbook: link = '', runbookNote: note = '' } = config;
-  const facts = { id, name, kind, section, tags: tags.map((tag) => tag.name), urgency };
-  return link === '' && note === '' ? facts : { ...facts, runbook: { link, note } };
+  const tells = tellsOf(config);
+  return {
+    id,
+    name,
+    kind,
+    section,
+    tags: tags.map((tag) => tag.name),
+    urgency,
+    ...((link !== '' || note !== '') && { runbook: { link, note } }),
+    ...(tells && { tells }),
+  };
 }
 
 /**

@@ -1,14 +1,17 @@
 import { isOpen, nextOpening } from './hours';
-import { routesFor, type Route } from './route';
+import { routeOf, routesFor, type Route, type WatchFacts } from './route';
 import type { Happening, Leg, Thread } from './telling';
 import type { TellingDraft } from './telling-draft';
 import { burstAt, itemOf, sayBefore } from './together';
 import { topicOf } from './topic';
 
+/** Why nobody hears of a watch. */
+const silence = (watch: WatchFacts | null) => (watch?.tells?.how === 'nobody' ? 'muted' : 'no-route');
+
 /** Routes start out on a trouble. */
 export function begin(draft: TellingDraft, thread: Thread, now: number): void {
   const routes = routesFor(draft.setup.routes, thread.open!.topic, thread.watch);
-  if (routes.length === 0) draft.note(now, thread.key, 'no-route');
+  if (routes.length === 0) draft.note(now, thread.key, silence(thread.watch));
   thread.legs = routes.map((route) => ({
     routeId: route.id,
     step: 0,
@@ -22,7 +25,7 @@ export function begin(draft: TellingDraft, thread: Thread, now: number): void {
 export function runLeg(draft: TellingDraft, key: string, routeId: number, at: number, now: number): void {
   const thread = draft.thread(key)!;
   const leg = thread.legs.find((one) => one.routeId === routeId)!;
-  const route = draft.setup.routes.find((one) => one.id === routeId && one.enabled);
+  const route = routeOf(draft.setup.routes, routeId, thread.watch);
   if (!route) {
     leg.dueAt = null;
     draft.note(at, key, 'route-gone', null, routeId);
@@ -97,7 +100,8 @@ function openTo(draft: TellingDraft, thread: Thread, channelId: number, route: R
 function sayOpening(draft: TellingDraft, thread: Thread, channelId: number, routeId: number): void {
   thread.heard[channelId] = { how: 'said', routeId };
   thread.listening[channelId] = routeId;
-  draft.say({ channelId, thread, event: thread.open!.event, routeId, rule: 'step' });
+  const rule = routeId < 0 ? 'own' : 'step';
+  draft.say({ channelId, thread, event: thread.open!.event, routeId, rule });
 }
 
 /** What has no end goes to those who hear at once, by the same hours and bursts. */
@@ -107,7 +111,7 @@ export function tellOnce(
   now: number,
 ): void {
   const routes = routesFor(draft.setup.routes, topicOf(event)!, watch);
-  if (routes.length === 0) return draft.note(now, key, 'no-route');
+  if (routes.length === 0) return draft.note(now, key, silence(watch));
   // A conversation of its own that is over as soon as it is told.
   const own = `${key}#${now}`;
   const thread = draft.newThread(own, watch);

@@ -1,6 +1,6 @@
 import type { Urgency } from '@/core/settings/urgency';
 import type { Hours } from './hours';
-import type { Topic } from './topic';
+import { TOPIC_NAMES, type Topic } from './topic';
 
 /** Watches by what they are; any of it will do. */
 export interface WatchGroup {
@@ -42,6 +42,12 @@ export interface Route {
   hours: Hours | null;
 }
 
+/** What a watch says of who hears: channels of its own besides the routes, or in their place, or nobody. */
+export interface OwnTelling {
+  how: 'besides' | 'instead' | 'nobody';
+  channels: readonly number[];
+}
+
 /** What a route looks at in a watch, as it is at that moment. */
 export interface WatchFacts {
   id: number;
@@ -52,6 +58,8 @@ export interface WatchFacts {
   urgency: Urgency;
   /** What to do when it is down: where that is written, and in a few words. */
   runbook?: { link: string; note: string };
+  /** Who hears of it where routes have not the last word. */
+  tells?: OwnTelling;
   /** The rehearsal in which its trouble is made up; left out for what is real. */
   drill?: number;
 }
@@ -70,8 +78,40 @@ export function covers({ all, except, ...group }: Selection, watch: WatchFacts):
   return (all || isIn(group, watch)) && !isIn(except, watch);
 }
 
-/** The routes that something goes by, in the order they are kept; what is about no watch goes by its topic alone. */
+/** By which a watch's own channels hear at once; its id is that of no other route. */
+function ownRoute({ id, tells }: WatchFacts): Route | null {
+  if (!tells || tells.how === 'nobody' || tells.channels.length === 0) return null;
+  return {
+    id: -id,
+    name: '',
+    enabled: true,
+    watches: { all: false, ...NO_WATCHES, ids: [id], except: NO_WATCHES },
+    topics: TOPIC_NAMES,
+    steps: [{ afterMs: 0, channels: tells.channels }],
+    againMs: null,
+    againMost: null,
+    hours: null,
+  };
+}
+
+/** A route by its id, the own one of a watch too; undefined where it is gone or off. */
+export function routeOf(routes: readonly Route[], id: number, watch: WatchFacts | null): Route | undefined {
+  const own = watch && id === -watch.id ? ownRoute(watch) : null;
+  return own ?? routes.find((one) => one.id === id && one.enabled);
+}
+
+/**
+ * The routes that something goes by, in the order they are kept, and then by the watch's own; what is about no watch goes
+ * by its topic alone.
+ */
 export function routesFor(routes: readonly Route[], topic: Topic, watch: WatchFacts | null): Route[] {
+  const own = watch && ownRoute(watch);
+  const how = watch?.tells?.how;
+  const shared = how === 'instead' || how === 'nobody' ? [] : sharedFor(routes, topic, watch);
+  return own ? [...shared, own] : shared;
+}
+
+function sharedFor(routes: readonly Route[], topic: Topic, watch: WatchFacts | null): Route[] {
   return routes.filter(
     (route) =>
       route.enabled && route.topics.includes(topic) && (watch === null || covers(route.watches, watch)),

@@ -3,6 +3,7 @@ import type { Rule } from './telling';
 /** Why something was said, or why not, as the end of "…, because". */
 const RULES: Record<Rule, string> = {
   step: 'it is its turn on the route',
+  own: 'the watch itself names the channel',
   again: 'nobody has it, and the route tells again',
   over: 'the channel heard how it began',
   burst: 'many came at once and are told together',
@@ -15,6 +16,7 @@ const RULES: Record<Rule, string> = {
   'by-hand': 'somebody sent it once more',
   instead: 'another channel did not take it',
   'no-route': 'no route is about it',
+  muted: 'the watch is set to tell nobody',
   'already-open': 'the channel had heard of it',
   'never-told': 'the channel had not heard how it began',
   'over-before-its-time': 'it was over before the step’s time had come',

@@ -1,3 +1,4 @@
+import { routeOf } from './route';
 import type { Thread } from './telling';
 import type { TellingDraft } from './telling-draft';
 
@@ -18,7 +19,7 @@ export function giveBack(draft: TellingDraft, key: string, by: string | null, no
   if (!thread?.taken) return;
   thread.taken = null;
   for (const leg of thread.legs) {
-    const route = draft.setup.routes.find(({ id }) => id === leg.routeId);
+    const route = routeOf(draft.setup.routes, leg.routeId, thread.watch);
     const reminds = leg.step >= (route?.steps.length ?? 0);
     if (leg.dueAt !== null && leg.dueAt < now) leg.dueAt = reminds ? now + (route?.againMs ?? 0) : now;
   }

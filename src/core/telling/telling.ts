@@ -140,6 +140,7 @@ export type TellingInput =
 /** Why something was said, or was not. */
 export type Rule =
   | 'step'
+  | 'own'
   | 'again'
   | 'over'
   | 'burst'
@@ -153,6 +154,7 @@ export type Rule =
   | 'instead'
   // Not said
   | 'no-route'
+  | 'muted'
   | 'already-open'
   | 'never-told'
   | 'over-before-its-time'

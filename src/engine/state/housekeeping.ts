@@ -12,7 +12,7 @@ import { REPORT_CURSOR } from '@/store/history/recorder';
 import { deleteRollupsBefore, fetchRollupCursor, saveRollups } from '@/store/history/rollups';
 import { KEEP_DELETED_MS, purgeWatches } from '@/store/watches/deleted-watches';
 import { fetchSetting, saveSetting } from '@/store/db/settings';
-import { drillEnds } from '@/core/telling/drill';
+import { drillEnds } from '@/core/telling/ahead/drill';
 import { transaction } from '@/store/db/connection';
 import { fetchOverdueDrills, saveDrillEnd } from '@/store/messages/drills';
 import { saveHappening } from '@/store/messages/happenings';

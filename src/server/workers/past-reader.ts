@@ -1,4 +1,4 @@
-import type { Replayed } from '@/core/telling/replay';
+import type { Replayed } from '@/core/telling/ahead/replay';
 import type { PastAnswer, PastAsk } from './past-worker';
 import { TimedWorker } from './timed-worker';
 

@@ -1,5 +1,5 @@
 import { parentPort } from 'node:worker_threads';
-import { replay, type Replayed } from '@/core/telling/replay';
+import { replay, type Replayed } from '@/core/telling/ahead/replay';
 import type { Route } from '@/core/telling/route';
 import { USUAL_FOLDING } from '@/core/telling/telling';
 import { openStore } from '@/store/db/connection';

@@ -32,6 +32,10 @@ export async function fetchChannels(db: Db): Promise<Channel[]> {
   return (await db('channels').orderBy('id')).map(channelOf);
 }
 
+export async function fetchChannelIds(db: Db): Promise<number[]> {
+  return db('channels').orderBy('id').pluck('id');
+}
+
 export async function fetchChannel(db: Db, id: number): Promise<Channel | null> {
   const row = await db('channels').where({ id }).first();
   return row ? channelOf(row) : null;

@@ -1,4 +1,4 @@
-import type { Drill, DrillHappening } from '@/core/telling/drill';
+import type { Drill, DrillHappening } from '@/core/telling/ahead/drill';
 import type { WatchFacts } from '@/core/telling/route';
 import type { Rule } from '@/core/telling/telling';
 import { messageInWords, type KeptMessage } from '@/core/messages/kept-message';

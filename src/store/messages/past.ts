@@ -1,5 +1,5 @@
 import type { CauseCode, CauseDetail } from '@/core/causes/causes';
-import type { Past, PastTrouble, QuietSpan } from '@/core/telling/replay';
+import type { Past, PastTrouble, QuietSpan } from '@/core/telling/ahead/replay';
 import type { Db } from '@/store/db/connection';
 import { fetchWatchFacts } from '@/store/watches/watch-facts';
 

@@ -1,6 +1,7 @@
 import type { Knex } from 'knex';
 import { resolve, type Values } from '@/core/settings/cascade';
 import type { Urgency } from '@/core/settings/urgency';
+import { tellsOf } from '@/core/telling/happen';
 import type { WatchFacts } from '@/core/telling/route';
 import { inChunks } from '@/store/db/chunks';
 import type { Db } from '@/store/db/connection';
@@ -17,8 +18,12 @@ export async function fetchWatchNames(db: Db, ids: readonly number[]): Promise<M
 }
 
 /** What of a watch's own settings routes look at. */
-function ownTelling({ urgency }: Values): Values {
-  return urgency === undefined ? {} : { urgency };
+function ownTelling({ urgency, tells, tellsTo }: Values): Values {
+  return {
+    ...(urgency !== undefined && { urgency }),
+    ...(tells !== undefined && { tells }),
+    ...(tellsTo !== undefined && { tellsTo }),
+  };
 }
 
 function heardWatches(db: Db) {
@@ -64,6 +69,8 @@ async function factsFrom(db: Db, narrow?: Narrow): Promise<WatchFacts[]> {
   return rows.map(({ config, ...row }) => {
     const own = JSON.parse(config) as Values;
     const { values } = resolve({ ...row, own: ownTelling(own) }, levels);
-    return { ...row, tags: tags.get(row.id) ?? [], urgency: values.urgency as Urgency };
+    const tells = tellsOf(values as Parameters<typeof tellsOf>[0]);
+    const facts = { ...row, tags: tags.get(row.id) ?? [], urgency: values.urgency as Urgency };
+    return tells ? { ...facts, tells } : facts;
   });
 }

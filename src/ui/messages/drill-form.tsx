@@ -2,7 +2,7 @@
 
 import { useRouter } from 'next/navigation';
 import { useState, type FormEvent } from 'react';
-import { DRILL_HAPPENINGS, type DrillHappening } from '@/core/telling/drill';
+import { DRILL_HAPPENINGS, type DrillHappening } from '@/core/telling/ahead/drill';
 import { formatDuration } from '@/core/time/duration';
 import { SECOND_MS } from '@/core/time/units';
 import { countOf } from '@/core/text/words';

@@ -3,7 +3,7 @@
 import type { Hours, OpenSpan, Outside } from '@/core/telling/hours';
 import { Button } from '@/ui/basic/button';
 import { SelectField, TextField } from '@/ui/form/fields';
-import { Ticks } from './group-choice';
+import { Ticks } from '@/ui/form/ticks';
 
 const DAYS = ['Mon', 'Tue', 'Wed', 'Thu', 'Fri', 'Sat', 'Sun'].map((text, i) => ({
   value: String(i + 1),

@@ -3,7 +3,7 @@
 import { Button } from '@/ui/basic/button';
 import { DurationField } from '@/ui/form/duration-field';
 import type { RouteConfig } from '@/core/telling/route-config';
-import { Ticks } from './group-choice';
+import { Ticks } from '@/ui/form/ticks';
 
 type Step = RouteConfig['steps'][number];
 

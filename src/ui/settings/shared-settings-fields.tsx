@@ -27,6 +27,8 @@ export function sharedFieldNames(
     'urgency',
     'runbook',
     'runbookNote',
+    'tells',
+    'tellsTo',
     ...fields.map((field) => `settings.${field.name}`),
   ];
 }
@@ -40,6 +42,7 @@ interface SharedSettingsFieldsProps {
   form: SharedForm;
   errors: Record<string, string>;
   watches: readonly PickableWatch[];
+  channels: readonly { id: number; name: string }[];
   now: number;
 }
 
@@ -52,6 +55,7 @@ export function SharedSettingsFields({
   form,
   errors,
   watches,
+  channels,
   now,
 }: SharedSettingsFieldsProps) {
   const set: SetValue = (key, value) => setValues((old) => ({ ...old, [key]: value }));
@@ -96,7 +100,7 @@ export function SharedSettingsFields({
       ))}
       <section className="flex flex-col gap-3">
         <h2>When they are down</h2>
-        <TellingGrid {...{ values, form, set, errors }} />
+        <TellingGrid {...{ values, form, set, errors, channels }} />
       </section>
       <section className="flex flex-col gap-3">
         <h2>Rests on</h2>

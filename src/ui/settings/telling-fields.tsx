@@ -1,15 +1,21 @@
 'use client';
 
+import { TELLS, TELLS_WORDS, type Tells } from '@/core/settings/tells';
+import { Ticks } from '@/ui/form/ticks';
 import { URGENCIES, URGENCY_WORDS } from '@/core/settings/urgency';
 import { AreaField, SelectField } from '@/ui/form/fields';
 import { SharedField } from './shared-field';
 import { SharedText, type SharedParts } from './shared-inputs';
 import type { WatchFormValues } from './watch-form-values';
 
-const NAMES = ['urgency', 'runbook', 'runbookNote'] as const;
+const NAMES = ['urgency', 'runbook', 'runbookNote', 'tells', 'tellsTo'] as const;
+
+interface TellingParts extends SharedParts {
+  channels: readonly { id: number; name: string }[];
+}
 
 /** What messages say of it, and how much it matters; folded away under its own summary. */
-export function TellingFields({ shown, ...parts }: SharedParts & { shown: WatchFormValues }) {
+export function TellingFields({ shown, ...parts }: TellingParts & { shown: WatchFormValues }) {
   const urgency = URGENCIES.find((one) => one === shown.urgency) ?? 'soon';
   const help = shown.runbook !== '' || shown.runbookNote !== '' ? 'with what to do' : 'no runbook';
   return (
@@ -18,6 +24,7 @@ export function TellingFields({ shown, ...parts }: SharedParts & { shown: WatchF
         When it is down{' '}
         <span className="text-muted font-normal">
           {URGENCY_WORDS[urgency]}, {help}
+          {shown.tells !== 'by-routes' && `, told: ${TELLS_WORDS[shown.tells as Tells]}`}
         </span>
       </summary>
       <div className="mt-4">
@@ -28,7 +35,9 @@ export function TellingFields({ shown, ...parts }: SharedParts & { shown: WatchF
 }
 
 /** The same fields, laid open. */
-export function TellingGrid({ values, form, set, errors }: SharedParts) {
+export function TellingGrid({ values, form, set, errors, channels }: TellingParts) {
+  const tells = form.owns('tells') ? values.tells : form.held('tells');
+  const own = tells === 'besides' || tells === 'instead';
   return (
     <div className="grid items-start gap-5 sm:grid-cols-2">
       <SharedField name="urgency" label="Urgency" form={form}>
@@ -41,6 +50,32 @@ export function TellingGrid({ values, form, set, errors }: SharedParts) {
           onChoose={(urgency) => set('urgency', urgency)}
         />
       </SharedField>
+      <SharedField name="tells" label="Who hears" form={form}>
+        <SelectField
+          label="Who hears"
+          help="Where nobody does, its troubles are recorded all the same."
+          error={errors.tells}
+          value={values.tells}
+          options={TELLS.map((value) => ({ value, text: TELLS_WORDS[value] }))}
+          onChoose={(tells) => set('tells', tells)}
+        />
+      </SharedField>
+      {own && (
+        <div className="sm:col-span-2">
+          <SharedField name="tellsTo" label="Channels of its own" form={form}>
+            <Ticks
+              label="Channels of its own"
+              options={channels.map(({ id, name }) => ({ value: String(id), text: name }))}
+              chosen={values.tellsTo.map(String)}
+              onChange={(ids) => set('tellsTo', ids.map(Number))}
+            />
+            {channels.length === 0 && <p className="text-muted">There is no channel yet.</p>}
+            {errors.tellsTo && (
+              <p className="text-down-text text-[0.875rem] font-semibold">{errors.tellsTo}</p>
+            )}
+          </SharedField>
+        </div>
+      )}
       <SharedText
         name="runbook"
         label="Runbook"

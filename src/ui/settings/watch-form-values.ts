@@ -52,11 +52,18 @@ export interface WatchFormValues {
   urgency: string;
   runbook: string;
   runbookNote: string;
+  tells: string;
+  tellsTo: number[];
 }
 
 export type SetValue = <K extends keyof WatchFormValues>(key: K, value: WatchFormValues[K]) => void;
 
 const SETTING = 'settings.';
+/** Shared settings that stand in the form as they are kept. */
+const AS_THEY_ARE = [
+  ...MAIL_NAMES,
+  ...(['restsOn', 'urgency', 'runbook', 'runbookNote', 'tells', 'tellsTo'] as const),
+];
 
 /** Seconds as minutes in text; empty for none, undefined for what is not there. */
 function minutesText(seconds: unknown): string | undefined {
@@ -79,11 +86,7 @@ function formValuesOf(values: Readonly<Record<string, unknown>>): Partial<WatchF
     ['longestRun', minutesText(values.longestRun)],
     ['shortestGap', minutesText(values.shortestGap)],
     ['methods', values.methods],
-    ...MAIL_NAMES.map((name): [keyof WatchFormValues, unknown] => [name, values[name]]),
-    ['restsOn', values.restsOn],
-    ['urgency', values.urgency],
-    ['runbook', values.runbook],
-    ['runbookNote', values.runbookNote],
+    ...AS_THEY_ARE.map((name): [keyof WatchFormValues, unknown] => [name, values[name]]),
   ];
   return {
     ...Object.fromEntries(plain.filter(([, value]) => value !== undefined)),
@@ -121,6 +124,8 @@ export function emptyWatchForm(zone: string): WatchFormValues {
     urgency: 'soon',
     runbook: '',
     runbookNote: '',
+    tells: 'by-routes',
+    tellsTo: [],
   };
 }
 

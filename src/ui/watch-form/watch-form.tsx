@@ -43,6 +43,7 @@ interface WatchFormProps {
   levels: Levels;
   /** All other watches. */
   watches: PickableWatch[];
+  channels: readonly { id: number; name: string }[];
   initial: WatchFormValues;
   /** The watch that is changed; a new one is made without. */
   watchId?: number;
@@ -64,7 +65,7 @@ function withoutSecretSettings(values: WatchFormValues, kinds: readonly KindChoi
 
 /** Makes or changes a watch: what to watch, how, and what can be tried before it is saved. */
 export function WatchForm(props: WatchFormProps) {
-  const { kinds, sections, tags, levels, watches, initial, watchId, version, likeId, now } = props;
+  const { kinds, sections, tags, levels, watches, channels, initial, watchId, version, likeId, now } = props;
   const router = useRouter();
   const api = useApiForm(initial, { long: true, version });
   const { values, setValues, errors, refuse, busy } = api;
@@ -210,7 +211,7 @@ export function WatchForm(props: WatchFormProps) {
           onChange={(names) => set('tags', names)}
         />
         {!isCheckin && <ProbeTimingFields {...{ values, shown, form, set, errors, now }} />}
-        <TellingFields {...{ values, shown, form, set, errors }} />
+        <TellingFields {...{ values, shown, form, set, errors, channels }} />
         {watches.length > 0 && (
           <details className="sheet px-4 py-3" open={'restsOn' in errors || undefined}>
             <summary className="cursor-pointer font-semibold">

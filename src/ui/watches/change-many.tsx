@@ -25,6 +25,7 @@ interface ChangeManyProps {
   kinds: KindChoice[];
   fields: FieldDescription[];
   watches: PickableWatch[];
+  channels: readonly { id: number; name: string }[];
   zone: string;
   now: number;
 }
@@ -44,7 +45,7 @@ const WORDS = { take: 'Set', giveBack: 'Leave alone', set: 'set on all chosen' }
 
 /** What can be done with the watches that are ticked: each change is shown before it is made. */
 export function ChangeMany(props: ChangeManyProps) {
-  const { chosen, onDone, sections, tags, kinds, fields, watches, zone, now } = props;
+  const { chosen, onDone, sections, tags, kinds, fields, watches, channels, zone, now } = props;
   const router = useRouter();
   const [panel, setPanel] = useState<Panel | null>(null);
   const [section, setSection] = useState('');
@@ -171,7 +172,9 @@ export function ChangeMany(props: ChangeManyProps) {
       )}
       {panel === 'settings' && (
         <div className="flex flex-col gap-5">
-          <SharedSettingsFields {...{ type: null, fields, values, setValues, form, errors, watches, now }} />
+          <SharedSettingsFields
+            {...{ type: null, fields, values, setValues, form, errors, watches, channels, now }}
+          />
           <GiveBack
             kinds={kinds}
             names={names.filter((name) => !form.owns(name))}

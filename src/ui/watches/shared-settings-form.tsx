@@ -24,7 +24,7 @@ interface SharedSettingsFormProps {
 /** Settings for everything, a kind or a section; what they change is shown before they are saved. */
 export function SharedSettingsForm({ view, version, zone, now }: SharedSettingsFormProps) {
   const router = useRouter();
-  const { place, kinds, watches, fields, held } = view;
+  const { place, kinds, watches, channels, fields, held } = view;
   const api = useApiForm(() => sharedFormOf(place, view.values, zone), { long: true, version });
   const { values, errors, busy } = api;
   const [workedOut, setEffects] = useState<Effect[] | null>(null);
@@ -60,7 +60,7 @@ export function SharedSettingsForm({ view, version, zone, now }: SharedSettingsF
   };
   return (
     <form onSubmit={ask} noValidate className="flex flex-col gap-6" aria-label="Shared settings">
-      <SharedSettingsFields {...{ type, fields, values, setValues, form, errors, watches, now }} />
+      <SharedSettingsFields {...{ type, fields, values, setValues, form, errors, watches, channels, now }} />
       <div className="sheet sticky bottom-3 flex flex-col gap-3 p-4">
         {effects && <Effects effects={effects} />}
         <div className="flex flex-wrap items-center gap-3">

@@ -19,6 +19,7 @@ interface WatchTableProps {
     kinds: KindChoice[];
     fields: FieldDescription[];
     watches: PickableWatch[];
+    channels: readonly { id: number; name: string }[];
     zone: string;
     now: number;
   };

@@ -1,5 +1,5 @@
 import type { Foretold } from '@/core/telling/foretell';
-import { MOMENTS, momentAt, type Moment } from '@/core/telling/moments';
+import { MOMENTS, momentAt, type Moment } from '@/core/telling/ahead/moments';
 import { formatDuration } from '@/core/time/duration';
 import { foretoldAt } from '@/views/messages/foretold';
 import type { Db } from '@/store/db/connection';

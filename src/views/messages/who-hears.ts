@@ -1,4 +1,4 @@
-import { covers, type WatchFacts } from '@/core/telling/route';
+import { covers, routesFor, type WatchFacts } from '@/core/telling/route';
 import type { KeptRoute } from '@/core/telling/route-config';
 import type { Setup } from '@/core/telling/telling';
 import type { Topic } from '@/core/telling/topic';
@@ -33,12 +33,10 @@ const DOWN: Record<'checkin' | 'probe', readonly Topic[]> = {
 /** Whether somebody would hear of it if a watch went down, sooner or later. */
 function isHeard(watch: WatchFacts, { routes, channels }: Setup): boolean {
   const topics = DOWN[watch.kind === 'checkin' ? 'checkin' : 'probe'];
-  return routes.some(
-    (route) =>
-      route.enabled &&
-      topics.some((topic) => route.topics.includes(topic)) &&
-      covers(route.watches, watch) &&
+  return topics.some((topic) =>
+    routesFor(routes, topic, watch).some((route) =>
       route.steps.some((step) => step.channels.some((id) => channels.has(id))),
+    ),
   );
 }
 

@@ -1,4 +1,5 @@
 import type { Db } from '@/store/db/connection';
+import { fetchChannels } from '@/store/messages/channels';
 import { fetchLevels } from '@/store/watches/cascade';
 import { fetchSectionNames } from '@/store/watches/sections';
 import { fetchTags } from '@/store/watches/tags';
@@ -13,6 +14,7 @@ export async function fetchFormChoices(db: Db, watchId: number | null) {
     sections: await fetchSectionNames(db),
     tags: await fetchTags(db),
     levels: await fetchLevels(db),
+    channels: (await fetchChannels(db)).map(({ id, name }) => ({ id, name })),
     watches: watches.filter((watch) => watch.id !== watchId).map(({ id, name }) => ({ id, name })),
   };
 }

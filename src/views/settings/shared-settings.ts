@@ -3,6 +3,7 @@ import type { FieldDescription } from '@/core/settings/field-description';
 import { probeKinds } from '@/probes/kinds/registry';
 import { fetchLevels, valuesAt } from '@/store/watches/cascade';
 import type { Db } from '@/store/db/connection';
+import { fetchChannels } from '@/store/messages/channels';
 import { fetchSectionNames } from '@/store/watches/sections';
 import { fetchWatchesOnce } from '@/views/watches-once';
 import { kindChoices, type KindChoice } from './kind-choices';
@@ -14,6 +15,7 @@ export interface SharedView {
   kinds: KindChoice[];
   sections: string[];
   watches: { id: number; name: string }[];
+  channels: { id: number; name: string }[];
   held: { values: Values; from: ReturnType<typeof heldAt>['from']; varying: string[] };
   values: Values;
   /** How many watches take their settings from here, if they have none of their own. */
@@ -45,6 +47,7 @@ export async function fetchSharedView(db: Db, place: SharedPlace): Promise<Share
     kinds,
     sections: await fetchSectionNames(db),
     watches: watches.map(({ id, name }) => ({ id, name })),
+    channels: (await fetchChannels(db)).map(({ id, name }) => ({ id, name })),
     held: { ...held, varying: [...held.varying] },
     values: valuesAt(levels, place),
     reach: reached.length,

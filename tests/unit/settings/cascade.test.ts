@@ -41,6 +41,8 @@ describe('the cascade of settings', () => {
       urgency: 'soon',
       runbook: '',
       runbookNote: '',
+      tells: 'by-routes',
+      tellsTo: [],
     });
   });
 

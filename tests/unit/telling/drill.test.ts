@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { asDrill } from '@/core/messages/drill';
 import { messageInWords } from '@/core/messages/kept-message';
-import { drillBegins, drillEnds, foretellDrill, type Drill } from '@/core/telling/drill';
+import { drillBegins, drillEnds, foretellDrill, type Drill } from '@/core/telling/ahead/drill';
 import { NO_WATCHES, type Route, type WatchFacts } from '@/core/telling/route';
 import { tellAll } from '@/core/telling/tell';
 import { NOTHING_TOLD, USUAL_FOLDING, type Setup } from '@/core/telling/telling';

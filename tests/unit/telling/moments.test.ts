@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { momentAt } from '@/core/telling/moments';
+import { momentAt } from '@/core/telling/ahead/moments';
 
 const at = (text: string) => Date.parse(text);
 const said = (ms: number) => new Date(ms).toISOString().slice(0, 16);

@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { replay, type Past, type PastTrouble } from '@/core/telling/replay';
+import { replay, type Past, type PastTrouble } from '@/core/telling/ahead/replay';
 import { NO_WATCHES, type Route, type WatchFacts } from '@/core/telling/route';
 import { USUAL_FOLDING, type Setup } from '@/core/telling/telling';
 import { TOPIC_NAMES } from '@/core/telling/topic';

@@ -22,7 +22,7 @@ export default async function AllWatches({ searchParams }: { searchParams: Promi
   const { db, environment } = serverContext();
   const now = requestTime();
   const list = await fetchWatchList(db, filter, asked.has('all'));
-  const { kinds, sections, tags, watches } = await fetchFormChoices(db, null);
+  const { kinds, sections, tags, watches, channels } = await fetchFormChoices(db, null);
   const { fields } = (await fetchSharedView(db, { level: 'instance' }))!;
   return (
     <div className="flex flex-col gap-4">
@@ -58,7 +58,7 @@ export default async function AllWatches({ searchParams }: { searchParams: Promi
           />
           <WatchTable
             rows={list.rows}
-            change={{ sections, tags, kinds, fields, watches, zone: environment.zone, now }}
+            change={{ sections, tags, kinds, fields, watches, channels, zone: environment.zone, now }}
           />
           <MoreRows
             drawn={list.rows.length}

@@ -1,6 +1,6 @@
 import Link from 'next/link';
 import { requireRight } from '@/app/session';
-import { DRILL_HAPPENINGS } from '@/core/telling/drill';
+import { DRILL_HAPPENINGS } from '@/core/telling/ahead/drill';
 import { serverContext } from '@/server/context';
 import { fetchDrills } from '@/store/messages/drills';
 import { fetchWatchFacts } from '@/store/watches/watch-facts';

@@ -1,7 +1,7 @@
 import Link from 'next/link';
 import { queryOf, type AskedQuery } from '@/app/query-of';
 import { requireRight } from '@/app/session';
-import { MOMENTS, type Moment } from '@/core/telling/moments';
+import { MOMENTS, type Moment } from '@/core/telling/ahead/moments';
 import { requestTime } from '@/server/base/clock';
 import { serverContext } from '@/server/context';
 import { Table } from '@/ui/basic/table';

@@ -1,10 +1,10 @@
 import type { MessageEvent } from '@/core/messages/message';
 import type { SaidEvent } from '@/core/messages/said';
 import { MINUTE_MS } from '@/core/time/units';
-import { threadOf } from './happen';
-import type { WatchFacts } from './route';
-import { nextTellingAt, tellAll } from './tell';
-import { NOTHING_TOLD, type Happening, type Rule, type Setup, type TellingInput } from './telling';
+import { threadOf } from '../happen';
+import type { WatchFacts } from '../route';
+import { nextTellingAt, tellAll } from '../tell';
+import { NOTHING_TOLD, type Happening, type Rule, type Setup, type TellingInput } from '../telling';
 
 /** What may be rehearsed, with how it is named in a list. */
 export const DRILL_HAPPENINGS = {

@@ -1,9 +1,9 @@
 import type { MessageEvent } from '@/core/messages/message';
 import { MINUTE_MS } from '@/core/time/units';
 import { wallAt } from '@/core/time/zone-time';
-import { threadOf } from './happen';
-import type { WatchFacts } from './route';
-import { nextTellingAt, tellAll } from './tell';
+import { threadOf } from '../happen';
+import type { WatchFacts } from '../route';
+import { nextTellingAt, tellAll } from '../tell';
 import {
   NOTHING_TOLD,
   type Happening,
@@ -12,7 +12,7 @@ import {
   type Telling,
   type TellingInput,
   type Told,
-} from './telling';
+} from '../telling';
 
 /** A trouble as it is remembered. Times in ms since 1970. */
 export interface PastTrouble {
