@@ -119,7 +119,7 @@ function idsOf(params: Record<string, string>, path: string): Record<string, num
 async function bodyOf(request: Request, route: Route): Promise<object> {
   if (route.method === 'GET') return {};
   const body = await readJson(request);
-  if (!route.body) return {};
+  if (!route.body || (route.bodyOptional && body === undefined)) return {};
   if (body === null || typeof body !== 'object' || Array.isArray(body)) {
     throw new Refusal('input.unreadable', 'Expected a JSON object as the body.');
   }

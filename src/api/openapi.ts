@@ -4,7 +4,6 @@ import { scheduleSchema } from '@/cases/schemas/watch';
 import { isEach, isVariants, type Answer } from './answers/build';
 import { jsonSchemaOf, type JsonSchema } from './json-schema';
 import { queryOf } from './query';
-import { EXPORTS } from './export';
 import type { Route } from './route';
 import { ROUTES } from './routes';
 
@@ -33,7 +32,7 @@ function bodyOf(route: Route, components: Components): JsonSchema | null {
   const name = bodyName(route);
   components[name] ??= bodySchema(route.body, route.partial === true);
   return {
-    required: true,
+    required: route.bodyOptional !== true,
     content: {
       'application/json': { schema: ref(name), ...(route.example && { example: route.example }) },
     },
@@ -94,9 +93,6 @@ export function refusalsOf(route: Route): RefusalCode[] {
   return [...new Set(codes)];
 }
 
-/** A media type without its parameters. */
-const mediaType = (full: string) => full.split(';')[0]!;
-
 function headersOf(route: Route): JsonSchema | null {
   const headers = {
     ...(route.list && { Link: { $ref: '#/components/headers/Link' } }),
@@ -110,13 +106,7 @@ function responsesOf(route: Route, components: Components): JsonSchema {
   const headers = headersOf(route);
   const content = route.stream
     ? { 'text/event-stream': { schema: { type: 'string' } } }
-    : route.shape && {
-        'application/json': { schema: answerSchema(route.shape, components) },
-        ...(route.list && {
-          [mediaType(EXPORTS.csv)]: { schema: { type: 'string' } },
-          [mediaType(EXPORTS.jsonl)]: { schema: { type: 'string' } },
-        }),
-      };
+    : route.shape && { 'application/json': { schema: answerSchema(route.shape, components) } };
   const statuses = new Map<number, RefusalCode[]>();
   for (const code of refusalsOf(route)) {
     const { status } = refusalKind(code);

@@ -58,7 +58,10 @@ export function listQuery(listing: Listing, usuallyAscending: boolean) {
           `Expected as to be one of ${EXPORT_FORMATS.join(', ')}, got "${String(value).slice(0, 80)}".`,
       )
       .optional()
-      .meta({ description: 'The whole list from there on as a file, however long it is; limit has no say.' }),
+      .meta({
+        description:
+          'The whole list from there on as a file, however long it is: text/csv (RFC 4180) or application/jsonl in place of application/json; limit has no say.',
+      }),
     ...(listing.by === 'time' && {
       since: moment('since').meta({
         description: listing.lasts

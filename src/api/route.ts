@@ -48,6 +48,8 @@ export interface Route {
   tell?: (call: Call, out: never, db: Db) => unknown;
   /** The schema of the body, or several, one of which it has to fit; the use case validates. */
   body?: AnySchema | { oneOf: () => AnySchema[] };
+  /** The body may be left out whole. */
+  bodyOptional?: true;
   /** A change: what is left out stays as it is. */
   partial?: true;
   query?: ObjectSchema<object>;

@@ -113,7 +113,7 @@ export class Engine {
       isBlind: () => this.line.out,
       takeIn: () => this.drainInbox(),
       onWindowClosed: (id) => void this.planner.lookSoon(id),
-      onDrillEnded: () => this.teller.wake(),
+      onHappened: () => this.teller.wake(),
       onError,
     });
     this.line = new UplinkMonitor({

@@ -154,6 +154,7 @@ export function makeHandlers(parts: Parts): Handlers {
     windowsChanged: async () => {
       await housekeeping.loadWindows();
       housekeeping.tick();
+      teller.wake();
       await registry.flush();
       return {};
     },

@@ -138,6 +138,7 @@ export const messageRoutes: Route[] = [
     does: channels.testChannel,
     summary: 'Send a test',
     body: channelTestSchema,
+    bodyOptional: true,
     example: {},
     answer: 'The other side’s answer.',
     shape: channelAnswer,

@@ -161,6 +161,7 @@ interface ActSpec<In, Out> extends Words {
   does: UseCase<In, Out>;
   shape: Answer | null;
   body?: Body;
+  bodyOptional?: true;
   example?: object;
   instead?: { does: UseCase<In, Out>; when: (call: Call) => boolean };
   refusals?: readonly RefusalCode[];

@@ -8,6 +8,7 @@ import { asks, changes, type Act } from '@/cases/frame/use-case';
 import { validateBody } from '@/cases/frame/validate';
 import { refuseChanged, versionOf, type Expected } from '@/cases/frame/version';
 import { incidentSchema, incidentTitleSchema, updateSchema } from '@/cases/schemas/pages';
+import { saveHappening } from '@/store/messages/happenings';
 import { foundPage } from './pages';
 import { deletes } from '@/cases/frame/deletes';
 
@@ -22,6 +23,18 @@ export function incidentVersion({ title, ended, updates }: store.Incident): stri
 function touched({ about, afterwards, world }: Act, { id, title, pageId }: store.Incident): void {
   about({ kind: 'incident', id, name: title });
   afterwards(() => world.hub.emit('pages', pageId));
+}
+
+/** Those inside who asked for it hear what the public was told. */
+async function mayBeTold(
+  { trx, now, afterwards, world }: Act,
+  { id, title, pageId }: store.Incident,
+  { stage, body }: { stage: Stage; body: string },
+): Promise<void> {
+  const page = (await foundPage(trx, pageId)).title;
+  const event = { kind: 'incident' as const, page, title, stage, body };
+  await saveHappening(trx, { thread: `i${id}`, watch: null, phase: 'once', event }, now);
+  afterwards(() => world.engine.call('routesChanged', {}).catch(() => undefined));
 }
 
 export const listIncidents = asks(
@@ -51,6 +64,7 @@ export const createIncident = changes(
     await foundPage(act.trx, pageId);
     const id = await store.saveNewIncident(act.trx, { title, stage, body, pageId, at: act.now });
     const incident = await found(act.trx, id);
+    await mayBeTold(act, incident, { stage, body });
     touched(act, incident);
     return incident;
   },
@@ -101,6 +115,7 @@ export const addIncidentUpdate = changes(
     const next = stage ?? before.updates[0]?.stage ?? 'looking';
     await store.saveIncidentUpdate(act.trx, id, { stage: next, body, at: act.now });
     const incident = await found(act.trx, id);
+    await mayBeTold(act, incident, { stage: next, body });
     touched(act, incident);
     return incident;
   },

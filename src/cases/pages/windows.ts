@@ -59,6 +59,9 @@ export const createWindow = changes(
   async (act, { body }): Promise<store.MaintenanceWindow> => {
     const valid = await validWindow(act.trx, body);
     const id = await store.saveNewWindow(act.trx, valid);
+    const window = { id, ...valid };
+    // What has begun already is told as that.
+    if (valid.begins > act.now) await store.saveWindowHappening(act.trx, window, 'planned', act.now);
     touched(act, { id, title: valid.title });
     return found(act.trx, id);
   },
@@ -81,7 +84,7 @@ export const changeWindow = changes(
     const [from, until] = [new Date(begins).toISOString(), new Date(ends).toISOString()];
     const sent = withoutReadOnly(body, []);
     const valid = await validWindow(act.trx, { title, watchIds, from, until, ...sent });
-    await store.saveWindowChange(act.trx, id, valid);
+    await store.saveWindowChange(act.trx, id, valid, act.now);
     touched(act, { id, title: valid.title });
     return found(act.trx, id);
   },

@@ -1,7 +1,7 @@
 import { array, boolean, number, string } from 'yup';
 import { isDay } from '@/core/schedule/schedule';
 import { minuteOfDay, OUTSIDE } from '@/core/telling/hours';
-import { TOPIC_NAMES } from '@/core/telling/topic';
+import { TOPIC_NAMES, USUAL_TOPICS } from '@/core/telling/topic';
 import { isTimeZone } from '@/core/time/zone-time';
 import { strictObject, title, wholeNumber } from './common';
 
@@ -103,7 +103,7 @@ export const routeSchema = strictObject({
       .required(),
   )
     .min(1, 'Expected at least one thing to be told.')
-    .default([...TOPIC_NAMES])
+    .default([...USUAL_TOPICS])
     .meta({ description: 'What is told by it.' }),
   steps: array(
     strictObject({

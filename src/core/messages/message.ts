@@ -4,6 +4,8 @@ import { formatExactDuration } from '@/core/time/duration';
 import type { Rung } from '@/core/causes/finding';
 import { troubleSentence } from '@/core/causes/ladder-text';
 import { ownTroubleText, type OwnTroubleCode } from '@/core/causes/own-trouble';
+import { STAGE_TITLES, type Stage } from '@/core/pages/incident';
+import { listed, numberWord } from '@/core/text/words';
 
 /** What happened, as far as a message needs it. */
 export type MessageEvent =
@@ -26,6 +28,19 @@ export type MessageEvent =
   | { kind: 'new-checkin'; section: string; address: string }
   /** Calm Lantern itself, or its machine, is in trouble; `ended` once it is over. */
   | { kind: 'own'; code: OwnTroubleCode; detail: CauseDetail; began: number; ended: number | null }
+  /** Up, but over its limit of time for as many looks as the settings say. */
+  | { kind: 'slow'; began: number; at: number; ms: number; limitMs: number }
+  /** A window of maintenance; `watches` are the names of what it covers. */
+  | {
+      kind: 'maintenance';
+      stage: 'planned' | 'begins' | 'ends';
+      title: string;
+      from: number;
+      until: number;
+      watches: readonly string[];
+    }
+  /** Something was told to the public. */
+  | { kind: 'incident'; page: string; title: string; stage: Stage; body: string }
   | { kind: 'test' };
 
 /** What is said, independent of the channel that carries it. */
@@ -41,6 +56,20 @@ export interface MessageSubject {
   zone: string;
   /** What to do when it is down. */
   runbook?: { link: string; note: string };
+}
+
+const MAINTENANCE_TITLES = {
+  planned: 'Maintenance is planned',
+  begins: 'Maintenance begins',
+  ends: 'Maintenance is over',
+};
+
+/** So many watches of a window are named. */
+const MOST_NAMED = 10;
+
+function namesOf(names: readonly string[]): string {
+  const left = names.length - MOST_NAMED;
+  return left > 0 ? `${names.slice(0, MOST_NAMED).join(', ')} and ${numberWord(left)} more` : listed(names);
 }
 
 /** A note longer than this is for the desk, not for a chat room. */
@@ -136,6 +165,34 @@ export function composeMessage(event: MessageEvent, subject: MessageSubject): Me
           }
         : { title: 'Calm Lantern itself is well again', lines: [over], link };
     }
+    case 'slow':
+      return {
+        title: `${watchName} is slow`,
+        lines: [
+          `It answered after ${event.ms} ms, over its limit of ${event.limitMs} ms, and has been slow since ${formatClock(event.began, zone)} (${zone}).`,
+          ...runbookLines(subject),
+        ],
+        link,
+      };
+    case 'maintenance': {
+      const [from, until] = [event.from, event.until].map((at) => formatClock(at, zone));
+      return {
+        title: `${MAINTENANCE_TITLES[event.stage]}: ${event.title}`,
+        lines: [
+          `From ${from} to ${until} (${zone}), for ${namesOf(event.watches)}.`,
+          ...(event.stage === 'ends'
+            ? []
+            : ['Meanwhile nothing is told of these, and no downtime is counted.']),
+        ],
+        link,
+      };
+    }
+    case 'incident':
+      return {
+        title: `${event.page} tells the public: ${event.title}`,
+        lines: [`${STAGE_TITLES[event.stage]}.`, ...event.body.split('\n').slice(0, MOST_NOTE_LINES)],
+        link,
+      };
     case 'test':
       return {
         title: 'A test from Calm Lantern',

@@ -44,6 +44,9 @@ export const SAID_KINDS = [
   'line',
   'own',
   'new-checkin',
+  'slow',
+  'maintenance',
+  'incident',
   'test',
 ] as const satisfies readonly SaidEvent['kind'][];
 

@@ -13,6 +13,7 @@ export function toneOf(event: SaidEvent | null): Tone {
     case 'several':
       return event.items.every(({ over }) => over !== null) ? 'fine' : 'bad';
     case 'warned':
+    case 'slow':
     case 'unsteady':
     case 'given-back':
       return 'hand';

@@ -52,6 +52,15 @@ export function factsOf({ id, name, kind, section, tags, config = {} }: Watched)
   };
 }
 
+/** What a decision's events do not say themselves. */
+interface Around {
+  paused: boolean;
+  at: number;
+  walk?: readonly Rung[];
+  /** The look that was slow, where one was, and the limit it passed. */
+  slow?: { ms: number; limitMs: number };
+}
+
 /**
  * What of a decision's events may be told. What follows from another watch's outage joins what is told of that; what ends
  * because nobody looks any more is told as that.
@@ -59,7 +68,7 @@ export function factsOf({ id, name, kind, section, tags, config = {} }: Watched)
 export function happeningsOf(
   watch: WatchFacts,
   events: readonly StatusEvent[],
-  { paused, at, walk }: { paused: boolean; at: number; walk?: readonly Rung[] },
+  { paused, at, walk, slow }: Around,
 ): Happening[] {
   const thread = threadOf(watch.id);
   const happenings: Happening[] = [];
@@ -88,6 +97,14 @@ export function happeningsOf(
         ? { kind: 'closed' as const, began: e.began, at, because: 'paused' as const }
         : { kind: 'recovered' as const, began: e.began, ended: e.ended };
       happenings.push({ thread, phase: 'closes', watch, event });
+    } else if (
+      e.type === 'state' &&
+      e.to === 'slow' &&
+      slow &&
+      !events.some(({ type }) => type === 'warned')
+    ) {
+      const event = { kind: 'slow' as const, began: e.since, at, ...slow };
+      happenings.push({ thread, phase: 'once', watch, event });
     } else if (e.type === 'warned' && !happenings.some(({ phase }) => phase !== 'closes')) {
       const event = { kind: 'warned' as const, at: e.at, cause: e.cause, detail: e.detail };
       happenings.push({ thread, phase: 'once', watch, event });

@@ -1,7 +1,7 @@
 import { SECOND_MS } from '@/core/time/units';
 import type { Hours } from './hours';
 import { NO_WATCHES, type Route, type Selection } from './route';
-import { TOPIC_NAMES, type Topic } from './topic';
+import { USUAL_TOPICS, type Topic } from './topic';
 
 /** A route as it is kept and sent: lengths in seconds, as in all settings. */
 export interface RouteConfig {
@@ -14,10 +14,10 @@ export interface RouteConfig {
   hours: Hours | null;
 }
 
-/** What a new route is until something is set: all that happens, to nobody yet. */
+/** What a new route is until something is set: all that is a trouble, to nobody yet. */
 export const USUAL_ROUTE: RouteConfig = {
   watches: { all: true, ...NO_WATCHES, except: NO_WATCHES },
-  topics: TOPIC_NAMES,
+  topics: USUAL_TOPICS,
   steps: [{ after: 0, channels: [] }],
   again: null,
   againMost: null,

@@ -3,7 +3,7 @@ import { listed, numberWord } from '@/core/text/words';
 import type { Foretold } from './foretell';
 import type { Hours, OpenSpan } from './hours';
 import type { Route, WatchGroup } from './route';
-import { TOPIC_NAMES, TOPICS } from './topic';
+import { TOPICS, USUAL_TOPICS } from './topic';
 
 /** What routes name by id, by name. */
 export interface RouteNames {
@@ -72,9 +72,12 @@ function stepsInWords({ steps }: Pick<Route, 'steps'>, names: RouteNames): strin
 export function routeInWords(route: Route, names: RouteNames): string {
   const topics = route.topics.filter((topic) => topic !== 'recovered');
   const own = topics.includes('own');
-  const all = topics.length - Number(own) === TOPIC_NAMES.length - 2;
+  const all = USUAL_TOPICS.every(
+    (topic) => topic === 'own' || route.topics.includes(topic) || topic === 'recovered',
+  );
+  const besides = topics.filter((topic) => !USUAL_TOPICS.includes(topic)).map((topic) => TOPICS[topic]);
   const when = all
-    ? `When anything happens to ${watchesInWords(route, names)}${own ? ' or to Calm Lantern itself' : ''}`
+    ? `When anything happens to ${watchesInWords(route, names)}${own ? ' or to Calm Lantern itself' : ''}${besides.length > 0 ? `, or ${besides.join(', or ')}` : ''}`
     : `For ${watchesInWords(route, names)}, when ${listed(topics.map((topic) => TOPICS[topic])).replace(/ and (?=[^,]*$)/, ' or ')}`;
   const again =
     route.againMs === null

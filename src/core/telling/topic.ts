@@ -11,7 +11,10 @@ export const TOPICS = {
   certificate: 'a certificate ends soon',
   'certificate-urgent': 'a certificate ends in days',
   reading: 'a reading is over its limit',
+  slow: 'it is slow',
   recovered: 'it is up again',
+  maintenance: 'maintenance is planned, begins or ends',
+  incident: 'the public is told of an incident',
   line: 'this machine cannot reach out',
   'first-contact': 'a job reports for the first time',
   own: 'Calm Lantern itself wants a hand',
@@ -19,6 +22,10 @@ export const TOPICS = {
 
 export type Topic = keyof typeof TOPICS;
 export const TOPIC_NAMES = Object.keys(TOPICS) as Topic[];
+
+/** What is no trouble by itself is told only where somebody asks for it. */
+const ASKED_FOR: readonly Topic[] = ['slow', 'maintenance', 'incident'];
+export const USUAL_TOPICS = TOPIC_NAMES.filter((topic) => !ASKED_FOR.includes(topic));
 
 const OF_CAUSE: Partial<Record<CauseCode, Topic>> = {
   'checkin.missed': 'missed',
@@ -49,6 +56,10 @@ export function topicOf(event: MessageEvent): Topic | null {
       return 'first-contact';
     case 'own':
       return 'own';
+    case 'slow':
+    case 'maintenance':
+    case 'incident':
+      return event.kind;
     default:
       return null;
   }

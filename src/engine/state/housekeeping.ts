@@ -16,7 +16,13 @@ import { drillEnds } from '@/core/telling/ahead/drill';
 import { transaction } from '@/store/db/connection';
 import { fetchOverdueDrills, saveDrillEnd } from '@/store/messages/drills';
 import { saveHappening } from '@/store/messages/happenings';
-import { fetchWindows, type MaintenanceWindow } from '@/store/pages/windows';
+import {
+  fetchUntoldWindows,
+  fetchWindows,
+  saveWindowHappening,
+  saveWindowTold,
+  type MaintenanceWindow,
+} from '@/store/pages/windows';
 import type { WatchRegistry } from './watch-registry';
 
 /** A job that runs once a year leaves a history too; only its output is let go with the findings. */
@@ -44,8 +50,8 @@ interface HousekeepingOptions {
   takeIn: () => Promise<void>;
   /** A window over a probe watch has closed: it wants a look. */
   onWindowClosed: (watchId: number) => void;
-  /** Something of a rehearsal is to be told. */
-  onDrillEnded: () => void;
+  /** Something is to be told that no watch has a part in. */
+  onHappened: () => void;
   onError: (error: unknown) => void;
 }
 
@@ -89,13 +95,20 @@ export class Housekeeping {
       }
     }
     void this.judge()
-      .then(() => this.endDrills(at))
+      .then(() => this.tellByTheClock(at))
       .catch(this.options.onError);
   }
 
-  /** Rehearsals whose time is over end by themselves. */
-  private async endDrills(at: number): Promise<void> {
-    const { db, onDrillEnded } = this.options;
+  /** Windows that begin and end are told, and rehearsals whose time is over end by themselves. */
+  private async tellByTheClock(at: number): Promise<void> {
+    const { db, onHappened } = this.options;
+    const untold = await fetchUntoldWindows(db, at);
+    for (const { window, stage } of untold) {
+      await transaction(db, async (trx) => {
+        await saveWindowTold(trx, window.id, stage);
+        await saveWindowHappening(trx, window, stage, at);
+      });
+    }
     const overdue = await fetchOverdueDrills(db, at);
     for (const drill of overdue) {
       await transaction(db, async (trx) => {
@@ -103,7 +116,7 @@ export class Housekeeping {
         for (const happening of drillEnds(drill, at)) await saveHappening(trx, happening, at);
       });
     }
-    if (overdue.length > 0) onDrillEnded();
+    if (untold.length + overdue.length > 0) onHappened();
   }
 
   /**

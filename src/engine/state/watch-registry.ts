@@ -44,6 +44,12 @@ const MOST_PENDING = 50_000;
 /** More than this are read with all others. */
 const MOST_NAMED = 500;
 
+/** How slow a look was that passed the limit of its watch. */
+function slowOf(rules: Rules, input: Input): { slow?: { ms: number; limitMs: number } } {
+  if (input.type !== 'finding' || rules.type !== 'probe' || rules.slowAfterMs === null) return {};
+  return { slow: { ms: Math.round(input.finding.ms), limitMs: rules.slowAfterMs } };
+}
+
 /** What every watch is in, in memory; each input goes through `decide`, and what comes of it is written in batches. */
 export class WatchRegistry {
   private readonly watches = new Map<number, RegisteredWatch>();
@@ -120,6 +126,7 @@ export class WatchRegistry {
       paused: status.state === 'paused',
       at: now,
       ...(walk && { walk }),
+      ...slowOf(registered.rules, input),
     });
     const began = events.some((event) => event.type === 'outage-began');
     const run = input.type === 'report' ? runOf(input.report, events) : null;

@@ -344,6 +344,8 @@ export interface WindowRow {
   watch_ids: Json;
   begins: number;
   ends: number;
+  /** How far it was told. */
+  told: 'begins' | 'ends' | null;
 }
 
 declare module 'knex/types/tables.js' {

@@ -16,6 +16,7 @@ import * as telling from './20261129-telling';
 import * as refs from './20261130-refs';
 import * as fallbacks from './20261201-fallbacks';
 import * as drills from './20261202-drills';
+import * as toldWindows from './20261203-told-windows';
 
 interface Step {
   name: string;
@@ -42,6 +43,7 @@ const STEPS: Step[] = [
   { name: '20261130-refs', ...refs },
   { name: '20261201-fallbacks', ...fallbacks },
   { name: '20261202-drills', ...drills },
+  { name: '20261203-told-windows', ...toldWindows },
 ];
 
 /** The names of all steps this version knows. */

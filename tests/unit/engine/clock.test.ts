@@ -178,7 +178,7 @@ describe('judging by the clock', () => {
       isBlind: () => false,
       takeIn: () => Promise.resolve(),
       onWindowClosed: () => undefined,
-      onDrillEnded: () => undefined,
+      onHappened: () => undefined,
       onError,
     });
     housekeeping.tick();

@@ -33,7 +33,7 @@ describe('what is done by the clock', () => {
       keepFindingsDays: 1,
       isBlind: () => blind,
       takeIn: async () => void calls.push('taken in'),
-      onDrillEnded: () => calls.push('drill ended'),
+      onHappened: () => calls.push('drill ended'),
       onWindowClosed: (id) => calls.push(`look at ${id}`),
       onError: (error) => {
         throw error;

@@ -7,7 +7,7 @@ import type { Hours } from '@/core/telling/hours';
 import { NO_WATCHES, type Route } from '@/core/telling/route';
 import { routeOfConfig, USUAL_ROUTE } from '@/core/telling/route-config';
 import { foretoldInWords, hoursInWords, routeInWords, watchesInWords } from '@/core/telling/route-words';
-import { TOPIC_NAMES, topicOf } from '@/core/telling/topic';
+import { TOPIC_NAMES, topicOf, USUAL_TOPICS } from '@/core/telling/topic';
 import { HOUR, MINUTE, routeOf, setupOf, T0, watchOf } from './telling-on';
 
 const CHANNELS: Record<number, string> = { 1: 'Crew room', 2: 'Desk mail', 3: 'Ines’s phone' };
@@ -26,8 +26,11 @@ const some = (group: object, except: object = {}) => ({
 
 describe('a route in a sentence', () => {
   it('says who hears of anything', () => {
-    expect(words()).toBe(
+    expect(words({ topics: USUAL_TOPICS })).toBe(
       'When anything happens to any watch or to Calm Lantern itself: Crew room hears at once.',
+    );
+    expect(words()).toBe(
+      'When anything happens to any watch or to Calm Lantern itself, or it is slow, or maintenance is planned, begins or ends, or the public is told of an incident: Crew room hears at once.',
     );
     expect(words({ steps: [{ afterMs: 0, channels: [] }] })).toMatch(/: nobody hears yet\.$/);
   });
@@ -244,12 +247,25 @@ describe('what a route may be about', () => {
   });
 
   it('is told from the event', () => {
-    const kinds = ['recovered', 'line', 'new-checkin', 'own', 'test', 'closed'] as const;
+    const kinds = [
+      'recovered',
+      'line',
+      'new-checkin',
+      'own',
+      'slow',
+      'maintenance',
+      'incident',
+      'test',
+      'closed',
+    ] as const;
     expect(kinds.map((kind) => topicOf({ kind } as never))).toEqual([
       'recovered',
       'line',
       'first-contact',
       'own',
+      'slow',
+      'maintenance',
+      'incident',
       null,
       null,
     ]);
@@ -258,7 +274,7 @@ describe('what a route may be about', () => {
   it('is everything where nothing is chosen, and told to nobody', () => {
     const route = routeOfConfig({ id: 1, name: 'x', enabled: true, ...USUAL_ROUTE, again: 60 });
     expect(route).toMatchObject({
-      topics: TOPIC_NAMES,
+      topics: TOPIC_NAMES.filter((topic) => !['slow', 'maintenance', 'incident'].includes(topic)),
       againMs: 60_000,
       steps: [{ afterMs: 0, channels: [] }],
     });
