@@ -11,6 +11,7 @@ import { Dispatcher } from '@/engine/messages/dispatcher';
 import { Teller } from '@/engine/messages/teller';
 import { ClockMonitor } from '@/engine/own/clock-monitor';
 import { DiskSpace } from '@/engine/own/disk-space';
+import { ProofOfLifeSender } from '@/engine/own/proof-of-life';
 import { SelfMonitor } from '@/engine/own/self-monitor';
 import { UplinkMonitor } from '@/engine/own/uplink-monitor';
 import { Housekeeping } from '@/engine/state/housekeeping';
@@ -64,6 +65,7 @@ export class Engine {
   private readonly threads: LookThreads;
   private readonly self: SelfMonitor;
   private readonly clock: ClockMonitor;
+  private readonly proof: ProofOfLifeSender;
   private closing: Promise<void> | null = null;
 
   constructor(
@@ -160,7 +162,14 @@ export class Engine {
       isLineOut: (anew) => this.line.isOut(anew),
       onFinding: (id, finding) => this.self.noteFinding(id, finding),
     });
-    const { registry, planner, looker, threads, outbox, teller, line, housekeeping } = this;
+    this.proof = new ProofOfLifeSender({
+      ...{ db, vault, now, monotonic, onError },
+      zone: options.zone,
+      isWell: () => room?.state() !== 'full',
+      onSaid: () => this.outbox.wake(),
+      signal: this.abort.signal,
+    });
+    const { registry, planner, looker, threads, outbox, teller, line, housekeeping, proof } = this;
     this.handlers = makeHandlers({
       house: this.house,
       registry,
@@ -172,6 +181,7 @@ export class Engine {
       teller,
       line,
       housekeeping,
+      proof,
       drainInbox: () => this.drainInbox(),
       onNews: options.onNews,
       onStop,
@@ -187,6 +197,7 @@ export class Engine {
     await this.housekeeping.loadWindows();
     await this.line.load();
     await this.self.load();
+    await this.proof.load();
     await this.inbox.drain();
     // A clock that was wrong at the last run may have planned for times that will not come for long.
     for (const registered of this.registry.all()) {
@@ -200,6 +211,7 @@ export class Engine {
       setInterval(() => this.housekeeping.tick(), TICK_MS),
       setInterval(() => void this.drainInbox(), TICK_MS),
       setInterval(() => this.line.tick(), TICK_MS),
+      setInterval(() => this.proof.tick(), TICK_MS),
       setInterval(() => void this.housekeeping.sweep().catch(this.options.onError), SWEEP_MS),
     );
     void this.housekeeping.sweep().catch(this.options.onError);

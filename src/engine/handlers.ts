@@ -11,6 +11,7 @@ import type { House } from '@/channels/frame/house';
 import { channelKind } from '@/channels/kinds/registry';
 import type { Dispatcher } from '@/engine/messages/dispatcher';
 import { sendThrough } from '@/engine/messages/hand-over';
+import type { ProofOfLifeSender } from '@/engine/own/proof-of-life';
 import type { UplinkMonitor } from '@/engine/own/uplink-monitor';
 import type { Housekeeping } from '@/engine/state/housekeeping';
 import type { RegisteredWatch, WatchRegistry } from '@/engine/state/watch-registry';
@@ -37,6 +38,7 @@ interface Parts {
   teller: Pick<Teller, 'wake' | 'changed'>;
   line: Pick<UplinkMonitor, 'load' | 'isOut'>;
   housekeeping: Pick<Housekeeping, 'loadWindows' | 'tick'>;
+  proof: Pick<ProofOfLifeSender, 'load'>;
   drainInbox: () => Promise<void>;
   onNews: (news: EngineNews) => void;
   onStop: () => void;
@@ -149,6 +151,10 @@ export function makeHandlers(parts: Parts): Handlers {
     channelsChanged: async () => {
       await teller.changed();
       await outbox.channelsChanged();
+      return {};
+    },
+    proofChanged: async () => {
+      await parts.proof.load();
       return {};
     },
     windowsChanged: async () => {

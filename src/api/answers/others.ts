@@ -169,6 +169,20 @@ export const window = named('Window', {
   until: time(),
 });
 
+export const proofOfLife = named('ProofOfLife', {
+  version: text(),
+  letter: inner({
+    channelId: identity('the channel it goes to'),
+    days: list(whole('1 for Monday to 7 for Sunday.')),
+    at: text('Such as 07:00, by the clock of the desk.'),
+  }).nullable(),
+  call: inner({
+    address: asSchema({ type: 'object', required: ['kept'], properties: { kept: { const: true } } }),
+    everySeconds: whole(),
+  }).nullable(),
+  lastCall: inner({ at: time(), ok: flag(), said: text('What was answered, in one line.') }).nullable(),
+});
+
 export const ownLine = named('OwnLine', { version: text(), addresses: list(text()) });
 
 export const ownLineChanged = named('OwnLineChanged', {

@@ -15,14 +15,29 @@ import {
   mailReportsChanged,
   ownLine,
   ownLineChanged,
+  proofOfLife,
   ownLineLoss,
 } from '@/api/answers/others';
+import {
+  changeProofOfLife,
+  getProofOfLife,
+  proofSchema,
+  proofVersion,
+  type ToldProof,
+} from '@/cases/machine/proof-of-life';
 import { sharedChanged, sharedSettings } from '@/api/answers/watch';
 import { route, type Call, type Route } from '@/api/route';
 
 const LINE = 'Own line';
 const MAIL = 'Check-ins';
 const SHARED = 'Shared settings';
+
+const toldProof = ({ proof, lastCall }: ToldProof) => ({
+  version: proofVersion(proof),
+  letter: proof.letter,
+  call: proof.call && { address: { kept: true }, everySeconds: proof.call.every },
+  lastCall,
+});
 
 const replaced = ({ body, expected }: Call) => ({ body, expected });
 
@@ -113,6 +128,36 @@ export const machineRoutes: Route[] = [
     example: { open: true, port: 2525, domain: 'in.ternferry.test' },
     input: replaced,
     tell: (_, out) => ({ ...out, version: mail.mailEndpointVersion(out) }),
+  }),
+  route({
+    method: 'GET',
+    path: '/proof-of-life',
+    tag: LINE,
+    summary: 'How it is shown that Calm Lantern is alive',
+    does: getProofOfLife,
+    status: 200,
+    answer: 'The letter, the address that is called, and what came of the last call.',
+    shape: proofOfLife,
+    versioned: true,
+    input: () => ({}),
+    tell: (_, told) => toldProof(told),
+  }),
+  route({
+    method: 'PATCH',
+    path: '/proof-of-life',
+    tag: LINE,
+    summary: 'Change how it is shown that Calm Lantern is alive',
+    does: changeProofOfLife,
+    body: proofSchema,
+    partial: true,
+    status: 200,
+    answer: 'How it is set now.',
+    shape: proofOfLife,
+    versioned: true,
+    refusals: ['input.invalid', 'state.changed'],
+    example: { letter: { channelId: 1, days: [1], at: '07:00' } },
+    input: replaced,
+    tell: (_, told) => toldProof(told),
   }),
   route({
     method: 'GET',

@@ -5,6 +5,7 @@ import type { Rung } from '@/core/causes/finding';
 import { troubleSentence } from '@/core/causes/ladder-text';
 import { ownTroubleText, type OwnTroubleCode } from '@/core/causes/own-trouble';
 import { STAGE_TITLES, type Stage } from '@/core/pages/incident';
+import { letterLines, letterTitle, type LetterFacts } from './letter';
 import { listed, numberWord } from '@/core/text/words';
 
 /** What happened, as far as a message needs it. */
@@ -41,6 +42,8 @@ export type MessageEvent =
     }
   /** Something was told to the public. */
   | { kind: 'incident'; page: string; title: string; stage: Stage; body: string }
+  /** How things are, whether or not anything happened. */
+  | { kind: 'letter'; facts: LetterFacts }
   | { kind: 'test' };
 
 /** What is said, independent of the channel that carries it. */
@@ -193,6 +196,8 @@ export function composeMessage(event: MessageEvent, subject: MessageSubject): Me
         lines: [`${STAGE_TITLES[event.stage]}.`, ...event.body.split('\n').slice(0, MOST_NOTE_LINES)],
         link,
       };
+    case 'letter':
+      return { title: letterTitle(event.facts), lines: letterLines(event.facts, zone), link };
     case 'test':
       return {
         title: 'A test from Calm Lantern',

@@ -47,6 +47,7 @@ export const SAID_KINDS = [
   'slow',
   'maintenance',
   'incident',
+  'letter',
   'test',
 ] as const satisfies readonly SaidEvent['kind'][];
 

@@ -14,6 +14,7 @@ const RULES: Record<Rule, string> = {
   taken: 'somebody has it',
   'given-back': 'nobody has it any more',
   'by-hand': 'somebody sent it once more',
+  letter: 'it is time for the letter',
   instead: 'another channel did not take it',
   'no-route': 'no route is about it',
   muted: 'the watch is set to tell nobody',

@@ -152,6 +152,7 @@ export type Rule =
   | 'given-back'
   | 'by-hand'
   | 'instead'
+  | 'letter'
   // Not said
   | 'no-route'
   | 'muted'

@@ -36,6 +36,8 @@ export interface EngineCalls {
   /** Channels were connected, changed, or sent to rest. */
   channelsChanged: { ask: Record<string, never>; answer: Record<string, never> };
   routesChanged: { ask: Record<string, never>; answer: Record<string, never> };
+  /** How it is shown that we are alive was changed. */
+  proofChanged: { ask: Record<string, never>; answer: Record<string, never> };
   /** Maintenance windows were changed. */
   windowsChanged: { ask: Record<string, never>; answer: Record<string, never> };
   ping: { ask: Record<string, never>; answer: { pid: number } };

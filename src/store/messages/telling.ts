@@ -115,22 +115,31 @@ function writeSayings(s: Statements, says: readonly Saying[], at: number): void 
   }
 }
 
+interface From {
+  /** What it was said of. */
+  happenings: readonly number[];
+  at: number;
+}
+
 /** Keeps what was said and what is remembered of it, with a delivery for every channel, in one transaction. */
-export async function saveTold(
-  db: Knex,
+export function saveTold(db: Knex, told: Told, from: From): Promise<void> {
+  return transaction(db, (trx) => writeTold(trx, told, from));
+}
+
+/** The same within a transaction that is there already. */
+export async function writeTold(
+  trx: Db,
   { telling, says, notes, changedThreads, changedRooms }: Told,
-  { happenings, at }: { happenings: readonly number[]; at: number },
+  { happenings, at }: From,
 ): Promise<void> {
-  await transaction(db, (trx) =>
-    withRawConnection(trx, (raw) => {
-      const s = statementsOf(raw);
-      const keep = (key: string, piece: Thread | Room | undefined) =>
-        piece ? s.keep.run(key, JSON.stringify(piece)) : s.drop.run(key);
-      for (const key of changedThreads) keep(THREAD + key, telling.threads.get(key));
-      for (const id of changedRooms) keep(ROOM + id, telling.rooms.get(id));
-      writeSayings(s, says, at);
-      for (const note of notes) s.note.run(note.at, note.thread, note.channelId, note.routeId, note.rule);
-      for (const id of happenings) s.told.run(at, id);
-    }),
-  );
+  await withRawConnection(trx, (raw) => {
+    const s = statementsOf(raw);
+    const keep = (key: string, piece: Thread | Room | undefined) =>
+      piece ? s.keep.run(key, JSON.stringify(piece)) : s.drop.run(key);
+    for (const key of changedThreads) keep(THREAD + key, telling.threads.get(key));
+    for (const id of changedRooms) keep(ROOM + id, telling.rooms.get(id));
+    writeSayings(s, says, at);
+    for (const note of notes) s.note.run(note.at, note.thread, note.channelId, note.routeId, note.rule);
+    for (const id of happenings) s.told.run(at, id);
+  });
 }

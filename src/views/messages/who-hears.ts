@@ -1,7 +1,7 @@
-import { covers, routesFor, type WatchFacts } from '@/core/telling/route';
+import { isHeard } from '@/core/telling/ahead/heard';
+import { covers, type WatchFacts } from '@/core/telling/route';
 import type { KeptRoute } from '@/core/telling/route-config';
 import type { Setup } from '@/core/telling/telling';
-import type { Topic } from '@/core/telling/topic';
 import { routeNames, routeSentence } from '@/views/messages/route-names';
 import type { Db } from '@/store/db/connection';
 import { fetchRoutes } from '@/store/messages/routes';
@@ -22,22 +22,6 @@ export interface WhoHears {
   unheard: { id: number; name: string }[];
   /** By channel. */
   leaves: ReadonlyMap<number, Leaves>;
-}
-
-/** What it is when a watch of a kind is down: any of these will do. */
-const DOWN: Record<'checkin' | 'probe', readonly Topic[]> = {
-  checkin: ['missed', 'failed', 'overlong'],
-  probe: ['down'],
-};
-
-/** Whether somebody would hear of it if a watch went down, sooner or later. */
-function isHeard(watch: WatchFacts, { routes, channels }: Setup): boolean {
-  const topics = DOWN[watch.kind === 'checkin' ? 'checkin' : 'probe'];
-  return topics.some((topic) =>
-    routesFor(routes, topic, watch).some((route) =>
-      route.steps.some((step) => step.channels.some((id) => channels.has(id))),
-    ),
-  );
 }
 
 /** The watches that would tell nobody. */

@@ -5,6 +5,9 @@ import { ownTroubleText } from '@/core/causes/own-trouble';
 import { fetchOwnTroubles } from '@/store/history/own-troubles';
 import { Ago } from '@/ui/basic/ago';
 import { uplinkVersion } from '@/cases/machine/uplink';
+import { proofVersion, readProofOfLife } from '@/cases/machine/proof-of-life';
+import { fetchChannels } from '@/store/messages/channels';
+import { ProofForm } from '@/ui/access/proof-form';
 import { UplinkForm } from '@/ui/access/uplink-form';
 import { Live } from '@/ui/live/live';
 import { Time } from '@/ui/form/zone';
@@ -15,11 +18,13 @@ export const metadata = { title: 'This machine' };
 
 export default async function OwnLinePage() {
   await requireRight('operate');
-  const { db } = serverContext();
+  const { db, environment } = serverContext();
   const now = requestTime();
   const addresses = await fetchUplinkAddresses(db);
   const losses = await fetchUplinkLosses(db, { limit: 20 });
   const own = await fetchOwnTroubles(db, 20);
+  const { proof, lastCall } = await readProofOfLife(db);
+  const channels = await fetchChannels(db);
   const lost = losses.find((loss) => loss.ended === null);
   return (
     <div className="grid items-start gap-6 lg:grid-cols-[minmax(0,1fr)_24rem]">
@@ -86,7 +91,29 @@ export default async function OwnLinePage() {
           )}
         </section>
       </div>
-      <UplinkForm initial={addresses} version={uplinkVersion(addresses)} />
+      <div className="flex flex-col gap-5">
+        <UplinkForm initial={addresses} version={uplinkVersion(addresses)} />
+        <div className="flex flex-col gap-2">
+          <ProofForm
+            initial={{ letter: proof.letter, call: proof.call && { every: proof.call.every } }}
+            version={proofVersion(proof)}
+            channels={channels.map(({ id, name }) => ({ id, name }))}
+            zone={environment.zone}
+          />
+          {proof.call && (
+            <p className="text-muted text-[0.875rem]">
+              {lastCall === null ? (
+                'The address was not called yet.'
+              ) : (
+                <>
+                  Called <Time at={lastCall.at} />:{' '}
+                  <span className={lastCall.ok ? '' : 'text-down-text'}>{lastCall.said}</span>
+                </>
+              )}
+            </p>
+          )}
+        </div>
+      </div>
     </div>
   );
 }
