@@ -34,7 +34,7 @@ const WHY: Record<number, string> = {
 };
 
 /** What stands under a watch's own topic for whoever comes later: how it is, as far as it was told. */
-function stateOf(message: Outgoing): { state: string; name: string; since: string } | null {
+export function stateOf(message: Outgoing): { state: string; name: string; since: string } | null {
   const { event, watch, at, drill } = message;
   if (!watch || !event || drill) return null;
   const state = { bad: 'down', hand: 'hand', fine: 'up', note: null }[toneOf(event)];

@@ -41,7 +41,10 @@ export async function fetchLetterFacts(
     .whereRaw(`json_extract(watch_status.last_finding, '$.cause') IS NOT NULL`)
     .orderBy('watches.name')
     .limit(MOST)
-    .select('watches.name as name', 'watch_status.last_finding as last_finding');
+    .select<{ name: string; last_finding: string }[]>(
+      'watches.name as name',
+      'watch_status.last_finding as last_finding',
+    );
   return {
     from,
     until,
@@ -50,7 +53,7 @@ export async function fetchLetterFacts(
     outageCount: Number(counted?.n ?? 0),
     open,
     hands: slow.map(({ name, last_finding: kept }) => {
-      const { cause, detail } = JSON.parse(kept!) as Finding & { cause: CauseCode; detail?: CauseDetail };
+      const { cause, detail } = JSON.parse(kept) as Finding & { cause: CauseCode; detail?: CauseDetail };
       return { name, sentence: causeSentence(cause, detail ?? {}) };
     }),
     windows: (await fetchWindows(db, until))
