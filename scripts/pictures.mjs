@@ -64,7 +64,6 @@ await picture('form', '/watches/9/change', {
     await page.getByText(/^Fine in /).waitFor();
   },
 });
-await picture('reading', '/watches/15', { options: { viewport: { width: 1280, height: 900 } } });
 await picture('why', '/watches/1', {
   options: { viewport: { width: 1280, height: 1000 } },
   before: async (page) => {
@@ -131,4 +130,12 @@ await picture('message', '/messages/sent', {
 });
 await picture('incidents-dark', '/pages/1', { options: night });
 await picture('outages', '/outages');
+await picture('drill', '/messages/drills', {
+  options: { viewport: { width: 1280, height: 1000 } },
+  before: async (page) => {
+    await page.getByRole('checkbox', { name: 'Booking site' }).check();
+    await page.getByRole('button', { name: 'Show who would hear' }).click();
+    await page.getByText('at once').first().waitFor();
+  },
+});
 await browser.close();
