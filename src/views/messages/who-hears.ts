@@ -1,4 +1,4 @@
-import { isHeard } from '@/core/telling/ahead/heard';
+import { hearersOf, isHeard } from '@/core/telling/ahead/heard';
 import { covers, type WatchFacts } from '@/core/telling/route';
 import type { KeptRoute } from '@/core/telling/route-config';
 import type { Setup } from '@/core/telling/telling';
@@ -33,15 +33,24 @@ export async function fetchUnheard(
   return watches.filter((watch) => !isHeard(watch, setup)).map(({ id, name }) => ({ id, name }));
 }
 
-/** The watches somebody hears of now, and nobody would without a channel. */
-function leftUnheard(watches: readonly WatchFacts[], setup: Setup, channelId: number): WatchFacts[] {
-  const channels = new Set([...setup.channels].filter((id) => id !== channelId));
-  return watches.filter((watch) => isHeard(watch, setup) && !isHeard(watch, { ...setup, channels }));
+/** The watches of which only one channel would hear, by that channel. */
+function byOnlyHearer(watches: readonly WatchFacts[], setup: Setup): Map<number, WatchFacts[]> {
+  const only = new Map<number, WatchFacts[]>();
+  for (const watch of watches) {
+    const [one, another] = hearersOf(watch, setup);
+    if (one === undefined || another !== undefined) continue;
+    const known = only.get(one);
+    if (known) known.push(watch);
+    else only.set(one, [watch]);
+  }
+  return only;
 }
 
+/** The watches somebody hears of now, and nobody would without a channel. */
 export async function fetchLeftUnheard(db: Db, channelId: number): Promise<{ id: number; name: string }[]> {
   const { setup } = await fetchSetup(db);
-  return leftUnheard(await fetchWatchFacts(db), setup, channelId).map(({ id, name }) => ({ id, name }));
+  const left = byOnlyHearer(await fetchWatchFacts(db), setup).get(channelId) ?? [];
+  return left.map(({ id, name }) => ({ id, name }));
 }
 
 /** So many watches that a channel leaves unheard are named. */
@@ -63,7 +72,7 @@ export async function fetchWhoHears(db: Db): Promise<WhoHears> {
   const kept = await fetchRoutes(db);
   const names = await routeNames(db, kept);
   const watches = await fetchWatchFacts(db);
-  const { setup, channels } = await fetchSetup(db);
+  const { setup } = await fetchSetup(db);
   return {
     routes: kept.map((route) => ({
       route,
@@ -72,7 +81,7 @@ export async function fetchWhoHears(db: Db): Promise<WhoHears> {
     })),
     watches: watches.length,
     unheard: await fetchUnheard(db, watches),
-    leaves: new Map(channels.map(({ id }) => [id, leavesOf(leftUnheard(watches, setup, id))])),
+    leaves: new Map([...byOnlyHearer(watches, setup)].map(([id, left]) => [id, leavesOf(left)])),
   };
 }
 

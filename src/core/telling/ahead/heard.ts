@@ -8,12 +8,19 @@ const DOWN: Record<'checkin' | 'probe', readonly Topic[]> = {
   probe: ['down'],
 };
 
-/** Whether somebody would hear of it if a watch went down, sooner or later. */
-export function isHeard(watch: WatchFacts, { routes, channels }: Setup): boolean {
+/** The channels that would hear of it if a watch went down, sooner or later. */
+export function hearersOf(watch: WatchFacts, { routes, channels }: Setup): Set<number> {
   const topics = DOWN[watch.kind === 'checkin' ? 'checkin' : 'probe'];
-  return topics.some((topic) =>
-    routesFor(routes, topic, watch).some((route) =>
-      route.steps.some((step) => step.channels.some((id) => channels.has(id))),
-    ),
-  );
+  const hearers = new Set<number>();
+  for (const topic of topics) {
+    for (const { steps } of routesFor(routes, topic, watch)) {
+      for (const step of steps) for (const id of step.channels) if (channels.has(id)) hearers.add(id);
+    }
+  }
+  return hearers;
+}
+
+/** Whether somebody would. */
+export function isHeard(watch: WatchFacts, setup: Setup): boolean {
+  return hearersOf(watch, setup).size > 0;
 }
