@@ -250,4 +250,36 @@ test.describe('who hears, and what was sent', () => {
     await expect(page.getByRole('button', { name: 'End the drill' })).toHaveCount(0);
     await expect(page.getByRole('row').filter({ hasText: 'is up again' }).first()).toBeVisible();
   });
+
+  test('a route takes days off from a calendar, and is tried on the past before it is saved', async () => {
+    await page.goto(`${product.base}/messages/routes/new`);
+    await page.getByLabel('Name', { exact: true }).fill('Office hours');
+    await page.getByLabel('When it speaks').selectOption('at some hours');
+    await page.getByText('Days off').click();
+    const year = new Date().getFullYear() + 1;
+    const holiday = [
+      'BEGIN:VEVENT',
+      'UID:1',
+      `DTSTART;VALUE=DATE:${year}1225`,
+      'SUMMARY:Christmas',
+      'END:VEVENT',
+    ];
+    const calendar = ['BEGIN:VCALENDAR', 'VERSION:2.0', ...holiday, 'END:VCALENDAR', ''].join('\r\n');
+    await page.getByLabel('iCalendar file of holidays').setInputFiles({
+      name: 'holidays.ics',
+      mimeType: 'text/calendar',
+      buffer: Buffer.from(calendar),
+    });
+    await expect(page.getByText('One day read.')).toBeVisible();
+    await expect(page.getByLabel('On these days it does not speak')).toHaveValue(`${year}-12-25`);
+    await page.getByRole('checkbox', { name: 'Crew chat' }).check();
+    await page.getByRole('button', { name: 'Try it' }).click();
+    const tried = page.getByRole('region', { name: 'Tried on the past' });
+    await expect(tried.getByText(/outages? would have made .* messages?, .* now\./)).toBeVisible();
+    await page.getByRole('checkbox', { name: 'Crew chat' }).uncheck();
+    await expect(tried.getByText('Something was changed since it was tried.')).toBeVisible();
+    await page.getByRole('button', { name: 'Add the route' }).click();
+    await page.waitForURL(`${product.base}/messages`);
+    await expect(page.getByText(/07:00 to 18:00, but not on one day off/)).toBeVisible();
+  });
 });

@@ -10,6 +10,7 @@ import { routeInWords } from '@/core/telling/route-words';
 import { USUAL_FOLDING } from '@/core/telling/telling';
 import { TOPIC_NAMES, TOPICS, type Topic } from '@/core/telling/topic';
 import { Button, ButtonLink } from '@/ui/basic/button';
+import { daysIn } from '@/ui/form/days-off-field';
 import { DurationField } from '@/ui/form/duration-field';
 import { SelectField, SwitchField, TextField } from '@/ui/form/fields';
 import { FormEnd } from '@/ui/form/form-end';
@@ -62,10 +63,13 @@ export function RouteForm({ initial, routeId, version, choices, zone, now }: Rou
   const covered = choices.watches.filter((watch) => covers(values.watches, watch));
   const example: WatchFacts | undefined = covered[0];
   const setup = { routes: [route], channels: new Set(channels.keys()), folding: USUAL_FOLDING };
+  // Lines of days off that are still empty are none.
+  const hours = values.hours && { ...values.hours, daysOff: daysIn(values.hours.daysOff.join('\n')) };
+  const body = { ...values, hours };
   const save = async (over = false) => {
     const sent = routeId
-      ? await form.send<{ id: number }>('PATCH', `/routes/${routeId}`, values, over)
-      : await form.send<{ id: number }>('POST', '/routes', values);
+      ? await form.send<{ id: number }>('PATCH', `/routes/${routeId}`, body, over)
+      : await form.send<{ id: number }>('POST', '/routes', body);
     if (!sent) return;
     router.push('/messages');
     router.refresh();
@@ -175,7 +179,7 @@ export function RouteForm({ initial, routeId, version, choices, zone, now }: Rou
             channel={names.channel}
           />
         )}
-        <RouteTrial routeId={routeId} values={values} channel={names.channel} />
+        <RouteTrial routeId={routeId} values={body} channel={names.channel} />
         <div className="flex items-center gap-3">
           <Button type="submit" look="strong" disabled={busy}>
             {busy ? 'Saving…' : routeId ? 'Save changes' : 'Add the route'}

@@ -2,6 +2,7 @@
 
 import type { Hours, OpenSpan, Outside } from '@/core/telling/hours';
 import { Button } from '@/ui/basic/button';
+import { DaysOffField } from '@/ui/form/days-off-field';
 import { SelectField, TextField } from '@/ui/form/fields';
 import { Ticks } from '@/ui/form/ticks';
 
@@ -95,6 +96,12 @@ export function RouteHours({ hours, zone, errors, onChange }: RouteHoursProps) {
             value={hours.zone}
             error={errors['hours.zone']}
             onChange={(event) => onChange({ ...hours, zone: event.target.value })}
+          />
+          <DaysOffField
+            label="On these days it does not speak"
+            value={hours.daysOff.join('\n')}
+            error={Object.entries(errors).find(([name]) => name.startsWith('hours.daysOff'))?.[1]}
+            onChange={(days) => onChange({ ...hours, daysOff: days.split('\n') })}
           />
           <SelectField
             label="What happens outside them"

@@ -1,12 +1,10 @@
 'use client';
 
-import { useState } from 'react';
 import { MAIL_NAMES } from '@/core/reports/mail-words';
 import { MailFields } from './mail-fields';
 import { DurationField } from '@/ui/form/duration-field';
+import { DaysOffField } from '@/ui/form/days-off-field';
 import { AreaField, INPUT_CLASS, SelectField } from '@/ui/form/fields';
-import { FileButton } from '@/ui/form/file-button';
-import { callApi, problemText } from '@/ui/basic/call-api';
 import { ZoneField } from './cron-fields';
 import { SharedField } from './shared-field';
 import type { SetValue, WatchFormValues } from './watch-form-values';
@@ -161,50 +159,12 @@ function TimesFields({ values, set, errors }: Pick<SharedParts, 'values' | 'set'
           onChoose={(one) => set('dialect', one as WatchFormValues['dialect'])}
         />
       )}
-      <DaysOffField {...{ values, set, errors }} />
+      <DaysOffField
+        label="On these days nothing is due"
+        value={values.daysOff}
+        error={errors['schedule.daysOff']}
+        onChange={(days) => set('daysOff', days)}
+      />
     </div>
-  );
-}
-
-/** Days on which nothing is due: typed, or read from a calendar of holidays. */
-function DaysOffField({ values, set, errors }: Pick<SharedParts, 'values' | 'set' | 'errors'>) {
-  const [said, setSaid] = useState('');
-  const count = values.daysOff.split(/[\s,]+/).filter(Boolean).length;
-  const read = async (text: string) => {
-    const result = await callApi<{ days: string[] }>('POST', '/days-off', { text });
-    if (!result.ok) return setSaid(problemText(result));
-    const days = new Set([...values.daysOff.split(/[\s,]+/).filter(Boolean), ...result.value.days]);
-    set('daysOff', [...days].sort().join('\n'));
-    setSaid(`${result.value.days.length} days read.`);
-  };
-  return (
-    <details className="sheet px-4 py-3 sm:col-span-2" open={'schedule.daysOff' in errors || undefined}>
-      <summary className="cursor-pointer font-semibold">
-        Days off <span className="text-muted font-normal">{count === 0 ? 'none' : `${count} days`}</span>
-      </summary>
-      <div className="mt-3 flex flex-col gap-3">
-        <AreaField
-          label="On these days nothing is due"
-          help="One a line, such as 2026-12-25."
-          className={`${INPUT_CLASS} figures`}
-          error={errors['schedule.daysOff']}
-          value={values.daysOff}
-          onChange={(event) => set('daysOff', event.target.value)}
-        />
-        <div className="flex flex-wrap items-center gap-3">
-          <FileButton
-            label="iCalendar file of holidays"
-            accept=".ics,text/calendar"
-            onRead={read}
-            onRefused={setSaid}
-          >
-            Read a calendar file
-          </FileButton>
-          <span role="status" className="text-muted text-[0.875rem]">
-            {said}
-          </span>
-        </div>
-      </div>
-    </details>
   );
 }
