@@ -40,7 +40,7 @@ export interface RouteTrial {
 /** Tries a route on the past before it is saved; nothing is changed. */
 export const tryRoute = asks(
   'tryRoute',
-  'look',
+  'operate',
   async ({ db, world, now }, { body }: { body: object }): Promise<RouteTrial> => {
     const { routeId } = await validateBody<{ routeId: number | null }>(routeTrialSchema, body);
     const valid = await validRoute(db, withoutReadOnly(body, ['routeId']));

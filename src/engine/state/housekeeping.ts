@@ -105,8 +105,8 @@ export class Housekeeping {
     const untold = await fetchUntoldWindows(db, at);
     for (const { window, stage } of untold) {
       await transaction(db, async (trx) => {
-        await saveWindowTold(trx, window.id, stage);
-        await saveWindowHappening(trx, window, stage, at);
+        // Two rounds may have found it.
+        if (await saveWindowTold(trx, window.id, stage)) await saveWindowHappening(trx, window, stage, at);
       });
     }
     const overdue = await fetchOverdueDrills(db, at);

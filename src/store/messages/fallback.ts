@@ -20,17 +20,29 @@ export async function saveInstead(
   channelId: number,
   { at, olderThanMs, givenUp }: Instead,
 ): Promise<void> {
+  if (givenUp !== undefined) await insertInstead(db, channelId, at, 'd.id = ?', [givenUp]);
+  // As the index of what waits has it: of what was delivered there may be years.
+  const waits = `d.state = 'waiting' AND messages.created_at <= ?`;
+  await insertInstead(db, channelId, at, waits, [at - olderThanMs]);
+}
+
+async function insertInstead(
+  db: Db,
+  channelId: number,
+  at: number,
+  which: string,
+  bindings: readonly number[],
+): Promise<void> {
   await db.raw(
     `INSERT INTO deliveries (message_id, channel_id, state, attempts, next_at, route_id, rule, instead_of)
      SELECT d.message_id, other.id, 'waiting', 0, ?, d.route_id, 'instead', d.channel_id
      FROM channels JOIN channels other ON other.id = channels.fallback_id AND other.enabled
        JOIN deliveries d ON d.channel_id = channels.id
        JOIN messages ON messages.id = d.message_id
-     WHERE channels.id = ?
-       AND (d.id = ? OR (d.state = 'waiting' AND messages.created_at <= ?))
+     WHERE channels.id = ? AND ${which}
        AND NOT EXISTS (
          SELECT 1 FROM deliveries told WHERE told.message_id = d.message_id AND +told.channel_id = other.id)
      ORDER BY d.id LIMIT ${MOST}`,
-    [at, channelId, givenUp ?? -1, at - olderThanMs],
+    [at, channelId, ...bindings],
   );
 }

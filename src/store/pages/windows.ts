@@ -97,6 +97,8 @@ export async function fetchUntoldWindows(
   return rows.map((row) => ({ window: windowOf(row), stage: row.told === null ? 'begins' : 'ends' }));
 }
 
-export async function saveWindowTold(db: Db, id: number, stage: 'begins' | 'ends'): Promise<void> {
-  await db('windows').where({ id }).update({ told: stage });
+/** Notes that a window is told of; whether it was not before. */
+export async function saveWindowTold(db: Db, id: number, stage: 'begins' | 'ends'): Promise<boolean> {
+  const before = stage === 'begins' ? null : 'begins';
+  return (await db('windows').where({ id, told: before }).update({ told: stage })) > 0;
 }

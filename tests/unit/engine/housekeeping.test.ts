@@ -5,6 +5,7 @@ import { fetchFindings } from '@/store/history/findings';
 import { savePulse } from '@/store/history/intake-gaps';
 import { fetchOutages } from '@/store/history/outages';
 import { fetchRollups } from '@/store/history/rollups';
+import { saveNewDrill } from '@/store/messages/drills';
 import { saveNewWindow } from '@/store/pages/windows';
 import { makeWatch, periodConfig, tempStore, webConfig, type TempStore } from '../../integration/helpers';
 import { registryOn } from './registry-on';
@@ -33,7 +34,7 @@ describe('what is done by the clock', () => {
       keepFindingsDays: 1,
       isBlind: () => blind,
       takeIn: async () => void calls.push('taken in'),
-      onHappened: () => calls.push('drill ended'),
+      onHappened: () => calls.push('something happened'),
       onWindowClosed: (id) => calls.push(`look at ${id}`),
       onError: (error) => {
         throw error;
@@ -170,5 +171,34 @@ describe('what is done by the clock', () => {
       2 * DAY_MS - 1,
     ]);
     expect(await fetchRollups(store.db, probe, T0, T0 + DAY_MS)).toMatchObject([{ hour: T0, fine: 2 }]);
+  });
+
+  it('tells once that a window begins and once that it is over, however the rounds overlap', async () => {
+    await saveNewWindow(store.db, { title: 'Card readers', watchIds: [], begins: T0, ends: T0 + 5000 });
+    const told = async () =>
+      (await store.db('happenings').orderBy('id').pluck('happening')).map(
+        (text) => (JSON.parse(text) as { happening: { event: { stage: string } } }).happening.event.stage,
+      );
+    for (let i = 0; i < 5; i += 1) housekeeping.tick();
+    await vi.waitFor(async () => expect(await told()).toEqual(['begins']));
+    now = T0 + 5000;
+    for (let i = 0; i < 5; i += 1) housekeeping.tick();
+    await vi.waitFor(async () => expect(await told()).toEqual(['begins', 'ends']));
+    await new Promise((resolve) => setTimeout(resolve, 50));
+    expect(await told()).toHaveLength(2);
+  });
+
+  it('ends a drill whose time is over, once', async () => {
+    const watch = { id: 7, name: 'Kiosk', kind: 'web', section: null, tags: [], urgency: 'soon' as const };
+    const drill = { watches: [watch], happening: 'down' as const, began: T0, until: T0 + 1000, by: 'Ines' };
+    await saveNewDrill(store.db, drill);
+    housekeeping.tick();
+    await new Promise((resolve) => setTimeout(resolve, 30));
+    expect(await store.db('happenings')).toEqual([]);
+    now = T0 + 1000;
+    for (let i = 0; i < 5; i += 1) housekeeping.tick();
+    await vi.waitFor(() => expect(calls).toContain('something happened'));
+    await new Promise((resolve) => setTimeout(resolve, 50));
+    expect(await store.db('happenings').pluck('thread')).toEqual(['d1.7']);
   });
 });
