@@ -35,7 +35,12 @@ const PIECES = {
   api: [of('server'), of('cases'), of('project')],
   engine: [of('engine'), 'tests/integration/engine/engine.test.ts'],
   store: ['tests/integration/store/store.test.ts', 'tests/integration/store/retention.test.ts'],
-  views: [of('desk'), 'tests/integration/front/views.test.ts'],
+  views: [
+    of('desk'),
+    'tests/integration/front/views.test.ts',
+    'tests/integration/front/small-desk.test.ts',
+    'tests/integration/messages/heard-table.test.ts',
+  ],
 };
 
 const OUT = join(root, '.cache', 'mutants');
