@@ -1,3 +1,4 @@
+import { createPrivateKey } from 'node:crypto';
 import { createTransport } from 'nodemailer';
 import { object, string } from 'yup';
 import { forHtml } from '@/core/messages/safe-text';
@@ -19,6 +20,9 @@ export interface MailSettings {
   /** The name in the server's certificate, where it is called otherwise here. */
   servername?: string;
   authority: string;
+  /** Under which name of the sender's domain the public key is found (RFC 6376), and the private key; empty for neither. */
+  dkimSelector?: string;
+  dkimKey?: string;
 }
 
 const CONNECT_MS = 15_000;
@@ -48,6 +52,15 @@ function asHtml({ title, lines, link, take }: Outgoing): string {
         ]),
     `<p style="font-family:sans-serif;font-size:15px"><a href="${forHtml(link)}">${forHtml(link)}</a></p>`,
   ].join('\n');
+}
+
+/** Whether a text is a private key mails can be signed with (rsa-sha256, RFC 8301). */
+function isSigningKey(text: string): boolean {
+  try {
+    return createPrivateKey(text).asymmetricKeyType === 'rsa';
+  } catch {
+    return false;
+  }
 }
 
 /** The part behind the at of a sender. */
@@ -110,6 +123,7 @@ function answerOf(error: MailError, blanker: Blanker): Answer {
 
 async function send(settings: MailSettings, message: Outgoing, signal: AbortSignal): Promise<Answer> {
   const { host, port, security, user, password, authority, servername = '' } = settings;
+  const { dkimSelector: keySelector = '', dkimKey: privateKey = '' } = settings;
   const blanker = new Blanker([password]);
   const transport = createTransport({
     host,
@@ -122,6 +136,7 @@ async function send(settings: MailSettings, message: Outgoing, signal: AbortSign
     connectionTimeout: CONNECT_MS,
     greetingTimeout: CONNECT_MS,
     socketTimeout: CONNECT_MS,
+    ...(privateKey !== '' && { dkim: { domainName: domainOf(settings.from), keySelector, privateKey } }),
     disableFileAccess: true,
     disableUrlAccess: true,
   });
@@ -196,6 +211,32 @@ export const mail: ChannelKind<MailSettings> = {
         },
       )
       .meta({ description: 'Who gets it; several with commas between them.' }),
+    dkimSelector: string()
+      .trim()
+      .default('')
+      .max(100)
+      .test(
+        'selector',
+        'Expected the selector of the key: letters, digits, dots and hyphens.',
+        function selector(value) {
+          const key = (this.parent as MailSettings).dkimKey ?? '';
+          return value ? /^[a-z0-9]([a-z0-9.-]*[a-z0-9])?$/i.test(value) : key === '';
+        },
+      )
+      .meta({
+        description: 'Where the public key is found: SELECTOR._domainkey and the domain of the sender.',
+      }),
+    dkimKey: string()
+      .default('')
+      .max(20_000)
+      .test(
+        'key',
+        'Expected an RSA private key in PEM, one that needs no password.',
+        (value) => !value || isSigningKey(value),
+      )
+      .meta({
+        description: 'The key mails are signed with (DKIM, RFC 6376); without it they are not signed.',
+      }),
     servername: string()
       .trim()
       .default('')
@@ -223,6 +264,13 @@ export const mail: ChannelKind<MailSettings> = {
       placeholder: 'Calm Lantern <lantern@ternferry.test>',
     }),
     f.text('to', 'To', 'Several with commas between them.', { placeholder: 'office@ternferry.test' }),
+    f.text('dkimSelector', 'Selector', 'The public key is at SELECTOR._domainkey of the sender’s domain.', {
+      placeholder: 'lantern',
+      extra: 'Signing (DKIM)',
+    }),
+    f.secretArea('dkimKey', 'Private key', 'RSA, as PEM. Kept secret and not shown again.', {
+      extra: 'Signing (DKIM)',
+    }),
   ],
   shown: ({ to, host }) => `${addressesOf(to).join(', ')}, by ${host}`,
   send,

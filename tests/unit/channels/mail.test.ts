@@ -1,3 +1,4 @@
+import { createHash, generateKeyPairSync, verify } from 'node:crypto';
 import type { AddressInfo } from 'node:net';
 import { simpleParser, type ParsedMail } from 'mailparser';
 import { SMTPServer, type SMTPServerOptions } from 'smtp-server';
@@ -46,6 +47,59 @@ describe('a mailbox', () => {
     message: Outgoing = outgoing(),
     rest: Partial<MailSettings> = {},
   ): Promise<Answer> => mail.send({ ...SETTINGS, port, ...rest }, message, new AbortController().signal);
+
+  it('gets mails that are signed, where a key is given', async () => {
+    const { privateKey, publicKey } = generateKeyPairSync('rsa', { modulusLength: 2048 });
+    const dkimKey = privateKey.export({ type: 'pkcs8', format: 'pem' }).toString();
+    let raw = '';
+    const port = await start({
+      onData: (stream, _, done) => {
+        stream.on('data', (chunk: Buffer) => (raw += chunk.toString()));
+        stream.on('end', () => done());
+      },
+    });
+    await send(port, outgoing(), { dkimSelector: 'lantern', dkimKey });
+    const [head, body] = [raw.slice(0, raw.indexOf('\r\n\r\n') + 2), raw.slice(raw.indexOf('\r\n\r\n') + 4)];
+    // Relaxed canonicalization of headers and body (RFC 6376, 3.4.2 and 3.4.4).
+    const headers = head
+      .replace(/\r\n[ \t]+/g, ' ')
+      .trimEnd()
+      .split('\r\n');
+    const relaxed = (line: string) =>
+      line
+        .replace(/^([^:]+?)\s*:\s*/, (_, name: string) => `${name.toLowerCase()}:`)
+        .replace(/[ \t]+/g, ' ')
+        .trimEnd();
+    const own = headers.find((line) => /^dkim-signature:/i.test(line))!;
+    const tag = (name: string) => new RegExp(`[;:] ?${name}=([^;]+)`).exec(own)![1]!.replace(/\s+/g, '');
+    expect([tag('d'), tag('s'), tag('a')]).toEqual(['ternferry.test', 'lantern', 'rsa-sha256']);
+    const lines = body
+      .replace(/[ \t]+\r\n/g, '\r\n')
+      .replace(/[ \t]+/g, ' ')
+      .replace(/(\r\n)+$/, '\r\n');
+    expect(tag('bh')).toBe(createHash('sha256').update(lines).digest('base64'));
+    const signed = [
+      ...tag('h')
+        .split(':')
+        .map((name) =>
+          relaxed(headers.find((line) => line.toLowerCase().startsWith(`${name.toLowerCase()}:`))!),
+        ),
+      relaxed(own).replace(/b=[^;=]+=*$/, 'b='),
+    ].join('\r\n');
+    expect(verify('sha256', Buffer.from(signed), publicKey, Buffer.from(tag('b'), 'base64'))).toBe(true);
+  });
+
+  it.each([
+    [{ dkimSelector: 'lantern', dkimKey: 'no key' }, 'Expected an RSA private key in PEM'],
+    [{ dkimKey: 'x' }, 'Expected the selector of the key'],
+    [{ dkimSelector: 'a b', dkimKey: '' }, 'Expected the selector of the key'],
+  ])('is refused a key that is none: %j', async (change, message) => {
+    server = new SMTPServer();
+    const refused = mail.schema.validate({ ...SETTINGS, port: 25, ...change }, { abortEarly: false });
+    await expect(refused).rejects.toMatchObject({
+      errors: expect.arrayContaining([expect.stringContaining(message)]) as string[],
+    });
+  });
 
   it('gets what is said, as text and as HTML', async () => {
     const port = await start();
