@@ -6,8 +6,8 @@ import type { RouteView } from '@/views/messages/who-hears';
 export function RouteList({ routes }: { routes: readonly RouteView[] }) {
   return (
     <section className="sheet px-5 py-4">
-      <div className="flex items-center gap-3">
-        <h2 className="flex-1">Who hears what</h2>
+      <div className="flex flex-wrap items-center gap-3">
+        <h2 className="mr-auto">Who hears what</h2>
         <ButtonLink href="/messages/watches">Watch by watch</ButtonLink>
         <ButtonLink href="/messages/drills">Drill</ButtonLink>
         <ButtonLink href="/messages/routes/new">Add a route</ButtonLink>
