@@ -1,4 +1,4 @@
-// npm run bench [-- PART…], of checkins, pages, looks, lateness and bytes: prints each figure as a ratio, in one run, against the bare thing it is built from.
+// npm run bench [-- PART…], of checkins, pages, looks, lateness, messages and others: prints each figure as a ratio, in one run, against the bare thing it is built from.
 import { build } from 'esbuild';
 import { spawnSync } from 'node:child_process';
 import { join } from 'node:path';

@@ -10,7 +10,7 @@ import { rulesOf, scheduleOf } from '@/core/settings/watch-config';
 import { saveShared } from '@/store/watches/cascade';
 import { saveFilter } from '@/store/watches/filters';
 import { fetchChannels } from '@/store/messages/channels';
-import { fetchDueDeliveries, saveAttempt } from '@/store/messages/deliveries';
+import { fetchDueDeliveries, saveAttempts } from '@/store/messages/deliveries';
 import { Recorder } from '@/store/history/recorder';
 import { fetchReportsAfter, saveReports, type NewReport } from '@/store/history/reports';
 import { saveRollups } from '@/store/history/rollups';
@@ -206,7 +206,7 @@ async function deliverPast(db: Knex, now: number): Promise<void> {
       if (dues.length === 0) break;
       for (const { id: deliveryId, createdAt } of dues) {
         const at = createdAt + 320;
-        await saveAttempt(db, { deliveryId, at, ok: true, said: 'taken', state: 'delivered', nextAt: at });
+        await saveAttempts(db, [{ deliveryId, at, ok: true, said: 'taken', state: 'delivered', nextAt: at }]);
       }
     }
   }

@@ -16,6 +16,7 @@ import {
 import { writeLock } from './locks';
 import { requestsPerSecond, startBare } from './load';
 import { lateness, looksPerSecond } from './looks';
+import { messages } from './messages';
 import { BenchTable } from './table';
 import { desk, history, restart } from './whole';
 
@@ -139,6 +140,7 @@ const PARTS: Record<string, () => Promise<void>> = {
   bytes: bytesOnDisk,
   restart: () => restart(table),
   history: () => history(table),
+  messages: () => messages(table),
   locks: () => writeLock(table),
   desk: () => desk(table),
 };

@@ -3,6 +3,7 @@ import type { House } from '@/channels/frame/house';
 import type { MessagePlace } from '@/core/messages/kept-message';
 import { GIVE_UP_AFTER_MS, LONGEST_RETRY_MS, restMs, retryDelayMs, spread } from '@/core/messages/routing';
 import { fetchChannel, fetchChannels, restChannel, type Channel } from '@/store/messages/channels';
+import { AttemptKeeper } from './attempt-keeper';
 import { ChannelLines } from './channel-lines';
 import { outgoingOf, sendThrough } from './hand-over';
 import { ensureTakeKey } from '@/store/messages/take-links';
@@ -12,7 +13,7 @@ import {
   fetchNextDeliveryAt,
   fetchWaitingChannels,
   pullDeliveries,
-  saveAttempt,
+  saveAttempts,
   shiftDeliveries,
   type Attempt,
   type DueDelivery,
@@ -43,6 +44,7 @@ export class Dispatcher {
   private readonly abort = new AbortController();
   private closed = false;
   private key: Buffer | null = null;
+  private readonly attempts: AttemptKeeper;
   /** Connections of channels that stay connected. */
   private readonly lines: ChannelLines;
   /** Attempts that were made and could not be noted yet, by delivery. */
@@ -63,6 +65,7 @@ export class Dispatcher {
     },
   ) {
     this.lines = new ChannelLines(options.onError);
+    this.attempts = new AttemptKeeper((attempts) => saveAttempts(options.db, attempts));
   }
 
   /** Looks for due deliveries now. */
@@ -162,7 +165,7 @@ export class Dispatcher {
       const attempt = this.unsaved.get(delivery.id) ?? (await this.attempt(channel, delivery));
       if (!attempt) return;
       this.unsaved.set(delivery.id, attempt);
-      await saveAttempt(db, attempt);
+      await this.attempts.keep(attempt);
       this.unsaved.delete(delivery.id);
       if (attempt.gone) await restChannel(db, channelId, attempt.at);
       this.options.onDelivered();

@@ -190,24 +190,23 @@ export interface Attempt {
 /** A channel that has not taken a message for so long is stood in for, where another does that. */
 export const STAND_IN_AFTER_MS = 10 * MINUTE_MS;
 
-/** Keeps an attempt with its answer, and what becomes of the delivery and of what waits behind it. */
-export async function saveAttempt(db: Knex, attempt: Attempt): Promise<void> {
-  await transaction(db, async (trx) => {
-    await trx('attempts').insert({
-      delivery_id: attempt.deliveryId,
-      at: attempt.at,
-      ok: attempt.ok,
-      said: attempt.said,
-    });
-    await trx('deliveries')
-      .where({ id: attempt.deliveryId })
-      .update({ state: attempt.state, next_at: attempt.nextAt, ...(attempt.ref && { ref: attempt.ref }) })
-      .increment('attempts', 1);
-    if (attempt.ok) return;
-    const { deliveryId, at, state } = attempt;
-    const row = await trx('deliveries').where({ id: deliveryId }).first('channel_id');
-    if (!row) return;
-    const givenUp = state === 'given-up' ? { givenUp: deliveryId } : {};
-    await saveInstead(trx, row.channel_id, { at, olderThanMs: STAND_IN_AFTER_MS, ...givenUp });
+/** Keeps attempts with their answers, in one transaction, and what becomes of their deliveries and what waits behind. */
+export function saveAttempts(db: Knex, attempts: readonly Attempt[]): Promise<void> {
+  return transaction(db, async (trx) => {
+    for (const attempt of attempts) await writeAttempt(trx, attempt);
   });
+}
+
+async function writeAttempt(trx: Knex.Transaction, attempt: Attempt): Promise<void> {
+  const { deliveryId, at, ok, said, state, nextAt, ref } = attempt;
+  await trx('attempts').insert({ delivery_id: deliveryId, at, ok, said });
+  await trx('deliveries')
+    .where({ id: deliveryId })
+    .update({ state, next_at: nextAt, ...(ref && { ref }) })
+    .increment('attempts', 1);
+  if (ok) return;
+  const row = await trx('deliveries').where({ id: deliveryId }).first('channel_id');
+  if (!row) return;
+  const givenUp = state === 'given-up' ? { givenUp: deliveryId } : {};
+  await saveInstead(trx, row.channel_id, { at, olderThanMs: STAND_IN_AFTER_MS, ...givenUp });
 }

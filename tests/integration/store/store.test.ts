@@ -16,7 +16,7 @@ import {
   fetchDueDeliveries,
   fetchNextDeliveryAt,
   fetchWaitingChannels,
-  saveAttempt,
+  saveAttempts,
 } from '@/store/messages/deliveries';
 import { fetchOutages, fetchTold } from '@/store/history/outages';
 import { saveNewPage } from '@/store/pages/pages';
@@ -337,19 +337,21 @@ describe('the store', () => {
     const [first, ...others] = await fetchDueDeliveries(store.db, channel, T0 + 5000, 10);
     expect(others).toEqual([]);
     const attempt = { deliveryId: first!.id, at: T0 + 5000, ok: false, said: '503 busy' };
-    await saveAttempt(store.db, { ...attempt, state: 'waiting', nextAt: T0 + 10_000 });
+    await saveAttempts(store.db, [{ ...attempt, state: 'waiting', nextAt: T0 + 10_000 }]);
     expect(await fetchDueDeliveries(store.db, channel, T0 + 6000, 10)).toEqual([]);
     expect(await fetchNextDeliveryAt(store.db)).toBe(T0 + 10_000);
     expect(await fetchNextDeliveryAt(store.db, [channel])).toBeNull();
     const later = await fetchDueDeliveries(store.db, channel, T0 + 10_000, 10);
     expect(later.map((d) => [d.id, d.attempts])).toEqual([[first!.id, 1]]);
-    await saveAttempt(store.db, {
-      ...attempt,
-      ok: true,
-      said: '200 received',
-      state: 'delivered',
-      nextAt: 0,
-    });
+    await saveAttempts(store.db, [
+      {
+        ...attempt,
+        ok: true,
+        said: '200 received',
+        state: 'delivered',
+        nextAt: 0,
+      },
+    ]);
     expect(
       (await fetchDeliveries(store.db, { limit: 10 })).map((d) => [d.state, d.attempts, d.lastSaid]),
     ).toEqual([
