@@ -7,7 +7,7 @@ interface Waiting {
 }
 
 /**
- * Keeps attempts: what gathers from all channels while one commit is under way goes with the next. Each knows of its
+ * Keeps attempts: what gathers from all channels by the time of a commit goes with it. Each knows of its
  * own whether it was kept; one that cannot be keeps none of the others back.
  */
 export class AttemptKeeper {
@@ -26,7 +26,11 @@ export class AttemptKeeper {
   private async work(): Promise<void> {
     if (this.working) return;
     this.working = true;
-    while (this.waiting.length > 0) await this.commit(this.waiting.splice(0));
+    while (this.waiting.length > 0) {
+      // A commit lets nothing else run: what has been answered by now is taken in before it.
+      await new Promise((resolve) => setImmediate(resolve));
+      await this.commit(this.waiting.splice(0));
+    }
     this.working = false;
   }
 

@@ -1,6 +1,7 @@
 import type { KeptMessage } from '@/core/messages/kept-message';
 import type { MessageText } from '@/core/messages/message';
-import { transaction, type Db } from '@/store/db/connection';
+import type Database from 'better-sqlite3';
+import { transaction, withRawConnection, type Db } from '@/store/db/connection';
 import { saveInstead } from './fallback';
 import { MINUTE_MS } from '@/core/time/units';
 import type { Knex } from 'knex';
@@ -105,20 +106,25 @@ export async function fetchDueDeliveries(
   return Promise.all(dues.map(async (due) => ({ ...due, first: await fetchFirstRef(db, due) })));
 }
 
+const firstRefs = new WeakMap<Database.Database, Database.Statement<unknown[], { ref: string | null }>>();
+
 /** What the first message about the same trouble is called in the channel. */
 async function fetchFirstRef(db: Db, due: Omit<DueDelivery, 'first'>): Promise<string | null> {
   const { id, channelId, thread, message } = due;
   if (thread === null || message?.openedAt === undefined) return null;
-  const row = await db('messages')
-    .join('deliveries', 'deliveries.message_id', 'messages.id')
-    .where('messages.thread', thread)
-    .whereRaw(`json_extract(messages.event, '$.openedAt') = ?`, [message.openedAt])
-    .whereRaw('+deliveries.channel_id = ?', [channelId])
-    .where('deliveries.id', '<', id)
-    .whereNotNull('deliveries.ref')
-    .orderBy('deliveries.id')
-    .first<{ ref: string | null } | undefined>('deliveries.ref');
-  return row?.ref ?? null;
+  const { openedAt } = message;
+  return withRawConnection(db, (raw) => {
+    const find =
+      firstRefs.get(raw) ??
+      raw.prepare<unknown[], { ref: string | null }>(
+        `SELECT deliveries.ref AS ref FROM messages JOIN deliveries ON deliveries.message_id = messages.id
+         WHERE messages.thread = ? AND json_extract(messages.event, '$.openedAt') = ?
+           AND +deliveries.channel_id = ? AND deliveries.id < ? AND deliveries.ref IS NOT NULL
+         ORDER BY deliveries.id LIMIT 1`,
+      );
+    firstRefs.set(raw, find);
+    return find.get(thread, openedAt, channelId, id)?.ref ?? null;
+  });
 }
 
 /** When the first of what is waiting in each channel but some falls due; null when none waits. */
@@ -197,13 +203,27 @@ export function saveAttempts(db: Knex, attempts: readonly Attempt[]): Promise<vo
   });
 }
 
+const attemptStatements = new WeakMap<Database.Database, Record<'insert' | 'update', Database.Statement>>();
+
+/** Prepared once for a connection: this is written for every message to every channel. */
+function attemptStatementsOf(raw: Database.Database) {
+  const known = attemptStatements.get(raw) ?? {
+    insert: raw.prepare('INSERT INTO attempts (delivery_id, at, ok, said) VALUES (?, ?, ?, ?)'),
+    update: raw.prepare(
+      `UPDATE deliveries SET state = ?, next_at = ?, attempts = attempts + 1, ref = coalesce(?, ref) WHERE id = ?`,
+    ),
+  };
+  attemptStatements.set(raw, known);
+  return known;
+}
+
 async function writeAttempt(trx: Knex.Transaction, attempt: Attempt): Promise<void> {
   const { deliveryId, at, ok, said, state, nextAt, ref } = attempt;
-  await trx('attempts').insert({ delivery_id: deliveryId, at, ok, said });
-  await trx('deliveries')
-    .where({ id: deliveryId })
-    .update({ state, next_at: nextAt, ...(ref && { ref }) })
-    .increment('attempts', 1);
+  await withRawConnection(trx, (raw) => {
+    const { insert, update } = attemptStatementsOf(raw);
+    insert.run(deliveryId, at, Number(ok), said);
+    update.run(state, nextAt, ref || null, deliveryId);
+  });
   if (ok) return;
   const row = await trx('deliveries').where({ id: deliveryId }).first('channel_id');
   if (!row) return;

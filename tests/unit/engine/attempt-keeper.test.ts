@@ -7,7 +7,7 @@ const attempt = (deliveryId: number): Attempt => ({
 });
 
 describe('keeping attempts', () => {
-  it('commits what gathers while one commit is under way together, in order', async () => {
+  it('commits what has gathered together, in order, and what comes meanwhile with the next', async () => {
     const commits: number[][] = [];
     let letGo: () => void = () => undefined;
     const keeper = new AttemptKeeper(async (all) => {
@@ -17,15 +17,17 @@ describe('keeping attempts', () => {
     const kept: number[] = [];
     const all = [1, 2, 3].map((id) => keeper.keep(attempt(id)).then(() => kept.push(id)));
     await new Promise((resolve) => setTimeout(resolve, 5));
-    expect([commits, kept]).toEqual([[[1]], []]);
+    expect([commits, kept]).toEqual([[[1, 2, 3]], []]);
+    const late = [4, 5].map((id) => keeper.keep(attempt(id)));
     letGo();
-    await Promise.all(all);
-    expect([commits, kept]).toEqual([
-      [[1], [2, 3]],
+    await Promise.all([...all, ...late]);
+    expect(commits).toEqual([
       [1, 2, 3],
+      [4, 5],
     ]);
-    await keeper.keep(attempt(4));
-    expect(commits.at(-1)).toEqual([4]);
+    expect(kept).toEqual([1, 2, 3]);
+    await keeper.keep(attempt(6));
+    expect(commits.at(-1)).toEqual([6]);
   });
 
   it('tells each of its own fault, and keeps the others', async () => {
