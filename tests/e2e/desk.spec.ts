@@ -145,6 +145,8 @@ test.describe.serial('the demo', () => {
 
   for (const colorScheme of ['light', 'dark'] as const) {
     test(`has no serious fault of access, ${colorScheme}`, async ({ browser }) => {
+      // Every screen is gone through rule by rule.
+      test.setTimeout(300_000);
       // By night the same things stand on the page in other colours.
       const rules = colorScheme === 'dark' ? ['color-contrast'] : [];
       const page = await signIn(browser, demo.base, { colorScheme });
@@ -196,6 +198,7 @@ test.describe.serial('the demo', () => {
   }
 
   test('fits a phone without scrolling sideways', async ({ browser }) => {
+    test.setTimeout(240_000);
     const page = await signIn(browser, demo.base, { viewport: { width: 390, height: 844 } });
     for (const place of [
       '/',
