@@ -1,5 +1,4 @@
 import { array, string } from 'yup';
-import { minuteOfDay } from '@/core/telling/hours';
 import { webAddress } from '@/channels/transport/call-json';
 import { withoutKept } from '@/channels/frame/told-settings';
 import { withoutReadOnly } from '@/cases/frame/read-only';
@@ -33,7 +32,7 @@ const letter = strictObject({
     .test(
       'clock',
       ({ value }) => `Expected a time from 00:00 to 23:59, got "${String(value).slice(0, 20)}".`,
-      (value) => /^([01]\d|2[0-3]):[0-5]\d$/.test(value ?? '') && minuteOfDay(value) >= 0,
+      (value) => /^([01]\d|2[0-3]):[0-5]\d$/.test(value ?? ''),
     )
     .meta({ description: 'When it is written, by the clock of the desk.' }),
 });

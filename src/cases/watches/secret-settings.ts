@@ -1,3 +1,4 @@
+import { isKept, KEPT } from '@/core/settings/kept';
 import type { ProbeKind } from '@/probes/frame/kind';
 import { probeKind, secretsOf } from '@/probes/kinds/registry';
 import type { WatchConfig } from '@/core/settings/watch-config';
@@ -5,13 +6,6 @@ import type { Watch } from '@/store/watches/watches';
 import type { Vault } from '@/store/db/vault';
 
 type Settings = Record<string, unknown>;
-
-/** How a secret looks in answers, and how a request says that it stays as it is. */
-const KEPT = { kept: true } as const;
-
-function isKept(value: unknown): boolean {
-  return typeof value === 'object' && value !== null && (value as { kept?: unknown }).kept === true;
-}
 
 /** Settings as they may leave the server: a secret shows only that there is one. */
 export function withoutSecrets(kind: ProbeKind<object> | undefined, settings: object): Settings {

@@ -1,13 +1,11 @@
 import type { FieldDescription } from '@/core/settings/field-description';
+import { isKept, KEPT } from '@/core/settings/kept';
 
 type Settings = Record<string, unknown>;
 
 interface Described {
   fields: readonly FieldDescription[];
 }
-
-/** How a secret looks in answers, and how a request says that it stays as it is. */
-const KEPT = { kept: true } as const;
 
 /** Where it is handed over: whoever chooses that is told every secret. */
 const PLACES = ['address', 'host', 'account'];
@@ -28,8 +26,6 @@ export function toldSettings(kind: Described, settings: object): Settings {
 
 /** Settings as they are sent back, without what is to stay as it is. */
 export function withoutKept(settings: object): Settings {
-  const isKept = (value: unknown) =>
-    typeof value === 'object' && value !== null && (value as { kept?: unknown }).kept === true;
   return Object.fromEntries(Object.entries(settings).filter(([, value]) => !isKept(value)));
 }
 

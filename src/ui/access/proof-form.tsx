@@ -6,6 +6,7 @@ import { Button } from '@/ui/basic/button';
 import { SelectField, SwitchField, TextField } from '@/ui/form/fields';
 import { FormEnd } from '@/ui/form/form-end';
 import { Ticks } from '@/ui/form/ticks';
+import { WEEKDAYS } from '@/ui/form/weekdays';
 import { useApiForm } from '@/ui/form/use-api-form';
 
 interface ProofFormProps {
@@ -18,11 +19,7 @@ interface ProofFormProps {
   zone: string;
 }
 
-const DAYS = ['Mon', 'Tue', 'Wed', 'Thu', 'Fri', 'Sat', 'Sun'].map((text, i) => ({
-  value: String(i + 1),
-  text,
-}));
-const EVERY_DAY = DAYS.map(({ value }) => value);
+const EVERY_DAY = WEEKDAYS.map(({ value }) => value);
 
 /** How it is shown that Calm Lantern is alive: a letter, and an address that misses it. */
 export function ProofForm({ initial, version, channels, zone }: ProofFormProps) {
@@ -76,7 +73,7 @@ export function ProofForm({ initial, version, channels, zone }: ProofFormProps) 
       />
       {values.channel !== '' && (
         <>
-          <Ticks label="On" options={DAYS} chosen={values.days} onChange={(days) => form.set({ days })} />
+          <Ticks label="On" options={WEEKDAYS} chosen={values.days} onChange={(days) => form.set({ days })} />
           {errors['letter.days'] && (
             <p className="text-down-text text-[0.875rem] font-semibold">{errors['letter.days']}</p>
           )}

@@ -5,11 +5,7 @@ import { Button } from '@/ui/basic/button';
 import { DaysOffField } from '@/ui/form/days-off-field';
 import { SelectField, TextField } from '@/ui/form/fields';
 import { Ticks } from '@/ui/form/ticks';
-
-const DAYS = ['Mon', 'Tue', 'Wed', 'Thu', 'Fri', 'Sat', 'Sun'].map((text, i) => ({
-  value: String(i + 1),
-  text,
-}));
+import { WEEKDAYS } from '@/ui/form/weekdays';
 
 const OUTSIDE: readonly { value: Outside; text: string }[] = [
   { value: 'hold', text: 'is held, and told together when the hours open' },
@@ -44,7 +40,7 @@ export function RouteHours({ hours, zone, errors, onChange }: RouteHoursProps) {
         <div key={i} className="border-rule flex flex-col gap-3 border-t pt-3">
           <Ticks
             label="On"
-            options={DAYS}
+            options={WEEKDAYS}
             chosen={span.days.map(String)}
             onChange={(days) => setSpan(i, { days: days.map(Number).sort((a, b) => a - b) })}
           />
