@@ -122,7 +122,7 @@ await picture('messages', '/messages');
 await picture('message', '/messages/sent', {
   before: async (page) => {
     await page
-      .getByRole('row', { name: /Booking site is down.*Ines/ })
+      .getByRole('row', { name: /Booking site is down.*Crew room/ })
       .getByRole('link')
       .click();
     await page.getByRole('heading', { name: 'Why it went there' }).waitFor();

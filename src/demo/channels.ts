@@ -7,10 +7,21 @@ import { PRACTICE_SECRET } from '@/standins/rooms/event-room';
 import { PRACTICE_MATRIX } from '@/standins/rooms/matrix-room';
 import { PracticePhone } from '@/standins/rooms/phone';
 import { fetchChannel, saveChannelChange, saveNewChannel } from '@/store/messages/channels';
+import { saveNewText } from '@/store/messages/texts';
 import { fetchRoutes, saveNewRoute, saveRouteChange } from '@/store/messages/routes';
 import { COUNTER, HOME, WATER, ZONE } from './scenario';
 
 const MINUTE = 60;
+
+/** What the crew reads when something goes down. */
+const CREW_WORDS = {
+  title: '{{ name }} needs one of us',
+  body: [
+    '{{ why }} That is since {{ since }}.',
+    '{% if note != "" %}We wrote down for this: {{ note }}{% endif %}',
+    'Else: {{ advice }}',
+  ].join('\n'),
+};
 
 /** The one that does not answer when the demo begins. */
 export const SILENT_ROOM = 'Harbour display';
@@ -26,10 +37,15 @@ const CHANNELS = {
       address: `${rooms}/matrix`,
       token: PRACTICE_MATRIX.token,
       room: PRACTICE_MATRIX.room,
+      listens: true,
     }),
   ],
   flow: ['adaptive-card', 'Office flow', (rooms: string) => ({ address: `${rooms}/adaptive/hook` })],
-  chat: ['bot', 'Crew house chat', (rooms: string) => ({ address: `${rooms}/bot`, ...PRACTICE_BOT })],
+  chat: [
+    'bot',
+    'Crew house chat',
+    (rooms: string) => ({ address: `${rooms}/bot`, ...PRACTICE_BOT, listens: true }),
+  ],
   display: [
     'event',
     'Harbour display',
@@ -56,9 +72,11 @@ export async function connectRooms(db: Knex, harbourPort: number, since: number)
   const rooms = `http://127.0.0.1:${harbourPort}/rooms`;
   const ids = {} as Record<keyof typeof CHANNELS, number>;
   for (const [key, [kind, name, settings]] of Object.entries(CHANNELS)) {
-    const channel = { kind, name, settings: settings(rooms), enabled: true, createdAt: since };
+    const language = key === 'chat' ? ('pt' as const) : ('en' as const);
+    const channel = { kind, name, settings: settings(rooms), enabled: true, language, createdAt: since };
     ids[key as keyof typeof CHANNELS] = await saveNewChannel(db, channel);
   }
+  await saveNewText(db, { channelId: ids.crew, happening: 'down', ...CREW_WORDS }, since);
   // The display does not answer: what it does not take is said in another room.
   const display = (await fetchChannel(db, ids.display))!;
   await saveChannelChange(db, ids.display, { ...display, fallbackId: ids.chat });

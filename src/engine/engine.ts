@@ -7,7 +7,11 @@ import { LookPlanner } from '@/engine/looks/look-planner';
 import { runLook } from '@/engine/looks/look-runner';
 import { LookThreads, type LookThreadsOptions } from '@/engine/looks/look-threads';
 import { WatchLooker } from '@/engine/looks/watch-looker';
+import { consentOf } from './messages/consent';
+import { ChannelLines } from '@/engine/messages/channel-lines';
 import { Dispatcher } from '@/engine/messages/dispatcher';
+import { RoomListener } from '@/engine/messages/room-listener';
+import { StateMirror } from '@/engine/messages/state-mirror';
 import { Teller } from '@/engine/messages/teller';
 import { ClockMonitor } from '@/engine/own/clock-monitor';
 import { DiskSpace } from '@/engine/own/disk-space';
@@ -66,6 +70,8 @@ export class Engine {
   private readonly self: SelfMonitor;
   private readonly clock: ClockMonitor;
   private readonly proof: ProofOfLifeSender;
+  private readonly mirror: StateMirror;
+  private readonly rooms: RoomListener;
   private closing: Promise<void> | null = null;
 
   constructor(
@@ -80,23 +86,37 @@ export class Engine {
       notify: (notice) => options.onNews({ watches: [], deliveries: false, notices: [notice] }),
       scripts: options.scripts ?? null,
       pushKeys: () => fetchPushKeys(db, options.vault),
+      consent: consentOf({ db, vault: options.vault, now, linkBase: options.linkBase }),
+    };
+    const lines = new ChannelLines(onError, (channelId) => ({
+      onOpen: () => {
+        this.mirror.opened(channelId);
+        this.rooms.opened(channelId);
+      },
+      onHeard: (heard) => this.rooms.heard(channelId, heard),
+      onDeaf: (why) => this.rooms.deaf(channelId, why),
+    }));
+    const onNews = (news: EngineNews) => {
+      options.onNews(news);
+      this.mirror.changed(news.watches.map(({ id }) => id));
     };
     this.outbox = new Dispatcher({
       db,
+      lines,
       zone: options.zone,
       linkBase: options.linkBase,
       vault: options.vault,
       now,
       onError,
-      onDelivered: () => options.onNews({ watches: [], deliveries: true }),
+      onDelivered: () => onNews({ watches: [], deliveries: true }),
       house: this.house,
     });
-    this.teller = new Teller({ db, now, onError, onSaid: () => this.outbox.wake() });
+    this.teller = new Teller({ db, now, zone: options.zone, onError, onSaid: () => this.outbox.wake() });
     this.registry = new WatchRegistry({
       db,
       now,
       zone: options.zone,
-      onNews: options.onNews,
+      onNews,
       onHappenings: () => this.teller.wake(),
       onState: (id, from, to) => this.looker.passOn(id, from, to),
       onError,
@@ -104,6 +124,16 @@ export class Engine {
         if (isFullError(error)) room?.useReserve();
       },
       isFull: () => room?.state() === 'full',
+    });
+    this.mirror = new StateMirror({
+      ...{ db, vault: options.vault, now, lines, onError },
+      watches: this.registry,
+      signal: this.abort.signal,
+    });
+    this.rooms = new RoomListener({
+      ...{ db, vault: options.vault, monotonic, lines, onError },
+      onAnswer: (answer) => options.onNews({ watches: [], deliveries: false, answers: [answer] }),
+      signal: this.abort.signal,
     });
     this.inbox = new ReportFeed(db, this.registry);
     this.housekeeping = new Housekeeping({
@@ -129,6 +159,7 @@ export class Engine {
       ...options,
       registry: this.registry,
       room,
+      deafRooms: () => this.rooms.deafRooms(),
       isBlind: () => this.line.out,
       onMessage: () => this.teller.wake(),
     });
@@ -183,7 +214,9 @@ export class Engine {
       housekeeping,
       proof,
       drainInbox: () => this.drainInbox(),
-      onNews: options.onNews,
+      mirror: this.mirror,
+      rooms: this.rooms,
+      onNews,
       onStop,
       zone: options.zone,
       linkBase: options.linkBase,
@@ -215,6 +248,8 @@ export class Engine {
       setInterval(() => void this.housekeeping.sweep().catch(this.options.onError), SWEEP_MS),
     );
     void this.housekeeping.sweep().catch(this.options.onError);
+    await this.mirror.load();
+    await this.rooms.load();
     await this.teller.work();
     await this.outbox.open();
   }
@@ -241,6 +276,7 @@ export class Engine {
       await this.registry.flush();
       await this.self.close();
       await this.teller.close();
+      this.mirror.close();
       await this.outbox.close(OUTBOX_GRACE_MS);
       this.abort.abort();
       await this.threads.close();

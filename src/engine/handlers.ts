@@ -1,3 +1,4 @@
+import { USUAL_LANGUAGE } from '@/core/languages/language';
 import { composeMessage } from '@/core/messages/message';
 import type { State } from '@/core/lifecycle/state';
 import type { EngineCall, EngineCalls, EngineNews } from '@/engine/link/protocol';
@@ -10,6 +11,8 @@ import type { Teller } from '@/engine/messages/teller';
 import type { House } from '@/channels/frame/house';
 import { channelKind } from '@/channels/kinds/registry';
 import type { Dispatcher } from '@/engine/messages/dispatcher';
+import type { RoomListener } from '@/engine/messages/room-listener';
+import type { StateMirror } from '@/engine/messages/state-mirror';
 import { sendThrough } from '@/engine/messages/hand-over';
 import type { ProofOfLifeSender } from '@/engine/own/proof-of-life';
 import type { UplinkMonitor } from '@/engine/own/uplink-monitor';
@@ -39,6 +42,8 @@ interface Parts {
   line: Pick<UplinkMonitor, 'load' | 'isOut'>;
   housekeeping: Pick<Housekeeping, 'loadWindows' | 'tick'>;
   proof: Pick<ProofOfLifeSender, 'load'>;
+  mirror: Pick<StateMirror, 'load' | 'changed'>;
+  rooms: Pick<RoomListener, 'load' | 'reply'>;
   drainInbox: () => Promise<void>;
   onNews: (news: EngineNews) => void;
   onStop: () => void;
@@ -98,10 +103,10 @@ export function makeHandlers(parts: Parts): Handlers {
       if (!finding) throw new Error('The watch changed while it was looked at. Look again.');
       return finding;
     },
-    testChannel: ({ kind, settings }) => {
+    testChannel: ({ kind, settings, language = USUAL_LANGUAGE, words }) => {
       const text = composeMessage(
         { kind: 'test' },
-        { watchName: '', link: parts.linkBase, zone: parts.zone },
+        { watchName: '', link: parts.linkBase, zone: parts.zone, language },
       );
       const at = runner.now();
       const test = {
@@ -112,9 +117,11 @@ export function makeHandlers(parts: Parts): Handlers {
         watch: null,
         first: null,
         take: null,
+        answer: null,
+        language,
         drill: false,
       };
-      return sendThrough({ kind, settings }, { ...text, ...test }, runner.signal, {
+      return sendThrough({ kind, settings }, { ...text, ...words, ...test }, runner.signal, {
         vault: runner.vault,
         house: parts.house,
       });
@@ -138,10 +145,15 @@ export function makeHandlers(parts: Parts): Handlers {
       teller.wake();
       const states = watchIds.map((id, i) => takeOver(parts, id, before.get(id), registered[i] ?? null));
       await registry.flush();
+      parts.mirror.changed(watchIds);
       return { states };
     },
     inbox: async () => {
       await parts.drainInbox();
+      return {};
+    },
+    replyInChannel: async ({ channelId, text, to }) => {
+      await parts.rooms.reply(channelId, text, to);
       return {};
     },
     routesChanged: async () => {
@@ -151,6 +163,8 @@ export function makeHandlers(parts: Parts): Handlers {
     channelsChanged: async () => {
       await teller.changed();
       await outbox.channelsChanged();
+      await parts.mirror.load();
+      await parts.rooms.load();
       return {};
     },
     proofChanged: async () => {

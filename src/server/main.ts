@@ -23,6 +23,8 @@ import { CalendarReader } from '@/server/workers/calendar-reader';
 import { PastReader } from '@/server/workers/past-reader';
 import { MailReader } from '@/server/checkins/mail-reader';
 import { wrapperFor } from '@/server/checkins/wrapper';
+import { takeAnswer } from '@/cases/messages/room-answers';
+import { keepKnownAddresses } from '@/cases/messages/consent';
 import { jobAt, makeFirstContact } from '@/cases/jobs/first-contact';
 import { serverContext, setServerContext } from './context';
 import { Guard } from '@/server/access/guard';
@@ -81,6 +83,7 @@ async function main(): Promise<void> {
   if (await isKeyLost(db, vault))
     log(`${ownTroubleText('key.lost', { file: join(dataFolder, 'secrets.key') }).sentence}`);
   await sealChannelSettings(db, vault);
+  await keepKnownAddresses(db, vault, now());
   await saveShipped(db, shippedForKinds(), defaultsOfKinds());
   await prepareFirstStart(db, environment, now());
 
@@ -94,6 +97,8 @@ async function main(): Promise<void> {
       if (news.watches.length > 0) hub.emit('watches', news.watches);
       if (news.deliveries) hub.emit('deliveries');
       for (const notice of news.notices ?? []) hub.emit('notice', notice);
+      for (const answer of news.answers ?? [])
+        takeAnswer(answer, serverContext()).catch((error: unknown) => logError('an answer in a room', error));
     },
   });
   const intake = new ReportIntake({

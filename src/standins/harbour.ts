@@ -187,6 +187,13 @@ export class Harbour {
     } else if (asked === 'GET /messages') json(200, room.messages);
     else if (asked === 'GET /subscription' && room instanceof PracticePhone) {
       json(200, room.subscription(`http://${headers.host}/rooms/${room.id}`));
+    } else if (asked === 'POST /write' && room.canBeListenedTo) {
+      const body = await bodyOf(request);
+      const typed = new URLSearchParams(body.toString('utf8'));
+      room.write(typed.get('by') || 'somebody', typed.get('text') ?? '', typed.get('answers') ?? undefined);
+      if (headers.accept?.includes('text/html'))
+        response.writeHead(303, { location: `/rooms/${room.id}` }).end();
+      else json(200, { id: room.id });
     } else if (asked === 'POST /mode') {
       const mode = new URLSearchParams(within.split('?')[1]).get('mode') ?? '';
       if (!ROOM_MODES.includes(mode as RoomMode)) {

@@ -21,7 +21,9 @@ p{color:var(--muted);margin:.2rem 0 1.2rem;max-width:44rem}a{color:inherit}
 .sheet>li{border-top:1px solid var(--rule);padding:.65rem 0;display:grid;gap:.25rem 1rem;
 grid-template-columns:minmax(0,15rem) minmax(0,1fr)}.sheet>li:first-child{border-top:0}
 .sheet strong{font-weight:600}.sheet small{color:var(--muted);font-size:.875rem;overflow-wrap:anywhere;display:block}
-form{display:inline}
+form{display:inline}.write{display:block;margin-bottom:1rem}.write small{display:block;color:var(--muted)}
+label{font-size:.875rem;margin-right:.6rem}input{font:inherit;color:inherit;background:var(--card);
+border:1px solid var(--edge);border-radius:.5rem;padding:.2rem .5rem;max-width:14rem}
 button{font:inherit;font-size:.875rem;color:inherit;background:none;border:1px solid var(--edge);border-radius:.5rem;
 padding:.2rem .65rem;margin:.12rem .1rem;cursor:pointer}button:hover{background:var(--quiet)}
 button[aria-pressed=true]{background:var(--button);color:var(--button-ink);border-color:var(--button);font-weight:600}
@@ -64,7 +66,21 @@ what came.</p><ul class="sheet">${places.join('')}</ul>`,
   );
 }
 
-/** A place messages arrive at, as a page; it reloads itself. */
+/** So much of what was written there is shown. */
+const MOST_WRITTEN = 5;
+
+/** Where somebody writes into a room that can be listened to. */
+function writeForm({ id, written }: PracticeRoom): string {
+  const last = written
+    .slice(-MOST_WRITTEN)
+    .map(({ by, text }) => `<small>${escape(by)} wrote: ${escape(text)}</small>`)
+    .join('');
+  return `<form class="write" method="post" action="/rooms/${id}/write"><label>Your name <input name="by" value="Ines" required maxlength="40"></label>
+<label>What you write <input name="text" placeholder="mine" required maxlength="200"></label>
+<button>Write it</button> <a href="/rooms/${id}">See what is new</a>${last}</form>`;
+}
+
+/** A place messages arrive at, as a page; it reloads itself where nothing is typed there. */
 export function roomScreen(room: PracticeRoom): string {
   const items = [...room.messages]
     .reverse()
@@ -75,7 +91,8 @@ export function roomScreen(room: PracticeRoom): string {
     .join('');
   return page(
     escape(room.title),
-    `<h1>${escape(room.title)}</h1><p>Speaks ${escape(room.speaks)}. <a href="/">The practice harbour</a></p>${items ? `<ol class="sheet" reversed>${items}</ol>` : '<p>Nothing has arrived yet.</p>'}`,
-    '<meta http-equiv="refresh" content="3">',
+    `<h1>${escape(room.title)}</h1><p>Speaks ${escape(room.speaks)}. <a href="/">The practice harbour</a></p>${room.canBeListenedTo ? writeForm(room) : ''}${items ? `<ol class="sheet" reversed>${items}</ol>` : '<p>Nothing has arrived yet.</p>'}`,
+    // Nothing that is typed is lost to it.
+    room.canBeListenedTo ? '' : '<meta http-equiv="refresh" content="3">',
   );
 }

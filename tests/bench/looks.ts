@@ -2,6 +2,7 @@ import { join } from 'node:path';
 import type { Engine } from '@/engine/engine';
 import { offsetOf } from '@/core/schedule/schedule';
 import { makeWatch, ROOT, tempStore, webConfig, type TempStore } from '../integration/helpers';
+import { saveNewChannel } from '@/store/messages/channels';
 import { freshRequestsPerSecond, startBare } from './load';
 import type { BenchTable } from './table';
 import { engineOn as buildEngine } from '../integration/engine-on';
@@ -17,6 +18,8 @@ const HOSTS = 1000;
 const HANGING = 100;
 const SETTLE_SECONDS = 35;
 const MEASURE_SECONDS = 45;
+/** Watches that go down while it is measured, each told to a room of its own: none waits for another. */
+const BREAKING = 80;
 
 function engineOn(store: TempStore, looksAtOnce: number, looksPerHost: number): Engine {
   return buildEngine(store, {
@@ -79,6 +82,43 @@ interface Lateness {
   most: number;
   skipped: number;
   rssMb: number;
+  /** From being confirmed down to being handed over, ms. */
+  told: { p50: number; p99: number; count: number };
+}
+
+/** The value so far into sorted ones. */
+const at = (sorted: readonly number[], q: number) =>
+  sorted[Math.min(sorted.length - 1, Math.floor(q * sorted.length))] ?? Number.NaN;
+
+/** Breaks watches one after the other over a time. */
+async function breakSome(store: TempStore, engine: Engine, room: string, seconds: number): Promise<void> {
+  for (let i = 0; i < BREAKING; i += 1) {
+    const channel = await saveNewChannel(store.db, {
+      kind: 'webhook',
+      name: `Room ${i}`,
+      settings: { address: `${room}${i}`, user: '', password: '' },
+      enabled: true,
+      createdAt: Date.now(),
+    });
+    await engine.handlers.channelsChanged({});
+    const rest = { every: 3600, secondLooks: 0, tells: 'instead', tellsTo: [channel] };
+    const id = await makeWatch(store.db, webConfig(`http://127.2.0.${1 + i}:1/`, rest), {
+      name: `Broken ${i}`,
+    });
+    await engine.handlers.watchesChanged({ watchIds: [id] });
+    await sleep(seconds / BREAKING);
+  }
+}
+
+async function toldAfter({ db }: TempStore): Promise<number[]> {
+  const rows = await db('deliveries')
+    .join('messages', 'messages.id', 'deliveries.message_id')
+    .join('attempts', 'attempts.delivery_id', 'deliveries.id')
+    .join('outages', 'outages.watch_id', 'messages.watch_id')
+    .where('messages.kind', 'down')
+    .andWhere('attempts.ok', true)
+    .select<{ handed: number; noticed: number }[]>('attempts.at as handed', 'outages.noticed as noticed');
+  return rows.map(({ handed, noticed }) => handed - noticed).sort((a, b) => a - b);
 }
 
 /** How late looks begin against their own grid, once all have settled; what hangs is not counted. */
@@ -103,7 +143,7 @@ async function measure(hanging: number): Promise<Lateness> {
   await engine.start();
   await sleep(SETTLE_SECONDS);
   const from = Date.now();
-  await sleep(MEASURE_SECONDS);
+  await breakSome(store, engine, `http://127.0.0.1:${site.port}/room/`, MEASURE_SECONDS);
   const to = Date.now();
   const rssMb = process.memoryUsage().rss / 1e6;
   await engine.close();
@@ -125,20 +165,32 @@ async function measure(hanging: number): Promise<Lateness> {
     }
   }
   late.sort((a, b) => a - b);
-  const at = (q: number) => late[Math.min(late.length - 1, Math.floor(q * late.length))] ?? Number.NaN;
+  const told = await toldAfter(store);
   site.process.kill();
   stuck.process.kill();
   await store.close();
-  return { p50: at(0.5), p99: at(0.99), most: at(1), skipped, rssMb };
+  return {
+    p50: at(late, 0.5),
+    p99: at(late, 0.99),
+    most: at(late, 1),
+    skipped,
+    rssMb,
+    told: { p50: at(told, 0.5), p99: at(told, 0.99), count: told.length },
+  };
 }
 
 export async function lateness(table: BenchTable): Promise<void> {
   for (const hanging of [0, HANGING]) {
-    const { p50, p99, most, skipped, rssMb } = await measure(hanging);
+    const { p50, p99, most, skipped, rssMb, told } = await measure(hanging);
     const what = `lateness of ${MANY} web watches every ${EVERY_SECONDS} s${hanging > 0 ? `, ${hanging} hanging targets beside them` : ''}`;
     table.figure(`${what}: p99`, `${p99} ms`, 'under 100 ms');
     table.figure(`${what}: median, most`, `${p50} ms, ${most} ms`, 'none');
     table.figure(`${what}: looks skipped`, String(skipped), '0');
+    table.figure(
+      `${what}: from down to handed over, ${told.count} of ${BREAKING}, p99`,
+      `${told.p99} ms (median ${told.p50})`,
+      'stated',
+    );
     table.figure(`${what}: memory of the engine`, `${rssMb.toFixed(0)} MB`, 'stated');
   }
 }

@@ -1,131 +1,15 @@
-import { spawn, type ChildProcess } from 'node:child_process';
 import { existsSync, readFileSync, rmSync } from 'node:fs';
-import { createRequire } from 'node:module';
 import { join } from 'node:path';
-import { expect, test, type Browser, type Page } from '@playwright/test';
-import {
-  EMAIL,
-  freePort,
-  isAlive,
-  PASSWORD,
-  ROOT,
-  startProduct,
-  tempFolder,
-  until,
-} from '../integration/helpers';
-
-const AXE = readFileSync(createRequire(import.meta.url).resolve('axe-core/axe.min.js'), 'utf8');
-
-interface AxeResult {
-  passes: unknown[];
-  violations: { id: string; impact: string; nodes: { html: string; failureSummary: string }[] }[];
-}
-
-/** Faults axe calls serious or critical, in words; of all its rules, or of some. */
-async function seriousFaults(page: Page, rules: string[] = []): Promise<string[]> {
-  await page.evaluate(AXE);
-  const result = await page.evaluate(async (only) => {
-    const { axe } = window as unknown as {
-      axe: { run: (within: Document, options: object) => Promise<AxeResult> };
-    };
-    return axe.run(document, only.length > 0 ? { runOnly: only } : {});
-  }, rules);
-  // A run that found nothing to check would find no fault either.
-  expect(result.passes.length).toBeGreaterThanOrEqual(rules.length || 11);
-  return result.violations
-    .filter((v) => v.impact === 'serious' || v.impact === 'critical')
-    .map((v) => `${v.id}: ${v.nodes.map((n) => `${n.html} ${n.failureSummary}`).join('\n')}`);
-}
-
-interface Demo {
-  base: string;
-  harbour: string;
-  token: string;
-  output: () => string;
-  process: ChildProcess;
-  folder: string;
-}
-
-/** Runs `npm run demo` as a person would, and reads from what it prints where to go. */
-async function startDemo(): Promise<Demo> {
-  const folder = tempFolder();
-  // The practice harbour takes the ports behind its own.
-  const harbourPort = await freePort(60);
-  const process_ = spawn(process.execPath, [join(ROOT, 'scripts/demo.mjs')], {
-    cwd: ROOT,
-    stdio: ['ignore', 'pipe', 'pipe'],
-    env: {
-      ...process.env,
-      PORT: String(await freePort()),
-      STANDIN_PORT: String(harbourPort),
-      LANTERN_DATA: folder,
-    },
-  });
-  let text = '';
-  process_.stdout.on('data', (chunk: Buffer) => (text += chunk.toString()));
-  process_.stderr.on('data', (chunk: Buffer) => (text += chunk.toString()));
-  await until(
-    () => {
-      if (process_.exitCode !== null) throw new Error(`The demo ended:\n${text}`);
-      return text.includes('Ctrl-C stops everything');
-    },
-    'the demo says where to go',
-    110_000,
-  );
-  const said = (label: string) => new RegExp(`${label} +(\\S+)`).exec(text)![1]!;
-  return {
-    base: said('Calm Lantern'),
-    harbour: said('practice harbour'),
-    token: said('API token'),
-    output: () => text,
-    process: process_,
-    folder,
-  };
-}
-
-async function signIn(
-  browser: Browser,
-  base: string,
-  options: Parameters<Browser['newContext']>[0] = {},
-): Promise<Page> {
-  const context = await browser.newContext(options);
-  const page = await context.newPage();
-  await page.goto(`${base}/sign-in`);
-  await page.getByLabel('E-mail address').fill(EMAIL);
-  await page.getByLabel('Password').fill(PASSWORD);
-  await page.getByRole('button', { name: 'Sign in' }).click();
-  await page.waitForURL(`${base}/`);
-  return page;
-}
+import { expect, test, type Page } from '@playwright/test';
+import { EMAIL, isAlive, PASSWORD, ROOT, startProduct } from '../integration/helpers';
+import { signIn, withDemo, type Demo } from './demo';
 
 test.describe.serial('the demo', () => {
   let demo: Demo;
   let bookingId: number;
-
-  test.beforeAll(async () => {
-    test.setTimeout(180_000);
-    demo = await startDemo();
-    const watches = (await (
-      await fetch(`${demo.base}/api/v1/watches`, { headers: { authorization: `Bearer ${demo.token}` } })
-    ).json()) as { id: number; name: string }[];
-    expect(watches).toHaveLength(18);
-    bookingId = watches.find((w) => w.name === 'Booking site')!.id;
-  });
-
-  test.afterAll(async () => {
-    if (!demo) return;
-    demo.process.kill('SIGINT');
-    await until(() => demo.process.exitCode !== null || demo.process.signalCode !== null, 'the demo ends');
-    expect(demo.process.exitCode).toBe(0);
-    await until(
-      () =>
-        fetch(demo.harbour).then(
-          () => false,
-          () => true,
-        ),
-      'the harbour is closed',
-    );
-    rmSync(demo.folder, { recursive: true, force: true });
+  withDemo((started) => {
+    demo = started;
+    bookingId = started.bookingId;
   });
 
   test('prints a sign-in, a token, and how long filling took', async ({ browser }) => {
@@ -140,116 +24,6 @@ test.describe.serial('the demo', () => {
     for (const section of ['On the water', 'Behind the counter', 'Crew house']) {
       await expect(page.getByRole('region', { name: section })).toBeVisible();
     }
-    await page.context().close();
-  });
-
-  for (const colorScheme of ['light', 'dark'] as const) {
-    test(`has no serious fault of access, ${colorScheme}`, async ({ browser }) => {
-      // Every screen is gone through rule by rule.
-      test.setTimeout(300_000);
-      // By night the same things stand on the page in other colours.
-      const rules = colorScheme === 'dark' ? ['color-contrast'] : [];
-      const page = await signIn(browser, demo.base, { colorScheme });
-      const places = [
-        '/',
-        `/watches/${bookingId}`,
-        '/watches/new',
-        '/watches',
-        '/sections',
-        '/shared',
-        '/jobs',
-        '/watches/jobs',
-        '/watches/11',
-        '/outages',
-        '/messages',
-        '/messages/sent',
-        '/messages/sent/1',
-        '/messages/watches?at=night',
-        '/messages/channels/1',
-        '/messages/drills',
-        '/messages/routes/new',
-        '/messages/routes/1',
-        '/pages',
-        '/pages/1',
-        '/pages/1/change',
-        '/maintenance',
-        '/access',
-        '/reference',
-        '/account',
-        '/own-line',
-        '/mail-door',
-        '/watches/deleted',
-        '/watches/many',
-        '/pages/new',
-        `/watches/${bookingId}/change`,
-        '/p/ferries',
-      ];
-      for (const place of places) {
-        await page.goto(demo.base + place);
-        await page.getByRole('heading', { level: 1 }).waitFor();
-        expect(await seriousFaults(page, rules), `${place} ${colorScheme}`).toEqual([]);
-      }
-      await page.goto(`${demo.base}/watches/new`);
-      await page.getByText('check-in', { exact: true }).click();
-      expect(await seriousFaults(page, rules), `check-in form ${colorScheme}`).toEqual([]);
-      await page.keyboard.press('Escape');
-      await page.context().close();
-    });
-  }
-
-  test('fits a phone without scrolling sideways', async ({ browser }) => {
-    test.setTimeout(240_000);
-    const page = await signIn(browser, demo.base, { viewport: { width: 390, height: 844 } });
-    for (const place of [
-      '/',
-      `/watches/${bookingId}`,
-      '/watches/new',
-      '/watches',
-      '/watches/jobs',
-      '/watches/many',
-      '/watches/deleted',
-      `/watches/${bookingId}/change`,
-      '/messages',
-      '/messages/sent?outcome=waiting',
-      '/messages/sent/1',
-      '/messages/watches?at=night',
-      '/messages/channels/1',
-      '/messages/drills',
-      '/messages/routes/new',
-      '/messages/routes/1',
-      '/maintenance',
-      '/jobs',
-      '/shared',
-      '/pages',
-      '/pages/new',
-      '/pages/1/change',
-      '/outages',
-      '/account',
-      '/access',
-      '/reference',
-      '/mail-door',
-      '/own-line',
-      '/sections',
-      '/pages/1',
-      '/p/ferries',
-    ]) {
-      await page.goto(demo.base + place);
-      await page.getByRole('heading', { level: 1 }).waitFor();
-      const [wide, room] = await page.evaluate(() => [
-        document.documentElement.scrollWidth,
-        window.innerWidth,
-      ]);
-      expect(wide, place).toBeLessThanOrEqual(room!);
-    }
-    // Which watch, why and for how long is read without moving anything aside.
-    await page.goto(`${demo.base}/outages`);
-    const reason = page.getByRole('cell', { name: /^The server answers, but replies/ }).first();
-    const box = (await reason.boundingBox())!;
-    expect(box.x + box.width).toBeLessThanOrEqual(390);
-    await page.getByRole('button', { name: 'Find a watch' }).click();
-    await page.getByRole('combobox', { name: 'Find a watch' }).fill('camera');
-    await page.keyboard.press('Enter');
-    await expect(page.getByRole('heading', { level: 1 })).toHaveText(/^Harbour camera is/);
     await page.context().close();
   });
 
@@ -385,6 +159,17 @@ test.describe.serial('the demo', () => {
     await page.context().close();
   });
 
+  test('tries patience on the past of a watch before it is saved', async ({ browser }) => {
+    const page = await signIn(browser, demo.base);
+    await page.goto(`${demo.base}/watches/1/change`);
+    const trial = page.getByRole('region', { name: 'Tried on the past' });
+    await page.getByText('Pace and patience').click();
+    await page.getByRole('group', { name: 'Second looks', exact: true }).getByRole('button').click();
+    await page.getByLabel('Second looks', { exact: true }).fill('4');
+    await trial.getByRole('button', { name: 'Try it' }).click();
+    await expect(trial.getByText(/noticed 40 s later|would not have been told/).first()).toBeVisible();
+  });
+
   test('lets somebody have a trouble, and give it back', async ({ browser }) => {
     const page = await signIn(browser, demo.base);
     await page.goto(demo.base);
@@ -397,6 +182,15 @@ test.describe.serial('the demo', () => {
     await expect(
       page.getByText(/^ines@ternferry\.test has it since \d\d:\d\d\. Reminders and further steps rest\.$/),
     ).toBeVisible();
+    await page.getByRole('button', { name: 'Hand it over' }).click();
+    const handOver = page.getByRole('form', { name: 'Hand it over' });
+    await handOver.getByLabel('To whom').fill('Tomas');
+    await handOver.getByLabel('How long').selectOption('for four hours');
+    await handOver.getByRole('button', { name: 'Hand it over' }).click();
+    await expect(
+      page.getByText(/^Tomas has it since \d\d:\d\d until .*Reminders and further steps rest\.$/),
+    ).toBeVisible();
+    await expect(handOver).toHaveCount(0);
     await page.getByRole('button', { name: 'Give it back' }).click();
     await expect(page.getByText('Nobody has it yet.')).toBeVisible();
     await page.context().close();

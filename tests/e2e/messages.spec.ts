@@ -75,6 +75,59 @@ test.describe('who hears, and what was sent', () => {
     await page.getByRole('button', { name: 'Keep it' }).click();
   });
 
+  test('words of one’s own are seen as they are typed, and sent before they are kept', async () => {
+    await page.getByRole('link', { name: 'Texts', exact: true }).click();
+    await expect(
+      page.getByRole('heading', { name: 'Everything is said in the built-in words.' }),
+    ).toBeVisible();
+    await page.getByRole('link', { name: 'Write a text' }).click();
+    const write = page.getByRole('form', { name: 'Write a text' });
+    const said = page.getByRole('region', { name: 'What would be said' });
+    await expect(said).toContainText('Booking site is down');
+    await expect(said).toContainText('Nothing of the kind was said yet, so this is made up.');
+    await write.getByLabel('To', { exact: true }).selectOption('Crew chat');
+    await write.getByLabel('Title', { exact: true }).fill('{{ name }} needs somebody');
+    await write.getByLabel('Text', { exact: true }).fill('{{ why }} {% if note %}');
+    await expect(said).toContainText('tag {% if note %} not closed');
+    await write.getByRole('button', { name: 'Save' }).click();
+    await expect(write.getByText(/Expected a text that can be filled in/)).toBeVisible();
+    await expect(write.getByLabel('Title', { exact: true })).toHaveValue('{{ name }} needs somebody');
+    await write.getByLabel('Text', { exact: true }).fill('Why: {{ why }} ');
+    await write.getByText('What a text may name').click();
+    await write.getByRole('button', { name: 'Add advice to the text' }).click();
+    await expect(said).toContainText('Booking site needs somebody');
+    await expect(said).toContainText(
+      'Why: The host is there, but nothing listens on port 443. Start the service',
+    );
+    await write.getByRole('button', { name: 'Send a test' }).click();
+    await expect(write.getByText('It answered: taken')).toBeVisible();
+    await write.getByRole('button', { name: 'Save' }).click();
+    await page.waitForURL(`${product.base}/messages/texts`);
+    const mine = page.getByRole('list', { name: 'Texts' }).getByRole('listitem');
+    await expect(mine).toContainText('When it is down, to Crew chat');
+    await mine.getByRole('link', { name: 'Change the text when it is down, to Crew chat' }).click();
+    await page.getByRole('form', { name: 'Change a text' }).getByLabel('When').selectOption('it is slow');
+    await expect(said).toContainText('Booking site needs somebody');
+    await page.getByRole('button', { name: 'Save' }).click();
+    await expect(mine).toContainText('When it is slow, to Crew chat');
+    await mine.getByRole('button', { name: 'Delete' }).click();
+    await page.getByRole('button', { name: 'Yes, do it' }).click();
+    await expect(mine).toHaveCount(0);
+  });
+
+  test('a channel speaks the language it was given', async () => {
+    await page.goto(`${product.base}/messages`);
+    await row('Crew chat').getByRole('link', { name: 'Change Crew chat' }).click();
+    const change = page.getByRole('form', { name: 'Change a channel' });
+    await change.getByLabel('Language').selectOption('Deutsch');
+    await change.getByRole('button', { name: 'Send a test' }).click();
+    await expect(change.getByText('It answered: taken')).toBeVisible();
+    const bot = harbour.rooms.find(({ id }) => id === 'bot')!;
+    expect(bot.messages.map(({ text }) => text).join('\n')).toContain('Ein Test von Calm Lantern');
+    await change.getByRole('link', { name: 'Leave it' }).click();
+    await page.waitForURL(`${product.base}/messages`);
+  });
+
   test('what holds where nothing is typed stands in the form', async () => {
     await kind('IRC room');
     await expect(form().getByLabel('TLS')).toBeChecked();

@@ -162,8 +162,10 @@ test.describe('set once, differ where needed', () => {
     await page.mouse.down();
     await page.mouse.move(handle.x + 10, handle.y + 30, { steps: 4 });
     await page.mouse.move(other.x + 10, other.y + 20, { steps: 8 });
+    const dragged = page.waitForResponse((response) => response.url().endsWith('/sections/order'));
     await page.mouse.up();
     await expect(names()).toHaveText([/Piers/, /Office/]);
+    expect((await dragged).status()).toBe(200);
     await page.reload();
     await expect(names()).toHaveText([/Piers/, /Office/]);
 

@@ -53,5 +53,5 @@ export function tellerOn(db: Knex, now: () => number, onError?: (error: unknown)
   const fail = (error: unknown) => {
     throw error;
   };
-  return new Teller({ db, now, onSaid: () => undefined, onError: onError ?? fail });
+  return new Teller({ db, now, zone: 'UTC', onSaid: () => undefined, onError: onError ?? fail });
 }

@@ -99,7 +99,8 @@ async function isFree(port: number): Promise<boolean> {
  * that shared one would be given the same port between the question and its use.
  */
 const STRETCH = 2_500;
-const FIRST_PORT = 10_000 + (Number(process.env['VITEST_POOL_ID'] ?? 0) % 8) * STRETCH;
+const POOL = process.env['VITEST_POOL_ID'] ?? process.env['TEST_PARALLEL_INDEX'] ?? 0;
+const FIRST_PORT = 10_000 + (Number(POOL) % 8) * STRETCH;
 let nextPort = FIRST_PORT + ((process.pid * 50) % STRETCH);
 
 /** A port nobody listens at, and nobody else will be given; with so many behind it that are left alone too. */

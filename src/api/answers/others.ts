@@ -51,12 +51,31 @@ export const channel = named('Channel', {
   name: text(),
   enabled: flag('Whether messages go to it.'),
   fallbackId: whole('The channel that is told instead where this one takes nothing.').nullable(),
+  language: text('What messages to it are said in (BCP 47).'),
   settings: asSchema(
     { type: 'object', additionalProperties: true },
     'What is a key is not shown: {"kept": true} says that there is one, and sent back that it stays.',
   ),
   shown: text('Where it leads, its secrets cut short.'),
   createdAt: time(),
+});
+
+export const messageText = named('MessageText', {
+  id: whole(),
+  version: text(),
+  channelId: whole('The channel it is for; null for every channel that has none of its own.').nullable(),
+  happening: text('What it is said of.'),
+  title: text('A Liquid template; empty for the built-in title.'),
+  body: text('A Liquid template; empty for the built-in lines.'),
+  trouble: text('Why it could not be used when it was to be said last.').nullable(),
+  createdAt: time(),
+});
+
+export const textTrial = named('TextTrial', {
+  text: inner({ title: text(), lines: list(text()), link: text() }).nullable(),
+  problem: text('Why it cannot be filled in.').nullable(),
+  saidAt: time('When that was said which it was tried on; null where that is made up.').nullable(),
+  about: text('The watch that was about.'),
 });
 
 export const channelAnswer = named('ChannelAnswer', {
@@ -127,7 +146,11 @@ export const deed = named('Deed', {
   id: whole(),
   at: time(),
   deed: text('The operation, as it is called here.'),
-  by: inner({ kind: choice(['account', 'token', 'job', 'link']), id: whole().nullable(), name: text() }),
+  by: inner({
+    kind: choice(['account', 'token', 'job', 'link', 'room']),
+    id: whole().nullable(),
+    name: text(),
+  }),
   subject: inner({ kind: text(), id: whole().nullable(), name: text() }),
 });
 

@@ -170,6 +170,27 @@ export const manyChanged = named('ManyChanged', {
   watches: list(effect, 'Those for which something changes.'),
 });
 
+const lived = {
+  beganAt: time(),
+  noticedAt: time(),
+  endedAt: time('Null while it lasts.').nullable(),
+};
+
+const livedCount = (description: string) =>
+  inner({ outages: whole('How many outages.'), slow: whole('How often it counted as slow.') }, description);
+
+export const watchTrial = named('WatchTrial', {
+  from: time('From when on there is something to try it on.'),
+  until: time(),
+  now: livedCount('With the settings it has.'),
+  then: livedCount('With those that were tried.'),
+  changed: list(
+    inner({ ...lived, thenNoticedAt: time('Null where it would not have been told.').nullable() }),
+    'Outages that would have been noticed at another time, or not at all, the latest 200.',
+  ),
+  added: list(inner(lived), 'Outages there would have been besides, the latest 200.'),
+});
+
 const anyValues = asSchema({ type: 'object', additionalProperties: true });
 
 export const sharedChanged = named('SharedChanged', {

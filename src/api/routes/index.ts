@@ -9,6 +9,7 @@ import { publicRoutes } from './pages';
 import { drillRoutes } from './drills';
 import { routeRoutes } from './routes';
 import { sectionAndTagRoutes } from './sections';
+import { textRoutes } from './texts';
 import { watchRoutes } from './watches';
 
 /** Every operation of the API. What has a fixed word in its path stands before what has an id there. */
@@ -21,6 +22,7 @@ export const ROUTES: readonly Route[] = [
   ...messageRoutes,
   ...routeRoutes,
   ...drillRoutes,
+  ...textRoutes,
   ...publicRoutes,
   ...machineRoutes,
   ...accessRoutes,

@@ -162,6 +162,8 @@ interface ActSpec<In, Out> extends Words {
   shape: Answer | null;
   body?: Body;
   bodyOptional?: true;
+  /** Nothing has to be sent of what the schema asks for. */
+  partial?: true;
   example?: object;
   instead?: { does: UseCase<In, Out>; when: (call: Call) => boolean };
   refusals?: readonly RefusalCode[];

@@ -1,4 +1,5 @@
 import { array, number, object, string } from 'yup';
+import type { LivedOutage } from '@/core/lifecycle/relive';
 import { STATES } from '@/core/lifecycle/state';
 import type { WatchFilter } from '@/core/settings/watch-filter';
 import { checkinSchema, probeSchema } from '@/cases/schemas/watch';
@@ -10,7 +11,7 @@ import { orderSchema } from '@/cases/schemas/shared';
 import { probeKinds } from '@/probes/kinds/registry';
 import type { DeletedWatch } from '@/store/watches/deleted-watches';
 import type { WatchWithStatus } from '@/store/watches/watches';
-import { deletedWatch, manyChanged, watch } from '@/api/answers/watch';
+import { deletedWatch, manyChanged, watch, watchTrial } from '@/api/answers/watch';
 import { route, type Call, type Route } from '@/api/route';
 import { tellWatch, tellWatches } from './places';
 import * as rest from './resource';
@@ -102,6 +103,15 @@ export function watchAct<In>(
   });
 }
 
+/** So many outages of a trial are told one by one, the latest. */
+const MOST_TRIED = 200;
+
+const toldLived = ({ began, noticed, ended }: LivedOutage) => ({
+  beganAt: began,
+  noticedAt: noticed,
+  endedAt: ended,
+});
+
 const one = ({ ids }: Call) => ({ id: ids.id! });
 
 export const watchRoutes: Route[] = [
@@ -166,6 +176,26 @@ export const watchRoutes: Route[] = [
     answer: 'How many were meant, and each for which something changes, with what was and what is.',
     shape: manyChanged,
     input: ({ body }) => ({ body }),
+  }),
+  rest.actRoute(TAG, '/watches/{id}/past-trials', {
+    does: cases.tryWatchOnPast,
+    summary: 'Try settings of a watch on its past',
+    description:
+      'What was seen or heard of it, at most in the last 90 days and as far as it is kept, is taken through the settings as they are, and with those that are sent: how many outages, and when each would have been noticed. Nothing is changed.',
+    body: watchBody,
+    partial: true,
+    example: { secondLooks: 1, timeoutSeconds: 5 },
+    answer: 'What would have been otherwise.',
+    shape: watchTrial,
+    refusals: ['work.too-long'],
+    input: ({ ids, body }) => ({ id: ids.id!, body: body as object }),
+    tell: (_, { changed, added, ...rest }) => ({
+      ...rest,
+      changed: changed
+        .slice(-MOST_TRIED)
+        .map(({ then, ...one }) => ({ ...toldLived(one), thenNoticedAt: then })),
+      added: added.slice(-MOST_TRIED).map(toldLived),
+    }),
   }),
   watchAct(TAG, '/watches/{id}/pause', { does: cases.pauseWatch, summary: 'Pause a watch', input: one }),
   watchAct(TAG, '/watches/{id}/resume', { does: cases.resumeWatch, summary: 'End a pause', input: one }),

@@ -9,6 +9,8 @@ export type Principal = { rights: ReadonlySet<Right> } & (
   | { type: 'job'; address: string }
   /** Whoever holds a link that stood in a message: it lets them take one trouble, and nothing else. */
   | { type: 'link'; name: string }
+  /** Whoever answers in a room that was told: the same, by what they go by there. */
+  | { type: 'room'; name: string }
 );
 
 /** The principal as it is written down. */
@@ -21,6 +23,7 @@ export function actorOf(who: Principal): { kind: Principal['type']; id: number |
     case 'job':
       return { kind: 'job', id: null, name: who.address };
     case 'link':
-      return { kind: 'link', id: null, name: who.name };
+    case 'room':
+      return { kind: who.type, id: null, name: who.name };
   }
 }

@@ -73,7 +73,7 @@ export const REFUSALS = {
   'link.over': {
     status: 410,
     title: 'The link is over',
-    when: 'A link in a message is about a trouble that is over, or is more than a day old.',
+    when: 'A link in a message is about a trouble that is over, or is too old.',
   },
   'delivery.waiting': {
     status: 409,

@@ -26,3 +26,10 @@ export function refuseUnsaid(expected: Expected, what: string): void {
     `This writes over ${what}. Send the ETag of what you read as If-Match, or * to write over whatever is there.`,
   );
 }
+
+/** A change to one of its kind, and which version of it was read. */
+export interface VersionedChange {
+  id: number;
+  body: object;
+  expected: Expected;
+}

@@ -3,6 +3,8 @@ import type { Knex } from 'knex';
 import type { MessagePlace } from '@/core/messages/kept-message';
 import type { MailEndpointSettings, MailReading } from '@/core/reports/mail-words';
 import type { EngineCall, EngineCalls } from '@/engine/link/protocol';
+import type { Compared } from '@/core/lifecycle/relive';
+import type { Rules } from '@/core/lifecycle/status';
 import type { Replayed } from '@/core/telling/ahead/replay';
 import type { Route } from '@/core/telling/route';
 import type { Vault } from '@/store/db/vault';
@@ -35,15 +37,35 @@ export interface MailEndpointPort {
   change: (settings: MailEndpointSettings) => Promise<void>;
 }
 
-/** Routes, tried on what was. */
+interface PastSpan {
+  since: number;
+  until: number;
+}
+
+/** Sets of routes, each of which is tried on the same past. */
+export interface RoutesAsk extends PastSpan {
+  zone: string;
+  /** Channels that take messages. */
+  channels: number[];
+  tries: Route[][];
+}
+
+/** One watch, as it is and as it would be. */
+export interface WatchAsk extends PastSpan {
+  watchId: number;
+  now: Rules;
+  then: Rules;
+}
+
+/** What one watch would have gone through, and from when on that is known. */
+export interface WatchTried extends Compared {
+  from: number;
+}
+
+/** Routes and watches, tried on what was. */
 export interface PastPort {
-  tryRoutes: (ask: {
-    since: number;
-    until: number;
-    zone: string;
-    channels: number[];
-    tries: Route[][];
-  }) => Promise<Replayed[] | null>;
+  tryRoutes: (ask: RoutesAsk) => Promise<Replayed[] | null>;
+  tryWatch: (ask: WatchAsk) => Promise<WatchTried | null>;
 }
 
 /** All that a use case may touch besides its input. */

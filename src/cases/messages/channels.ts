@@ -1,5 +1,6 @@
 import webPush from 'web-push';
 import type { ObjectSchema } from 'yup';
+import type { Language } from '@/core/languages/language';
 import type { Answer, Found } from '@/channels/frame/kind';
 import { secretsOfElsewhere, withoutKept } from '@/channels/frame/told-settings';
 import { channelKind } from '@/channels/kinds/registry';
@@ -32,6 +33,7 @@ interface ValidChannel {
   name: string;
   enabled: boolean;
   fallbackId: number | null;
+  language: Language;
   settings: object;
 }
 
@@ -52,8 +54,8 @@ async function found(db: Db, id: number): Promise<Channel> {
   return orNotFound(await fetchChannel(db, id), `channel ${id}`);
 }
 
-export function channelVersion({ kind, name, enabled, fallbackId, settings }: Channel): string {
-  return versionOf([kind, name, enabled, fallbackId, settings]);
+export function channelVersion({ kind, name, enabled, fallbackId, language, settings }: Channel): string {
+  return versionOf([kind, name, enabled, fallbackId, language, settings]);
 }
 
 /** Who stands in for a channel has to be there, and another one. */
@@ -112,18 +114,19 @@ export const changeChannel = changes(
   async (act, { id, body, expected }): Promise<Channel> => {
     const channel = await found(act.trx, id);
     refuseChanged(expected, channelVersion(channel), `“${channel.name}”`);
-    const { kind, name, enabled, fallbackId } = channel;
+    const { kind, name, enabled, fallbackId, language } = channel;
+    const before = { kind, name, enabled, fallbackId, language };
     const change: Partial<ValidChannel> = withoutReadOnly(body, ['shown', 'createdAt']);
     const { vault } = act.world;
     let valid: ValidChannel;
     if (change.settings === undefined) {
       // What is sealed stays so: it may be that no key opens it.
       const schema = (channelSchema(kind) as ObjectSchema<object>).omit(['settings' as never]);
-      const rest = await validateBody<ValidChannel>(schema, { kind, name, enabled, fallbackId, ...change });
+      const rest = await validateBody<ValidChannel>(schema, { ...before, ...change });
       valid = { ...rest, settings: channel.settings };
     } else {
       const settings = changedSettings(channel, change.settings, vault);
-      const whole = await validChannel({ kind, name, enabled, fallbackId, ...change, settings });
+      const whole = await validChannel({ ...before, ...change, settings });
       valid = { ...whole, settings: sealSettings(vault, whole.settings) };
     }
     await checkFallback(act.trx, valid.fallbackId, id);
@@ -154,6 +157,11 @@ export const deleteChannel = deletes('deleteChannel', 'operate', {
   touched,
 });
 
+interface ChannelTest {
+  settings?: object;
+  language?: Language;
+}
+
 /** Sends a test as a channel is, or as it would be with other settings. */
 export const testChannel = asks(
   'testChannel',
@@ -161,18 +169,24 @@ export const testChannel = asks(
   async ({ db, world }, { id, body = {} }: { id: number; body?: object }): Promise<Answer> => {
     const channel = await found(db, id);
     const { kind, name } = channel;
-    const { settings: change } = await validateBody<{ settings?: object }>(
+    const { settings: change, language = channel.language } = await validateBody<ChannelTest>(
       channelTestSchema,
       body,
       Object.keys((body as { settings?: object }).settings ?? {}),
     );
-    if (change === undefined) return world.engine.call('testChannel', { kind, settings: channel.settings });
+    if (change === undefined) {
+      return world.engine.call('testChannel', { kind, language, settings: channel.settings });
+    }
     const { settings } = await validChannel({
       kind,
       name,
       settings: changedSettings(channel, change, world.vault),
     });
-    return world.engine.call('testChannel', { kind, settings: sealSettings(world.vault, settings) });
+    return world.engine.call('testChannel', {
+      kind,
+      language,
+      settings: sealSettings(world.vault, settings),
+    });
   },
 );
 
@@ -235,7 +249,11 @@ export const tryChannel = asks(
   'tryChannel',
   'operate',
   async ({ world }, { body }: { body: object }): Promise<Answer> => {
-    const { kind, settings } = await validChannel({ name: 'test', ...body });
-    return world.engine.call('testChannel', { kind, settings: sealSettings(world.vault, settings) });
+    const { kind, language, settings } = await validChannel({ name: 'test', ...body });
+    return world.engine.call('testChannel', {
+      kind,
+      language,
+      settings: sealSettings(world.vault, settings),
+    });
   },
 );

@@ -6,11 +6,12 @@ import { orNotFound } from '@/cases/frame/find';
 import { withoutReadOnly } from '@/cases/frame/read-only';
 import { asks, changes, type Act } from '@/cases/frame/use-case';
 import { validateBody } from '@/cases/frame/validate';
-import { refuseChanged, versionOf, type Expected } from '@/cases/frame/version';
+import { refuseChanged, versionOf, type VersionedChange } from '@/cases/frame/version';
 import { incidentSchema, incidentTitleSchema, updateSchema } from '@/cases/schemas/pages';
 import { saveHappening } from '@/store/messages/happenings';
 import { foundPage } from './pages';
 import { deletes } from '@/cases/frame/deletes';
+import { fetchRoutesAbout } from '@/store/messages/routes-about';
 
 async function found(db: Db, id: number): Promise<store.Incident> {
   return orNotFound(await store.fetchIncident(db, id), `incident ${id}`);
@@ -31,9 +32,11 @@ async function mayBeTold(
   { id, title, pageId }: store.Incident,
   { stage, body }: { stage: Stage; body: string },
 ): Promise<void> {
-  const page = (await foundPage(trx, pageId)).title;
+  const { title: page, sections } = await foundPage(trx, pageId);
+  const shown = sections.flatMap(({ items }) => items.map(({ watchId }) => watchId));
+  const routes = await fetchRoutesAbout(trx, shown);
   const event = { kind: 'incident' as const, page, title, stage, body };
-  await saveHappening(trx, { thread: `i${id}`, watch: null, phase: 'once', event }, now);
+  await saveHappening(trx, { thread: `i${id}`, watch: null, phase: 'once', event, routes }, now);
   afterwards(() => world.engine.call('routesChanged', {}).catch(() => undefined));
 }
 
@@ -70,16 +73,10 @@ export const createIncident = changes(
   },
 );
 
-interface IncidentChange {
-  id: number;
-  body: object;
-  expected: Expected;
-}
-
 export const changeIncident = changes(
   'changeIncident',
   'write',
-  async ({ id, body, expected }: IncidentChange) => {
+  async ({ id, body, expected }: VersionedChange) => {
     const sent = withoutReadOnly(body, ['pageId', 'beganAt', 'endedAt', 'updates']);
     return { id, expected, ...(await validateBody<{ title: string }>(incidentTitleSchema, sent)) };
   },
@@ -104,7 +101,7 @@ export const deleteIncident = deletes('deleteIncident', 'write', {
 export const addIncidentUpdate = changes(
   'addIncidentUpdate',
   'write',
-  async ({ id, body, expected }: IncidentChange) => ({
+  async ({ id, body, expected }: VersionedChange) => ({
     id,
     expected,
     ...(await validateBody<{ stage?: Stage; body: string }>(updateSchema, withoutReadOnly(body, []))),

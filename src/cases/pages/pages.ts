@@ -15,7 +15,7 @@ import { withoutReadOnly } from '@/cases/frame/read-only';
 import { refused } from '@/cases/frame/refusal';
 import { asIs, asks, changes, type Act } from '@/cases/frame/use-case';
 import { validateBody } from '@/cases/frame/validate';
-import { refuseChanged, versionOf, type Expected } from '@/cases/frame/version';
+import { refuseChanged, versionOf, type VersionedChange } from '@/cases/frame/version';
 import { pageSchema } from '@/cases/schemas/pages';
 import { deletes } from '@/cases/frame/deletes';
 
@@ -67,16 +67,10 @@ export const createPage = changes(
   },
 );
 
-interface PageChange {
-  id: number;
-  body: object;
-  expected: Expected;
-}
-
 export const changePage = changes(
   'changePage',
   'write',
-  asIs<PageChange>,
+  asIs<VersionedChange>,
   async (act, { id, body, expected }): Promise<Page> => {
     const page = await foundPage(act.trx, id);
     refuseChanged(expected, pageVersion(page), `“${page.title}”`);

@@ -6,7 +6,7 @@ import { orNotFound } from '@/cases/frame/find';
 import { withoutReadOnly } from '@/cases/frame/read-only';
 import { asIs, asks, changes, type Act } from '@/cases/frame/use-case';
 import { validateBody } from '@/cases/frame/validate';
-import { refuseChanged, versionOf, type Expected } from '@/cases/frame/version';
+import { refuseChanged, versionOf, type VersionedChange } from '@/cases/frame/version';
 import { windowSchema } from '@/cases/schemas/pages';
 import { refuseUnknownWatches } from './pages';
 import { deletes } from '@/cases/frame/deletes';
@@ -67,16 +67,10 @@ export const createWindow = changes(
   },
 );
 
-interface WindowChange {
-  id: number;
-  body: object;
-  expected: Expected;
-}
-
 export const changeWindow = changes(
   'changeWindow',
   'operate',
-  asIs<WindowChange>,
+  asIs<VersionedChange>,
   async (act, { id, body, expected }): Promise<store.MaintenanceWindow> => {
     const window = await found(act.trx, id);
     refuseChanged(expected, windowVersion(window), `“${window.title}”`);

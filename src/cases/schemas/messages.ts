@@ -1,6 +1,17 @@
 import { boolean, mixed, string, type AnySchema } from 'yup';
 import { channelKind, channelKinds } from '@/channels/kinds/registry';
+import { LANGUAGE_CODES, USUAL_LANGUAGE } from '@/core/languages/language';
 import { strictObject, title, wholeNumber } from './common';
+
+function language() {
+  return string()
+    .oneOf(
+      LANGUAGE_CODES,
+      ({ value }) =>
+        `Expected language to be one of ${LANGUAGE_CODES.join(', ')}, got "${String(value).slice(0, 80)}".`,
+    )
+    .meta({ description: 'What messages to it are said in (BCP 47).' });
+}
 
 export function channelSchema(kindId: string): AnySchema | null {
   const kind = channelKind(kindId);
@@ -13,6 +24,7 @@ export function channelSchema(kindId: string): AnySchema | null {
       .nullable()
       .default(null)
       .meta({ description: 'The channel that is told instead where this one takes nothing.' }),
+    language: language().default(USUAL_LANGUAGE),
     settings: kind.schema.required('Expected settings.'),
   });
 }
@@ -45,4 +57,5 @@ export const findSchema = strictObject({
 /** A test of a channel that is connected, with settings that are not saved yet. */
 export const channelTestSchema = strictObject({
   settings: anySettings.meta({ description: 'What would be changed; the rest is as it is kept.' }),
+  language: language().optional(),
 });

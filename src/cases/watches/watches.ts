@@ -1,3 +1,6 @@
+import { rulesOf } from '@/core/settings/watch-config';
+import { DAY_MS } from '@/core/time/units';
+import type { Db } from '@/store/db/connection';
 import { newCheckinKey } from '@/accounts/secrets';
 import { wireOf } from '@/core/settings/wire-names';
 import { uniqueName } from '@/core/settings/unique-name';
@@ -14,14 +17,14 @@ import {
   saveWatchesPaused,
   type WatchWithStatus,
 } from '@/store/watches/watches';
-import { notFound, refused } from '@/cases/frame/refusal';
+import { notFound, Refusal, refused } from '@/cases/frame/refusal';
 import { asIs, asks, changes, type Act } from '@/cases/frame/use-case';
 import { refuseChanged, type Expected } from '@/cases/frame/version';
-import type { World } from '@/cases/frame/world';
+import type { WatchTried, World } from '@/cases/frame/world';
 import { aroundOf, foundWatch, likeWatch, tellEngine, watchVersion } from './around';
 import { changedBody } from './changed-body';
 import { withoutSecrets } from './secret-settings';
-import { bodyOf, validateWatch, withoutInherited } from './valid-watch';
+import { bodyOf, validateWatch, withoutInherited, type ValidWatch } from './valid-watch';
 
 /** The engine has the last word on the state of a watch. */
 const asItIsNow = async (watch: WatchWithStatus, { db }: World): Promise<WatchWithStatus> =>
@@ -68,27 +71,67 @@ export const createWatch = changes(
   asItIsNow,
 );
 
+/** A watch as it would be with what was sent, checked. */
+async function validChange(
+  db: Db,
+  { vault }: Pick<World, 'vault'>,
+  watch: WatchWithStatus,
+  sent: object,
+): Promise<{ valid: ValidWatch; paused: boolean | undefined }> {
+  const { paused, ...change } = changedBody(watch, sent as Record<string, unknown>);
+  if (paused !== undefined && typeof paused !== 'boolean') {
+    throw refused([{ field: 'paused', message: 'Expected paused to be true or false.' }]);
+  }
+  if (change.kind !== undefined && change.kind !== watch.kind) {
+    throw refused([{ field: 'kind', message: 'The kind of a watch cannot be changed; make a new one.' }]);
+  }
+  const { own } = watch;
+  const stored = own.type === 'probe' ? withoutSecrets(probeKind(watch.kind), own.settings) : null;
+  const settings = stored && { ...stored, ...(change.settings as object) };
+  const back = Array.isArray(change.inherit) ? change.inherit.map(String) : [];
+  const body = { ...wireOf(bodyOf(watch, settings)), ...change, ...(settings && { settings }) };
+  const valid = await validateWatch(withoutInherited(body, back), await aroundOf(db, vault, watch));
+  return { valid, paused };
+}
+
+/** So far back settings are tried. */
+const PAST_DAYS = 90;
+
+/** What a watch would have gone through with other settings, on what is kept of it. */
+export interface WatchTrial extends WatchTried {
+  until: number;
+}
+
+/** Tries settings of a watch on its past before they are saved; nothing is changed. */
+export const tryWatchOnPast = asks(
+  'tryWatchOnPast',
+  'operate',
+  async ({ db, world, now }, { id, body }: { id: number; body: object }): Promise<WatchTrial> => {
+    const watch = await foundWatch(db, id);
+    const { valid } = await validChange(db, world, watch, body);
+    const { zone } = world.place;
+    const tried = await world.past.tryWatch({
+      watchId: id,
+      since: Math.max(watch.createdAt, now - PAST_DAYS * DAY_MS),
+      until: now,
+      now: rulesOf(watch.config, zone),
+      then: rulesOf(valid.config, zone),
+    });
+    if (!tried)
+      throw new Refusal('work.too-long', 'The past could not be gone through in time. Try it again.');
+    return { ...tried, until: now };
+  },
+);
+
 export const changeWatch = changes(
   'changeWatch',
   'operate',
   asIs<{ id: number; body: object; expected: Expected }>,
-  async (act, { id, body: sent, expected }): Promise<WatchWithStatus> => {
+  async (act, { id, body, expected }): Promise<WatchWithStatus> => {
     const { trx, world } = act;
     const watch = await foundWatch(trx, id);
     refuseChanged(expected, watchVersion(watch), `“${watch.name}”`);
-    const { paused, ...change } = changedBody(watch, sent as Record<string, unknown>);
-    if (paused !== undefined && typeof paused !== 'boolean') {
-      throw refused([{ field: 'paused', message: 'Expected paused to be true or false.' }]);
-    }
-    if (change.kind !== undefined && change.kind !== watch.kind) {
-      throw refused([{ field: 'kind', message: 'The kind of a watch cannot be changed; make a new one.' }]);
-    }
-    const { own } = watch;
-    const stored = own.type === 'probe' ? withoutSecrets(probeKind(watch.kind), own.settings) : null;
-    const settings = stored && { ...stored, ...(change.settings as object) };
-    const back = Array.isArray(change.inherit) ? change.inherit.map(String) : [];
-    const body = { ...wireOf(bodyOf(watch, settings)), ...change, ...(settings && { settings }) };
-    const valid = await validateWatch(withoutInherited(body, back), await aroundOf(trx, world.vault, watch));
+    const { valid, paused } = await validChange(trx, world, watch, body);
     await saveWatchChange(trx, watch.id, { ...valid, config: valid.own });
     if (paused !== undefined && paused !== watch.paused) await saveWatchesPaused(trx, [id], paused);
     touched(act, { id, name: valid.name });

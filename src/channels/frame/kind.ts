@@ -1,4 +1,6 @@
 import type { ObjectSchema } from 'yup';
+import type { Language } from '@/core/languages/language';
+import type { State } from '@/core/lifecycle/state';
 import type { House } from './house';
 import type { FieldDescription } from '@/core/settings/field-description';
 import type { MessageText } from '@/core/messages/message';
@@ -37,6 +39,10 @@ export interface Outgoing extends MessageText {
   first: string | null;
   /** Where whoever reads it may say that they have it, without signing in; null for what nobody can take. */
   take: string | null;
+  /** What to write into the room for the same; null where nobody listens there. */
+  answer: string | null;
+  /** What it is said in. */
+  language: Language;
   /** It belongs to a rehearsal: nothing is to act on it as if it were real. */
   drill: boolean;
 }
@@ -47,9 +53,39 @@ export interface Found {
   text: string;
 }
 
+/** How a watch stands, for programs; `as` is null for one that is gone. */
+export interface MirroredState {
+  id: number;
+  as: { state: State; wantsHand: boolean; name: string; stateSinceAt: string } | null;
+}
+
+/** What somebody wrote where a channel listens. */
+export interface Heard {
+  /** What they go by there. */
+  by: string;
+  text: string;
+  /** The message it answers, as the other side knows it; null where it answers none. */
+  to: string | null;
+}
+
+/** What whoever keeps a line wants to know of it. */
+export interface AroundLine {
+  onHeard: (heard: Heard) => void;
+  /** It cannot be listened to at the moment, and why. */
+  onDeaf?: (why: string) => void;
+  /** It was opened, anew or again: what was left on the other side may be gone. */
+  onOpen: () => void;
+}
+
 /** A connection that is kept, so that the next message goes at once. */
 export interface Line {
   send: (message: Outgoing, signal: AbortSignal) => Promise<Answer>;
+  /** Goes there to listen, though nothing is to be said yet; may be called again. */
+  listen?: () => void;
+  /** Says something in answer to what was heard; rejects with why it could not be said. */
+  reply?: (text: string, to: Heard, signal: AbortSignal) => Promise<void>;
+  /** Leaves how watches stand on the other side; resolves to what is wrong, in words, or null. */
+  mirror?: (states: readonly MirroredState[], signal: AbortSignal) => Promise<string | null>;
   /** Ends it; may be called twice. */
   close: () => Promise<void>;
 }
@@ -68,7 +104,11 @@ export interface ChannelKind<S extends object> {
   /** Its settings come from the device somebody sits at, not from what they type. */
   byDevice?: true;
   /** Of kinds that stay connected: a line that is kept for what comes next. `send` makes one for itself. */
-  connect?: (settings: S) => Line;
+  connect?: (settings: S, around?: AroundLine) => Line;
+  /** Its lines can listen; they do where its settings have `listens` on. */
+  listens?: true;
+  /** Its lines keep how each watch stands for whoever comes later. */
+  mirrors?: true;
   /** Fields whose value the other side can tell, once the others are filled in. Throws an error with a sentence. */
   find?: Record<string, (settings: S, signal: AbortSignal) => Promise<Found[]>>;
 }

@@ -1,6 +1,6 @@
 import { Blanker } from '@/core/text/secret-forms';
 import { backoffMs } from '@/core/time/backoff';
-import type { Answer, Line, Outgoing } from './kind';
+import type { Answer, AroundLine, Heard, Line, Outgoing } from './kind';
 
 /** Sends one message over a line that is made for it and ended behind it: for a test. */
 export async function sendOnce(line: Line, message: Outgoing, signal: AbortSignal): Promise<Answer> {
@@ -37,8 +37,8 @@ export function within(
 }
 
 const SEND_MS = 50_000;
-const FIRST_AGAIN_MS = 5_000;
-const LONGEST_AGAIN_MS = 5 * 60_000;
+/** How long is waited before a place that was lost is come back to, less and less often. */
+export const COME_BACK = { firstMs: 5_000, longestMs: 5 * 60_000 };
 /** A connection that held for so long was a good one: the next waits begin from the shortest. */
 const STOOD_MS = 60_000;
 
@@ -54,7 +54,11 @@ export abstract class StayingLine<C> implements Line {
   private last: Promise<unknown> = Promise.resolve();
   protected readonly blanker: Blanker;
 
-  constructor(secrets: readonly string[]) {
+  /** `around` where somebody wants to know of it. */
+  constructor(
+    secrets: readonly string[],
+    private readonly told?: AroundLine,
+  ) {
     this.blanker = new Blanker(secrets.filter((secret) => secret !== ''));
   }
 
@@ -69,6 +73,7 @@ export abstract class StayingLine<C> implements Line {
     this.opening ??= this.goThere().catch((error: unknown) => {
       this.opening = null;
       this.failures += 1;
+      this.told?.onDeaf?.(this.wordsOf(error));
       throw error;
     });
     return this.opening;
@@ -84,18 +89,39 @@ export abstract class StayingLine<C> implements Line {
       if (performance.now() - openedAt > STOOD_MS) this.failures = 0;
       this.comeBack();
     });
-    if (!this.closed) return there;
+    if (!this.closed) {
+      this.told?.onOpen();
+      return there;
+    }
     await this.leave(there);
     throw new Error('The channel was closed');
   }
 
   private comeBack(): void {
     if (this.closed || this.again) return;
-    const wait = backoffMs(this.failures + 1, { firstMs: FIRST_AGAIN_MS, longestMs: LONGEST_AGAIN_MS });
+    const wait = backoffMs(this.failures + 1, COME_BACK);
     this.again = setTimeout(() => {
       this.again = null;
       this.ready().catch(() => this.comeBack());
     }, wait);
+  }
+
+  private wordsOf(error: unknown): string {
+    return this.blanker.text((error as Error).message).slice(0, 300);
+  }
+
+  listen(): void {
+    if (this.closed || this.opening || this.again) return;
+    this.ready().catch(() => this.comeBack());
+  }
+
+  /** Says a line of text; for answers. */
+  protected abstract sayText(there: C, text: string, signal: AbortSignal): Promise<void>;
+
+  reply(text: string, _to: Heard, signal: AbortSignal): Promise<void> {
+    const said = this.last.then(async () => this.sayText(await this.ready(), text, signal));
+    this.last = said.catch(() => undefined);
+    return said;
   }
 
   send(message: Outgoing, signal: AbortSignal): Promise<Answer> {
@@ -106,8 +132,7 @@ export abstract class StayingLine<C> implements Line {
         return answer;
       })
       .catch((error: unknown): Answer => {
-        const text = this.blanker.text((error as Error).message).slice(0, 300);
-        return { ok: false, retry: !this.isLasting(error), said: text };
+        return { ok: false, retry: !this.isLasting(error), said: this.wordsOf(error) };
       });
     this.last = said;
     return within(SEND_MS, signal, said, `It could not be said within ${SEND_MS / 1000} s`);

@@ -2,7 +2,7 @@ import { object } from 'yup';
 import { cutTo, withoutCalls } from '@/core/messages/safe-text';
 import { toneOf, type Tone } from '@/core/messages/tone';
 import * as f from '@/core/settings/fields';
-import { TAKE_WORDS } from '@/channels/frame/all-lines';
+import { openWord, takeWord } from '@/channels/frame/all-lines';
 import type { Answer, ChannelKind, Outgoing } from '@/channels/frame/kind';
 import { answerOnly, callJson, JSON_HEADERS, webAddress } from '@/channels/transport/call-json';
 
@@ -17,7 +17,7 @@ const shownAs = (text: string, most: number) =>
   withoutCalls(cutTo(text, most)).replace(/[\\`*_[\]()#>|~-]/g, '\\$&');
 
 /** A message as a card (Adaptive Cards 1.4). */
-export function adaptiveCardOf({ title, lines, link, event, take }: Outgoing) {
+export function adaptiveCardOf({ title, lines, link, event, take, language }: Outgoing) {
   return {
     $schema: 'http://adaptivecards.io/schemas/adaptive-card.json',
     type: 'AdaptiveCard',
@@ -40,8 +40,8 @@ export function adaptiveCardOf({ title, lines, link, event, take }: Outgoing) {
       })),
     ],
     actions: [
-      ...(take === null ? [] : [{ type: 'Action.OpenUrl', title: TAKE_WORDS, url: take }]),
-      { type: 'Action.OpenUrl', title: 'Open it', url: link },
+      ...(take === null ? [] : [{ type: 'Action.OpenUrl', title: takeWord(language), url: take }]),
+      { type: 'Action.OpenUrl', title: openWord(language), url: link },
     ],
   };
 }

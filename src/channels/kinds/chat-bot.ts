@@ -3,14 +3,17 @@ import { cutTo, forHtml } from '@/core/messages/safe-text';
 import { signOf, toneOf } from '@/core/messages/tone';
 import { askedMs } from '@/core/messages/routing';
 import * as f from '@/core/settings/fields';
-import { TAKE_WORDS } from '@/channels/frame/all-lines';
-import type { Answer, ChannelKind, Found, Outgoing } from '@/channels/frame/kind';
+import { answerHint, openWord, takeWord } from '@/channels/frame/all-lines';
+import { AskingLine, type Written } from '@/channels/frame/asking-line';
+import { listens, listensField } from '@/channels/frame/fields';
+import type { Answer, AroundLine, ChannelKind, Found, Heard, Line, Outgoing } from '@/channels/frame/kind';
 import { callJson, JSON_HEADERS, readJson, webAddress } from '@/channels/transport/call-json';
 
 export interface ChatBotSettings {
   address: string;
   token: string;
   chat: string;
+  listens: boolean;
 }
 
 /** The longest text a bot may send, in characters as they are read; markup does not count. */
@@ -29,11 +32,13 @@ function methodAddress({ address, token }: ChatBotSettings, method: string): str
 }
 
 /** A text with bold and a link, the small part of HTML that bots may use. */
-function textOf({ title, lines, link, event, take }: Outgoing): string {
+function textOf(message: Outgoing): string {
+  const { title, lines, link, event, take, language } = message;
+  const hint = answerHint(message).map((line) => `\n${forHtml(line)}`);
   const said = cutTo(lines.join('\n'), MOST_TEXT - title.length);
-  const open = /^https?:/.test(link) ? `\n<a href="${forHtml(link)}">Open it</a>` : '';
-  const taking = take === null ? '' : `\n<a href="${forHtml(take)}">${TAKE_WORDS}</a>`;
-  return `${signOf(toneOf(event))} <b>${forHtml(title)}</b>\n${forHtml(said)}${taking}${open}`;
+  const open = /^https?:/.test(link) ? `\n<a href="${forHtml(link)}">${openWord(language)}</a>` : '';
+  const taking = take === null ? '' : `\n<a href="${forHtml(take)}">${takeWord(language)}</a>`;
+  return `${signOf(toneOf(event))} <b>${forHtml(title)}</b>\n${forHtml(said)}${taking}${hint.join('')}${open}`;
 }
 
 async function call(settings: ChatBotSettings, method: string, body: object, signal: AbortSignal) {
@@ -90,6 +95,67 @@ async function send(settings: ChatBotSettings, message: Outgoing, signal: AbortS
   };
 }
 
+/** So long the service waits for something to be written before it says that nothing was. */
+const WAIT_SECONDS = 10;
+const MOST_WRITTEN = 20;
+
+interface BotUpdate {
+  update_id?: unknown;
+  message?: {
+    text?: unknown;
+    chat?: { id?: unknown; username?: unknown };
+    from?: { first_name?: unknown; username?: unknown; is_bot?: unknown };
+    reply_to_message?: { message_id?: unknown };
+  };
+}
+
+function heardIn({ message }: BotUpdate, chat: string): Heard | null {
+  const { text, from, chat: at, reply_to_message: answers } = message ?? {};
+  const isHere = String(at?.id) === chat || `@${String(at?.username)}` === chat;
+  if (typeof text !== 'string' || !isHere || from?.is_bot === true) return null;
+  const to = answers?.message_id;
+  return {
+    by: String(from?.first_name ?? from?.username ?? 'somebody'),
+    text,
+    to: typeof to === 'number' ? String(to) : null,
+  };
+}
+
+/** What was written to the bot; what was asked for once is not told again. */
+async function written(
+  settings: ChatBotSettings,
+  since: string | null,
+  signal: AbortSignal,
+): Promise<Written> {
+  const { answer, reply, said, status } = await call(
+    settings,
+    'getUpdates',
+    since === null
+      ? { offset: -1, limit: 1, timeout: 0 }
+      : { offset: Number(since), limit: MOST_WRITTEN, timeout: WAIT_SECONDS, allowed_updates: ['message'] },
+    signal,
+  );
+  if (!answer.ok || !Array.isArray(reply.result)) throw new Error(why(status, said ?? answer.said));
+  const updates = reply.result as BotUpdate[];
+  const last = Math.max(Number(since ?? 0) - 1, ...updates.map(({ update_id: id }) => Number(id) || 0));
+  return { upTo: String(last + 1), heard: updates.flatMap((one) => heardIn(one, settings.chat) ?? []) };
+}
+
+async function sayIn(settings: ChatBotSettings, text: string, signal: AbortSignal): Promise<void> {
+  const asked = await call(settings, 'sendMessage', { chat_id: settings.chat, text }, signal);
+  if (!asked.answer.ok || asked.reply.ok !== true) throw new Error(why(asked.status, asked.said ?? ''));
+}
+
+const connect = (settings: ChatBotSettings, around?: AroundLine): Line =>
+  new AskingLine(
+    {
+      send: (message, signal) => send(settings, message, signal),
+      ask: (since, signal) => written(settings, since, signal),
+      reply: (text, _to, signal) => sayIn(settings, text, signal),
+    },
+    around,
+  );
+
 /** The chats that wrote to the bot of late: whoever is to hear writes one word to it first. */
 async function findChats(settings: ChatBotSettings, signal: AbortSignal): Promise<Found[]> {
   const { answer, reply, said, status } = await call(
@@ -138,6 +204,7 @@ export const chatBot: ChannelKind<ChatBotSettings> = {
         'Expected a number such as 1795680 or -1001795680, or a name such as @ternferry.',
       )
       .meta({ description: 'The number of the chat, or the name of a public one.' }),
+    listens: listens(false),
   }) as unknown as ChannelKind<ChatBotSettings>['schema'],
   fields: [
     f.text('address', 'Address of the bot service', 'Where the service is reached, without the token.', {
@@ -149,8 +216,13 @@ export const chatBot: ChannelKind<ChatBotSettings> = {
       'The service gives it out when the bot is made. Kept secret and not shown again.',
     ),
     f.text('chat', 'Chat', 'Write one word to the bot in that chat, then find its number.', { finds: true }),
+    listensField(
+      'Whoever answers “mine” or “mine 7” there has that trouble. What is written to the bot is then told to no other program.',
+    ),
   ],
   shown: ({ chat, address }) => `${chat}, by ${new URL(address).host}`,
   send,
+  connect,
+  listens: true,
   find: { chat: findChats },
 };

@@ -3,7 +3,7 @@ import { cutTo, forMarkdown } from '@/core/messages/safe-text';
 import { colourOf, toneOf } from '@/core/messages/tone';
 import { askedMs } from '@/core/messages/routing';
 import * as f from '@/core/settings/fields';
-import { TAKE_WORDS } from '@/channels/frame/all-lines';
+import { speechOf } from '@/core/languages/speech';
 import type { Answer, ChannelKind, Outgoing } from '@/channels/frame/kind';
 import {
   answerOnly,
@@ -26,10 +26,15 @@ const MOST_TEXT = 4000;
 /** What is no news to whoever read the first message: said above its card, without calling anybody again. */
 const FOLLOW_UPS = new Set(['also', 'taken', 'given-back', 'still-down']);
 
-function cardOf({ title, lines, link, event, at, watch, take }: Outgoing) {
+function cardOf({ title, lines, link, event, at, watch, take, language }: Outgoing) {
+  const { say } = speechOf(language);
   const fields = [
-    ...(watch ? [{ name: 'Watch', value: cutTo(forMarkdown(watch.name), MOST_TITLE), inline: true }] : []),
-    ...(take === null ? [] : [{ name: 'Nobody has it', value: `[${TAKE_WORDS}](${take})`, inline: true }]),
+    ...(watch
+      ? [{ name: say('card.watch'), value: cutTo(forMarkdown(watch.name), MOST_TITLE), inline: true }]
+      : []),
+    ...(take === null
+      ? []
+      : [{ name: say('card.untaken'), value: `[${say('take.word')}](${take})`, inline: true }]),
   ];
   return {
     title: cutTo(forMarkdown(title), MOST_TITLE),

@@ -2,15 +2,24 @@ import { boolean, object, string } from 'yup';
 import { inPieces, withoutCalls } from '@/core/messages/safe-text';
 import { signOf, toneOf } from '@/core/messages/tone';
 import * as f from '@/core/settings/fields';
-import { host, needed, port } from '@/channels/frame/fields';
+import {
+  authority,
+  authorityField,
+  host,
+  listens,
+  listensField,
+  needed,
+  port,
+} from '@/channels/frame/fields';
 import { IrcConnection, type IrcMessage, type IrcPlace } from '@/channels/transport/irc-connection';
-import type { Answer, ChannelKind, Line, Outgoing } from '@/channels/frame/kind';
+import type { Answer, AroundLine, ChannelKind, Line, Outgoing } from '@/channels/frame/kind';
 import { allLines } from '@/channels/frame/all-lines';
 import { sendOnce, StayingLine } from '@/channels/frame/lines';
 
 export interface IrcSettings extends IrcPlace {
   room: string;
   key: string;
+  listens: boolean;
 }
 
 /** A line has 512 bytes with everything; what the server puts before it and the target take their part. */
@@ -64,8 +73,11 @@ interface Room {
 
 /** Joins a room and stays. */
 class IrcLine extends StayingLine<Room> {
-  constructor(private readonly settings: IrcSettings) {
-    super([settings.password, settings.accountPassword, settings.key]);
+  constructor(
+    private readonly settings: IrcSettings,
+    private readonly around?: AroundLine,
+  ) {
+    super([settings.password, settings.accountPassword, settings.key], around);
   }
 
   protected async open(onLost: () => void): Promise<Room> {
@@ -95,8 +107,12 @@ class IrcLine extends StayingLine<Room> {
     there.joined = true;
   }
 
-  private hear(there: Room, { command, params }: IrcMessage): void {
+  private hear(there: Room, { command, params, from }: IrcMessage): void {
     const { room } = this.settings;
+    const by = from.split('!')[0]!;
+    // From the room, or from the one person it talks to.
+    const isHere = isRoom(room) ? same(params[0] ?? '', room) : same(by, room);
+    if (command === 'PRIVMSG' && isHere) this.around?.onHeard({ by, text: params.at(-1) ?? '', to: null });
     const isUs = same(params[1] ?? '', there.connection.nick);
     if (command === 'KICK' && same(params[0] ?? '', room) && isUs) there.joined = false;
     if (REFUSALS[command] && params.some((one) => same(one, room))) {
@@ -115,6 +131,11 @@ class IrcLine extends StayingLine<Room> {
     return { ok: true, retry: false, said: isRoom(room) ? 'said in the room' : 'said' };
   }
 
+  protected async sayText({ connection }: Room, text: string, signal: AbortSignal): Promise<void> {
+    for (const line of inPieces(withoutCalls(text), MOST_TEXT_BYTES))
+      await connection.send(`PRIVMSG ${this.settings.room} :${line}`, signal);
+  }
+
   protected isLasting(error: unknown): boolean {
     return error instanceof IrcRefusal && !PASSING.has(error.code);
   }
@@ -124,7 +145,7 @@ class IrcLine extends StayingLine<Room> {
   }
 }
 
-const connect = (settings: IrcSettings): Line => new IrcLine(settings);
+const connect = (settings: IrcSettings, around?: AroundLine): Line => new IrcLine(settings, around);
 const NAME = /^[A-Za-z[\]\\`_^{|}][\w[\]\\`^{|}-]{0,29}$/;
 const noSpaces = /^[^\s:][^\s]*$|^$/;
 
@@ -170,9 +191,8 @@ export const irc: ChannelKind<IrcSettings> = {
         },
       )
       .meta({ description: 'The password of the account.' }),
-    authority: string().default('').max(20_000).meta({
-      description: 'The authority that signed the server’s certificate (PEM), where it is one of your own.',
-    }),
+    authority: authority(),
+    listens: listens(),
   }) as unknown as ChannelKind<IrcSettings>['schema'],
   fields: [
     f.text('host', 'Server', 'Its name or address.', { placeholder: 'irc.ternferry.test' }),
@@ -181,6 +201,7 @@ export const irc: ChannelKind<IrcSettings> = {
     f.text('room', 'Room', 'A room such as #crew, or the name of one person.', { placeholder: '#crew' }),
     f.secret('key', 'Key of the room', 'Only where the room asks for one.'),
     f.text('nick', 'Name', 'What it is called there.', { placeholder: 'lantern' }),
+    listensField(),
     f.secret('password', 'Password of the server', 'Only where the server asks for one.', {
       extra: 'Signing in',
     }),
@@ -190,8 +211,10 @@ export const irc: ChannelKind<IrcSettings> = {
     f.secret('accountPassword', 'Password of the account', 'Kept secret and not shown again.', {
       extra: 'Signing in',
     }),
+    authorityField(),
   ],
   shown: ({ room, host: at }) => `${room}, by ${at}`,
   send: (settings, message, signal) => sendOnce(connect(settings), message, signal),
   connect,
+  listens: true,
 };

@@ -1,33 +1,19 @@
 import { createPrivateKey } from 'node:crypto';
-import { createTransport } from 'nodemailer';
 import { object, string } from 'yup';
 import { forHtml } from '@/core/messages/safe-text';
 import * as f from '@/core/settings/fields';
-import { Blanker } from '@/core/text/secret-forms';
-import { limitTime } from '@/outside/limit';
-import { needed, port } from '@/channels/frame/fields';
-import { allLines, TAKE_WORDS } from '@/channels/frame/all-lines';
+import type { Language } from '@/core/languages/language';
+import { speechOf } from '@/core/languages/speech';
+import { NO_HOUSE, type House } from '@/channels/frame/house';
+import { authority, authorityField, needed, port } from '@/channels/frame/fields';
+import { allLines, takeWord } from '@/channels/frame/all-lines';
 import type { Answer, ChannelKind, Outgoing } from '@/channels/frame/kind';
+import { domainOf, MOST_ANSWER, post, type SmtpSettings } from '@/channels/transport/smtp';
 
-export interface MailSettings {
-  host: string;
-  port: number;
-  security: 'starttls' | 'tls' | 'none';
-  user: string;
-  password: string;
-  from: string;
+export interface MailSettings extends SmtpSettings {
   to: string;
-  /** The name in the server's certificate, where it is called otherwise here. */
-  servername?: string;
-  authority: string;
-  /** Under which name of the sender's domain the public key is found (RFC 6376), and the private key; empty for neither. */
-  dkimSelector?: string;
-  dkimKey?: string;
 }
 
-const CONNECT_MS = 15_000;
-const SEND_MS = 45_000;
-const MOST_ANSWER = 300;
 const MOST_READERS = 20;
 /** One address, with a name before it or without (RFC 5322, what people write of it). */
 const ADDRESS = /^(?:[^<>",\r\n]{0,80}<)?[^\s@<>",]{1,64}@[^\s@<>",]{1,200}>?$/;
@@ -39,7 +25,7 @@ function addressesOf(text: string): string[] {
     .filter(Boolean);
 }
 
-function asHtml({ title, lines, link, take }: Outgoing): string {
+function asHtml({ title, lines, link, take, language }: Outgoing): string {
   return [
     `<p style="font-family:Georgia,serif;font-size:20px;margin:0 0 12px">${forHtml(title)}</p>`,
     ...lines.map(
@@ -48,7 +34,7 @@ function asHtml({ title, lines, link, take }: Outgoing): string {
     ...(take === null
       ? []
       : [
-          `<p style="font-family:sans-serif;font-size:15px"><a href="${forHtml(take)}">${TAKE_WORDS}</a></p>`,
+          `<p style="font-family:sans-serif;font-size:15px"><a href="${forHtml(take)}">${takeWord(language)}</a></p>`,
         ]),
     `<p style="font-family:sans-serif;font-size:15px"><a href="${forHtml(link)}">${forHtml(link)}</a></p>`,
   ].join('\n');
@@ -61,11 +47,6 @@ function isSigningKey(text: string): boolean {
   } catch {
     return false;
   }
-}
-
-/** The part behind the at of a sender. */
-function domainOf(from: string): string {
-  return /@([^\s@<>]+?)>?$/.exec(from)?.[1] ?? 'localhost';
 }
 
 /**
@@ -91,80 +72,59 @@ export function mailOf({ from, to }: MailSettings, message: Outgoing) {
   };
 }
 
-interface MailError extends Error {
-  code?: string;
-  responseCode?: number;
-  response?: string;
+/** The bare address of one that may have a name before it. */
+function bareOf(address: string): string {
+  return /<([^<>]+)>$/.exec(address)?.[1] ?? address;
 }
 
-const WHY: Record<string, string> = {
-  EAUTH: 'The mail server refused the sign-in',
-  ETLS: 'No encrypted connection',
-  EDNS: 'The name of the mail server was not found',
-  ETIMEDOUT: 'The mail server did not answer in time',
-  ECONNECTION: 'No connection to the mail server',
-  ESOCKET: 'No connection to the mail server',
-  EENVELOPE: 'The mail server refused an address',
-  EMESSAGE: 'The mail server refused the mail',
-};
-
-/** What a failure at the SMTP dialogue means (RFC 5321 section 4.2.1): 4yz may pass, 5yz will not. */
-function answerOf(error: MailError, blanker: Blanker): Answer {
-  const { code = '', responseCode, response } = error;
-  const why = WHY[code] ?? 'The mail did not go';
-  const said = blanker
-    .text(response ?? error.message)
-    .replace(/\s+/g, ' ')
-    .trim();
-  // A sign-in or an encryption that is refused is for a person to mend; what waits goes then.
-  const lasting = code !== 'EAUTH' && code !== 'ETLS' && responseCode !== undefined && responseCode >= 500;
-  return { ok: false, retry: !lasting, said: `${why}: ${said}`.slice(0, MOST_ANSWER) };
-}
-
-async function send(settings: MailSettings, message: Outgoing, signal: AbortSignal): Promise<Answer> {
-  const { host, port, security, user, password, authority, servername = '' } = settings;
-  const { dkimSelector: keySelector = '', dkimKey: privateKey = '' } = settings;
-  const blanker = new Blanker([password]);
-  const transport = createTransport({
-    host,
-    port,
-    secure: security === 'tls',
-    requireTLS: security === 'starttls',
-    ignoreTLS: security === 'none',
-    ...(user !== '' && { auth: { user, pass: password } }),
-    tls: { ...(authority !== '' && { ca: authority }), ...(servername !== '' && { servername }) },
-    connectionTimeout: CONNECT_MS,
-    greetingTimeout: CONNECT_MS,
-    socketTimeout: CONNECT_MS,
-    ...(privateKey !== '' && { dkim: { domainName: domainOf(settings.from), keySelector, privateKey } }),
-    disableFileAccess: true,
-    disableUrlAccess: true,
-  });
-  const limit = limitTime(SEND_MS, signal);
-  const over = new Promise<Answer>((resolve) =>
-    limit.signal.addEventListener('abort', () => {
-      transport.close();
-      resolve({ ok: false, retry: true, said: `The mail was not taken within ${SEND_MS / 1000} s` });
-    }),
+/** Asks an address whether it wants messages; answers what came of it, or null where it was asked not long ago. */
+async function askFirst(
+  settings: MailSettings,
+  address: string,
+  language: Language,
+  { consent }: House,
+  signal: AbortSignal,
+): Promise<Answer | null> {
+  const link = await consent.ask(bareOf(address));
+  if (link === null) return null;
+  const { say } = speechOf(language);
+  const text = [say('consent.line', { address: bareOf(address) }), '', link, '', say('consent.else')].join(
+    '\n',
   );
-  try {
-    const sent = transport
-      .sendMail(mailOf(settings, message))
-      .then(({ response, rejected }): Answer => {
-        const left = rejected.map(String);
-        const said = blanker.text(response).slice(0, MOST_ANSWER);
-        return {
-          ok: true,
-          retry: false,
-          said: left.length > 0 ? `${said}; not taken for ${left.join(', ')}` : said,
-        };
-      })
-      .catch((error: unknown) => answerOf(error as MailError, blanker));
-    return await Promise.race([sent, over]);
-  } finally {
-    limit.release();
-    transport.close();
+  const question = {
+    from: settings.from,
+    to: [address],
+    subject: say('consent.title'),
+    text,
+    headers: { 'Auto-Submitted': 'auto-generated' },
+  };
+  const answer = await post(settings, question, signal);
+  if (!answer.ok) await consent.forget(bareOf(address));
+  return answer;
+}
+
+/** Sends to those who want it; whoever did not say so yet is asked, and sent nothing else. */
+async function send(
+  settings: MailSettings,
+  message: Outgoing,
+  signal: AbortSignal,
+  house = NO_HOUSE,
+): Promise<Answer> {
+  const wanted: string[] = [];
+  const unsaid: string[] = [];
+  for (const address of addressesOf(settings.to))
+    ((await house.consent.isGiven(bareOf(address))) ? wanted : unsaid).push(address);
+  for (const address of unsaid) {
+    const asked = await askFirst(settings, address, message.language, house, signal);
+    if (asked && !asked.ok && wanted.length === 0) return asked;
   }
+  const waits = `${unsaid.map(bareOf).join(', ')} was asked by mail, and is sent nothing else before saying yes`;
+  if (wanted.length === 0)
+    return { ok: false, retry: true, said: `Not sent yet: ${waits}`.slice(0, MOST_ANSWER) };
+  const answer = await post(settings, mailOf({ ...settings, to: wanted.join(', ') }, message), signal);
+  return answer.ok && unsaid.length > 0
+    ? { ...answer, said: `${answer.said}; ${waits}`.slice(0, MOST_ANSWER) }
+    : answer;
 }
 
 export const mail: ChannelKind<MailSettings> = {
@@ -242,9 +202,7 @@ export const mail: ChannelKind<MailSettings> = {
       .default('')
       .max(300)
       .meta({ description: 'The name in the server’s certificate, where it is called otherwise here.' }),
-    authority: string().default('').max(20_000).meta({
-      description: 'The authority that signed the server’s certificate (PEM), where it is one of your own.',
-    }),
+    authority: authority(),
   }) as unknown as ChannelKind<MailSettings>['schema'],
   fields: [
     f.text('host', 'Mail server', 'The one your mail program sends through.', {
@@ -263,7 +221,12 @@ export const mail: ChannelKind<MailSettings> = {
     f.text('from', 'From', 'The sender people see.', {
       placeholder: 'Calm Lantern <lantern@ternferry.test>',
     }),
-    f.text('to', 'To', 'Several with commas between them.', { placeholder: 'office@ternferry.test' }),
+    f.text(
+      'to',
+      'To',
+      'Several with commas between them. Whoever is no account here is asked first, by a mail with a link.',
+      { placeholder: 'office@ternferry.test' },
+    ),
     f.text('dkimSelector', 'Selector', 'The public key is at SELECTOR._domainkey of the sender’s domain.', {
       placeholder: 'lantern',
       extra: 'Signing (DKIM)',
@@ -271,7 +234,13 @@ export const mail: ChannelKind<MailSettings> = {
     f.secretArea('dkimKey', 'Private key', 'RSA, as PEM. Kept secret and not shown again.', {
       extra: 'Signing (DKIM)',
     }),
+    authorityField(),
   ],
   shown: ({ to, host }) => `${addressesOf(to).join(', ')}, by ${host}`,
   send,
 };
+
+/** The mailboxes a channel's settings name, without the names before them. */
+export function mailboxesOf({ to }: Pick<MailSettings, 'to'>): string[] {
+  return addressesOf(to).map(bareOf);
+}

@@ -1,16 +1,20 @@
+import { randomUUID } from 'node:crypto';
 import { object, string } from 'yup';
 import { forHtml } from '@/core/messages/safe-text';
 import { colourOf, signOf, toneOf } from '@/core/messages/tone';
 import { askedMs } from '@/core/messages/routing';
 import * as f from '@/core/settings/fields';
-import { allLines, TAKE_WORDS } from '@/channels/frame/all-lines';
-import type { Answer, ChannelKind, Found, Outgoing } from '@/channels/frame/kind';
+import { allLines, answerHint, takeWord } from '@/channels/frame/all-lines';
+import { AskingLine, type Written } from '@/channels/frame/asking-line';
+import { listens, listensField } from '@/channels/frame/fields';
+import type { Answer, AroundLine, ChannelKind, Found, Heard, Line, Outgoing } from '@/channels/frame/kind';
 import { callJson, readJson, webAddress, type Called } from '@/channels/transport/call-json';
 
 export interface MatrixSettings {
   address: string;
   token: string;
   room: string;
+  listens: boolean;
 }
 
 interface MatrixReply {
@@ -32,12 +36,15 @@ const WHY: Record<string, string> = {
   M_LIMIT_EXCEEDED: 'Too much was sent in too little time',
 };
 
-function asHtml({ title, lines, link, event, take }: Outgoing): string {
+function asHtml(message: Outgoing): string {
+  const { title, lines, link, event, take, language } = message;
   const tone = toneOf(event);
   return [
     `<font color="${colourOf(tone)}">${signOf(tone)}</font> <strong>${forHtml(title)}</strong>`,
     ...lines.map(forHtml),
-    ...(take === null ? [] : [`<a href="${forHtml(take)}">${TAKE_WORDS}</a>`]),
+    ...(take === null
+      ? []
+      : [`<a href="${forHtml(take)}">${takeWord(language)}</a>`, ...answerHint(message).map(forHtml)]),
     `<a href="${forHtml(link)}">${forHtml(link)}</a>`,
   ].join('<br>');
 }
@@ -129,6 +136,99 @@ async function send(settings: MatrixSettings, message: Outgoing, signal: AbortSi
   return { ...answer, said: 'taken', ref: reply.event_id };
 }
 
+/** So long the server waits for something to be written before it says that nothing was. */
+const WAIT_MS = 10_000;
+const MOST_WRITTEN = 20;
+
+interface RoomEvent {
+  type?: unknown;
+  sender?: unknown;
+  content?: { body?: unknown; 'm.relates_to'?: { 'm.in_reply_to'?: { event_id?: unknown } } };
+}
+
+/** An event as something that was said; null for what is none, and for our own. */
+function heardIn({ type, sender, content }: RoomEvent, own: unknown): Heard | null {
+  if (type !== 'm.room.message' || typeof sender !== 'string' || sender === own) return null;
+  if (typeof content?.body !== 'string') return null;
+  const to = content['m.relates_to']?.['m.in_reply_to']?.event_id;
+  // Some clients quote what they answer above it (section "Fallbacks for rich replies").
+  const text = content.body.replace(/^(?:> .*\n)+\n?/, '');
+  return { by: sender.replace(/^@([^:]+):.*$/, '$1'), text, to: typeof to === 'string' ? to : null };
+}
+
+/** Where is listened, and as whom. */
+interface Here {
+  room: string;
+  own: unknown;
+}
+
+async function fetchHere(settings: MatrixSettings, signal: AbortSignal): Promise<Here> {
+  const room = await roomId(settings, signal);
+  if ('failed' in room) throw new Error(room.failed.said);
+  const { reply } = await ask(settings, 'account/whoami', { method: 'GET' }, signal);
+  return { room: room.id, own: (reply as { user_id?: unknown }).user_id };
+}
+
+/** What is written in the room (section "Syncing"); nothing else is asked for. */
+async function written(
+  settings: MatrixSettings,
+  { room, own }: Here,
+  since: string | null,
+  signal: AbortSignal,
+): Promise<Written> {
+  const nothing = { types: [] };
+  const timeline = { types: ['m.room.message'], limit: MOST_WRITTEN };
+  const filter = {
+    room: { rooms: [room], timeline, state: nothing, ephemeral: nothing, account_data: nothing },
+    presence: nothing,
+    account_data: nothing,
+  };
+  const query = new URLSearchParams({
+    filter: JSON.stringify(filter),
+    timeout: String(since === null ? 0 : WAIT_MS),
+    ...(since !== null && { since }),
+  });
+  const { answer, reply } = await ask(settings, `sync?${query.toString()}`, { method: 'GET' }, signal);
+  const { next_batch: upTo, rooms } = reply as {
+    next_batch?: unknown;
+    rooms?: { join?: Record<string, { timeline?: { events?: unknown } }> };
+  };
+  if (!answer.ok || typeof upTo !== 'string') throw new Error(answer.said);
+  const events = rooms?.join?.[room]?.timeline?.events;
+  if (!Array.isArray(events) || events.length === 0 || since === null) return { upTo, heard: [] };
+  return { upTo, heard: (events as RoomEvent[]).flatMap((event) => heardIn(event, own) ?? []) };
+}
+
+async function sayIn(settings: MatrixSettings, text: string, to: Heard, signal: AbortSignal): Promise<void> {
+  const room = await roomId(settings, signal);
+  if ('failed' in room) throw new Error(room.failed.said);
+  const path = `rooms/${encodeURIComponent(room.id)}/send/m.room.message/${randomUUID()}`;
+  const body = {
+    msgtype: 'm.notice',
+    body: text,
+    'm.mentions': {},
+    ...(to.to !== null && { 'm.relates_to': { 'm.in_reply_to': { event_id: to.to } } }),
+  };
+  const { answer } = await ask(settings, path, { method: 'PUT', body }, signal);
+  if (!answer.ok) throw new Error(answer.said);
+}
+
+function connect(settings: MatrixSettings, around?: AroundLine): Line {
+  let here: Here | null = null;
+  return new AskingLine(
+    {
+      send: (message, signal) => send(settings, message, signal),
+      ask: async (since, signal) => {
+        // Asked for where listening begins: at the start, and after a failure.
+        if (since === null || !here) here = await fetchHere(settings, signal);
+        return written(settings, here, since, signal);
+      },
+      reply: (text, to, signal) => sayIn(settings, text, to, signal),
+    },
+    around,
+  );
+}
+
 const MOST_ROOMS = 50;
 
 async function findRooms(settings: MatrixSettings, signal: AbortSignal): Promise<Found[]> {
@@ -173,6 +273,7 @@ export const matrix: ChannelKind<MatrixSettings> = {
         'Expected a room such as !abc:ternferry.test or #crew:ternferry.test.',
       )
       .meta({ description: 'The id of the room, or an alias.' }),
+    listens: listens(),
   }) as unknown as ChannelKind<MatrixSettings>['schema'],
   fields: [
     f.text('address', 'Server', 'The Matrix server the account is at.', {
@@ -183,8 +284,11 @@ export const matrix: ChannelKind<MatrixSettings> = {
       placeholder: '#crew:ternferry.test',
       finds: true,
     }),
+    listensField(),
   ],
   shown: ({ room, address }) => `${room}, by ${new URL(address).host}`,
   send,
+  connect,
+  listens: true,
   find: { room: findRooms },
 };

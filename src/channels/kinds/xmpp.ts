@@ -2,10 +2,11 @@ import type { Client, Element } from '@xmpp/client';
 import { boolean, object, string } from 'yup';
 import { signOf, toneOf } from '@/core/messages/tone';
 import * as f from '@/core/settings/fields';
-import { needed, port } from '@/channels/frame/fields';
-import type { Answer, ChannelKind, Line, Outgoing } from '@/channels/frame/kind';
+import { authority, authorityField, listens, listensField, needed, port } from '@/channels/frame/fields';
+import type { Answer, AroundLine, ChannelKind, Line, Outgoing } from '@/channels/frame/kind';
 import { allLines } from '@/channels/frame/all-lines';
 import { sendOnce, StayingLine } from '@/channels/frame/lines';
+import { boundBytes, encryptBy, withoutResuming } from '@/channels/transport/xmpp-stream';
 
 export interface XmppSettings {
   account: string;
@@ -13,16 +14,18 @@ export interface XmppSettings {
   host: string;
   port: number;
   plain: boolean;
+  authority: string;
+  listens: boolean;
   room: boolean;
   to: string;
 }
 
 const TIMEOUT_MS = 10_000;
 const NICK = 'lantern';
-/** More in one piece is nothing a server has to tell us. */
-const MOST_BYTES = 1_000_000;
 /** How long an answer that somebody is not there may take after the server took the message. */
 const ERROR_MS = 300;
+/** Addresses do not tell large letters from small ones. */
+const isSame = (a: string, b: string) => a.toLowerCase() === b.toLowerCase();
 const MUC = 'http://jabber.org/protocol/muc';
 
 /** What refusals mean (RFC 6120 sections 6.5 and 8.3.3). */
@@ -73,8 +76,11 @@ interface There {
 
 /** Signs in, enters the room, and stays. */
 class XmppLine extends StayingLine<There> {
-  constructor(private readonly settings: XmppSettings) {
-    super([settings.password]);
+  constructor(
+    private readonly settings: XmppSettings,
+    private readonly around?: AroundLine,
+  ) {
+    super([settings.password], around);
   }
 
   protected async open(onLost: () => void): Promise<There> {
@@ -91,6 +97,7 @@ class XmppLine extends StayingLine<There> {
     });
     boundBytes(client);
     client.prependListener('element', withoutResuming);
+    if (this.settings.authority !== '') await encryptBy(client, this.settings.authority);
     try {
       await inTime(client.start());
       if (!plain && !client.isSecure()) throw new Error('No connection: the server does not encrypt it');
@@ -101,7 +108,28 @@ class XmppLine extends StayingLine<There> {
         : inWords(problem ?? error);
     }
     client.on('disconnect', onLost);
-    return { client, xml, joined: false };
+    const there = { client, xml, joined: false };
+    if (this.settings.listens && this.around) await this.overhear(there, this.around);
+    return there;
+  }
+
+  /** Hears what is written in the room from now on, or by the one person it talks to. */
+  private async overhear(there: There, { onHeard }: AroundLine): Promise<void> {
+    const { client, xml } = there;
+    const { to, room } = this.settings;
+    client.on('stanza', (stanza: Element) => {
+      const { from = '', type } = stanza.attrs;
+      const text = stanza.name === 'message' ? stanza.getChildText('body') : null;
+      const [address = '', name = ''] = from.split('/');
+      const isHere = room ? type === 'groupchat' && name !== '' && name !== NICK : type === 'chat';
+      // What was said before we came is not said to us (XEP-0203).
+      if (text === null || !isHere || !isSame(address, to) || stanza.getChild('delay', 'urn:xmpp:delay'))
+        return;
+      onHeard({ by: room ? name : address.split('@')[0]!, text, to: null });
+    });
+    if (room) await this.join(there);
+    // Only to those who are there a server hands on what is written to a person (RFC 6121 section 8.5.2).
+    else await client.send(xml('presence'));
   }
 
   /** Enters the room (XEP-0045 section 7.2); the history of the room is not asked for. */
@@ -180,6 +208,11 @@ class XmppLine extends StayingLine<There> {
     return inTime(heard, 'The server did not answer').finally(() => ends.forEach((end) => end()));
   }
 
+  protected async sayText({ client, xml }: There, text: string): Promise<void> {
+    const { to, room } = this.settings;
+    await client.send(xml('message', { to, type: room ? 'groupchat' : 'chat' }, xml('body', {}, text)));
+  }
+
   protected isLasting(error: unknown): boolean {
     return error instanceof XmppRefusal && LASTING.has(error.condition);
   }
@@ -187,31 +220,6 @@ class XmppLine extends StayingLine<There> {
   protected async leave({ client }: There): Promise<void> {
     await client.stop();
   }
-}
-
-/**
- * Takes the offer of stream management (XEP-0198) out of what a server offers: the library counts what came in a way that
- * servers end the connection for. What is said is known to have arrived by the room saying it to us.
- */
-export function withoutResuming(element: Element): void {
-  if (element.name === 'stream:features' || element.name === 'features') strip(element);
-}
-
-function strip(element: Element): void {
-  element.children = element.children.filter((child) => typeof child === 'string' || child.name !== 'sm');
-  for (const child of element.children) if (typeof child !== 'string') strip(child);
-}
-
-/** A server that sends without end is left. */
-function boundBytes(client: Client): void {
-  let bytes = 0;
-  client.on('element', () => (bytes = 0));
-  client.on('connecting', () => {
-    client.socket?.on('data', (data: Buffer) => {
-      bytes += data.length;
-      if (bytes > MOST_BYTES) client.socket?.socket?.destroy();
-    });
-  });
 }
 
 async function inTime<T>(work: Promise<T>, what = 'No connection'): Promise<T> {
@@ -226,7 +234,7 @@ async function inTime<T>(work: Promise<T>, what = 'No connection'): Promise<T> {
   }
 }
 
-const connect = (settings: XmppSettings): Line => new XmppLine(settings);
+const connect = (settings: XmppSettings, around?: AroundLine): Line => new XmppLine(settings, around);
 const ADDRESS = /^[^\s@/<>"&']+@[^\s@/<>"&':]+$/;
 
 export const xmpp: ChannelKind<XmppSettings> = {
@@ -254,12 +262,15 @@ export const xmpp: ChannelKind<XmppSettings> = {
       description:
         'Goes on where the server does not encrypt the connection; passwords are never sent in the clear.',
     }),
+    authority: authority(),
+    listens: listens(),
   }) as unknown as ChannelKind<XmppSettings>['schema'],
   fields: [
     f.text('account', 'Account', 'The one it signs in to.', { placeholder: 'lantern@ternferry.test' }),
     f.secret('password', 'Password', 'Kept secret and not shown again.'),
     f.text('to', 'Room or person', 'Its address.', { placeholder: 'crew@rooms.ternferry.test' }),
     f.toggle('room', 'It is a room', 'A room is entered before anything is said in it.'),
+    listensField(),
     f.text('host', 'Server', 'Only where it is another than the account says.', { extra: 'Connection' }),
     f.number('port', 'Port', 'Mostly 5222.', { placeholder: '5222', extra: 'Connection' }),
     f.toggle(
@@ -270,8 +281,10 @@ export const xmpp: ChannelKind<XmppSettings> = {
         extra: 'Connection',
       },
     ),
+    authorityField(),
   ],
   shown: ({ to, account }) => `${to}, as ${account}`,
   send: (settings, message, signal) => sendOnce(connect(settings), message, signal),
   connect,
+  listens: true,
 };

@@ -1,5 +1,6 @@
 import { connect as netConnect, isIP, type Socket } from 'node:net';
 import { connect as tlsConnect } from 'node:tls';
+import { trusting } from '@/outside/authority';
 
 /** Where a conversation over IRC is held, and as whom. */
 export interface IrcPlace {
@@ -84,7 +85,7 @@ export class IrcConnection {
       ? tlsConnect({
           host,
           port,
-          ...(authority !== '' && { ca: authority }),
+          ...trusting(authority),
           ...(!isIP(host) && { servername: host }),
         })
       : netConnect({ host, port });

@@ -13,13 +13,21 @@ declare module '@xmpp/client' {
   }
 
   export interface Client extends EventEmitter {
-    socket: (EventEmitter & { socket?: { destroy(): void } | null }) | null;
+    socket: (EventEmitter & { destroy(): void; socket?: { destroy(): void } | null }) | null;
     reconnect: { stop(): void };
     iqCaller: { request(element: Element, timeoutMs?: number): Promise<Element> };
     isSecure(): boolean;
     start(): Promise<unknown>;
     stop(): Promise<unknown>;
     send(element: Element): Promise<void>;
+    sendReceive(element: Element): Promise<Element>;
+    options: { domain: string };
+    streamFeatures: {
+      use(name: string, ns: string, handler: (context: { entity: Client }) => Promise<void>): void;
+    };
+    /** The one way the library has of going on over another socket, used by its own encryption too. */
+    _attachSocket(socket: unknown): void;
+    restart(): Promise<unknown>;
   }
 
   export function client(options: {
@@ -35,4 +43,8 @@ declare module '@xmpp/client' {
     attrs?: Record<string, string>,
     ...children: (Element | string)[]
   ): Element;
+}
+
+declare module '@xmpp/starttls/starttls.js' {
+  export function upgrade(socket: object, options: { host: string; ca?: string[] }): Promise<unknown>;
 }

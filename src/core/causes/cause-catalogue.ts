@@ -1,4 +1,7 @@
 // Long. A catalogue: one entry a cause, found by its code.
+/** Values a cause's sentence is filled from, such as `{ status: 503 }`. */
+export type CauseDetail = Record<string, string | number>;
+
 export interface Cause {
   /** One plain sentence; `{name}` is replaced from the detail. */
   sentence: string;

@@ -23,6 +23,12 @@ export interface TroubleFacts {
   hostAnswers: boolean | null;
 }
 
+/** What of that a message carries along, so that troubles told together can name what they share. */
+export type SharedFacts = Pick<
+  TroubleFacts,
+  'host' | 'port' | 'resolver' | 'carries' | 'address' | 'certificate' | 'hostAnswers'
+>;
+
 /** One key for all that is the same machine; null where a trouble says nothing of one. */
 export type MachineOf = (trouble: TroubleFacts) => string | null;
 

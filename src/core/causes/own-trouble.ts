@@ -1,6 +1,6 @@
-import type { CauseDetail } from './causes';
+import type { CauseDetail } from './cause-catalogue';
 
-interface OwnTroubleText {
+export interface OwnTroubleText {
   /** What is wrong with Calm Lantern itself or with its machine; `{name}` is replaced from the detail. */
   sentence: string;
   advice: string;
@@ -47,6 +47,16 @@ export const OWN_TROUBLES = {
       'Look whether its address still holds, and send a test from Messages. What waits is sent when it answers.',
     over: 'The channel {name} takes messages again.',
   },
+  'room.deaf': {
+    sentence: 'No answer can be heard in the channel {name}: {reason}',
+    advice: 'Messages may still get there. Look whether its settings hold, or let it take no answers.',
+    over: 'Answers are heard in the channel {name} again.',
+  },
+  'text.broken': {
+    sentence: 'The text of one’s own for {name} cannot be filled in, so the built-in one is said: {reason}',
+    advice: 'Look at it under Messages, and try it there.',
+    over: 'The text of one’s own for {name} can be filled in again.',
+  },
 } as const satisfies Record<string, OwnTroubleText>;
 
 export type OwnTroubleCode = keyof typeof OWN_TROUBLES;
@@ -59,8 +69,9 @@ function filled(text: string, detail: CauseDetail): string {
 export function ownTroubleText(
   code: OwnTroubleCode,
   detail: CauseDetail,
-): { sentence: string; advice: string; over: string } {
-  const { sentence, advice, over } = OWN_TROUBLES[code];
+  words: Record<OwnTroubleCode, OwnTroubleText> = OWN_TROUBLES,
+): OwnTroubleText {
+  const { sentence, advice, over } = words[code];
   return { sentence: filled(sentence, detail), advice: filled(advice, detail), over: filled(over, detail) };
 }
 

@@ -1,4 +1,5 @@
 import type { Rung } from '@/core/causes/finding';
+import type { Language } from '@/core/languages/language';
 import { asDrill } from './drill';
 import type { MessageText } from './message';
 import { composeSaid, type SaidEvent } from './said';
@@ -22,17 +23,29 @@ export interface MessagePlace {
   /** The address links begin with. */
   linkBase: string;
   zone: string;
+  /** English, unless it says otherwise. */
+  language?: Language;
 }
 
-/** A message in words, as they are said at this moment. */
-export function messageInWords(
+/** A message in the words that are built in, without the mark of a drill. */
+export function builtInWords(
   { event, watchName, walk, runbook, drill }: KeptMessage,
   watchId: number | null,
-  { linkBase, zone }: MessagePlace,
+  { linkBase, zone, language }: MessagePlace,
 ): MessageText {
   const watched = watchId === null ? linkBase : `${linkBase}/watches/${watchId}`;
   const link = drill === undefined ? watched : `${linkBase}/messages/drills/${drill}`;
   const whole = event.kind === 'down' && walk ? { walk, ...event } : event;
-  const text = composeSaid(whole, { watchName, link, zone, ...(runbook && { runbook }) });
-  return drill === undefined ? text : asDrill(text);
+  const subject = { watchName, link, zone, ...(language && { language }), ...(runbook && { runbook }) };
+  return composeSaid(whole, subject);
+}
+
+/** The same, marked where it belongs to a drill. */
+export function marked({ drill }: KeptMessage, text: MessageText, language?: Language): MessageText {
+  return drill === undefined ? text : asDrill(text, language);
+}
+
+/** A message in words, as they are said at this moment. */
+export function messageInWords(kept: KeptMessage, watchId: number | null, place: MessagePlace): MessageText {
+  return marked(kept, builtInWords(kept, watchId, place), place.language);
 }

@@ -1,6 +1,7 @@
-import { formatClock } from '@/core/time/clock-text';
+import type { CauseCode, CauseDetail } from '@/core/causes/causes';
+import type { Slower } from '@/core/reports/slower';
+import type { Speech } from '@/core/languages/speech';
 import { formatDuration, formatExactDuration } from '@/core/time/duration';
-import { capitalise, countOf, countWatches, numberWord } from '@/core/text/words';
 
 /** What a letter about how things are is written from. Times in ms since 1970. */
 export interface LetterFacts {
@@ -12,8 +13,10 @@ export interface LetterFacts {
   outageCount: number;
   /** What is down as it is written. */
   open: readonly { name: string; began: number }[];
-  /** What wants a hand, with why. */
-  hands: readonly { name: string; sentence: string }[];
+  /** What wants a hand, with why: as a cause, or as the sentence that was kept of it. */
+  hands: readonly ({ name: string } & ({ sentence: string } | { cause: CauseCode; detail: CauseDetail }))[];
+  /** Jobs that take longer than before; left out of letters from before that was told. */
+  slower?: readonly ({ name: string } & Slower)[];
   /** Maintenance that is ahead. */
   windows: readonly { title: string; from: number }[];
   /** Watches that would tell nobody. */
@@ -21,37 +24,44 @@ export interface LetterFacts {
 }
 
 /** The sentence that stands above a letter. */
-export function letterTitle({ watches, open, hands }: LetterFacts): string {
+export function letterTitle({ watches, open, hands }: LetterFacts, { say, counted }: Speech): string {
   if (open.length > 0) {
-    return `${capitalise(numberWord(open.length))} of ${countWatches(watches)} ${open.length === 1 ? 'is' : 'are'} down`;
+    const all = say('letter.count', { n: watches, number: String(watches) });
+    return say('letter.down', { n: open.length, count: counted(open.length), watches: all });
   }
-  if (hands.length > 0)
-    return `Nothing is down; ${countOf(hands.length, 'thing')} ${hands.length === 1 ? 'wants' : 'want'} a hand`;
-  return 'All is well';
+  if (hands.length === 0) return say('letter.well');
+  return say('letter.hands', { n: hands.length, number: String(hands.length) });
 }
 
 /** What a letter says, line by line. */
-export function letterLines(facts: LetterFacts, zone: string): string[] {
-  const { from, until, watches, outages, outageCount, open, hands, windows, unheard } = facts;
-  const clock = (at: number) => formatClock(at, zone);
+export function letterLines(facts: LetterFacts, zone: string, speech: Speech): string[] {
+  const { say, clock, count, trouble } = speech;
+  const { slower = [], from, until, watches, outages, outageCount, open, hands, windows, unheard } = facts;
+  const at = (moment: number) => clock(moment, zone);
+  const numbered = (n: number) => ({ n, number: String(n) });
   const left = outageCount - outages.length;
-  const happened =
-    outageCount === 0
-      ? `Nothing went down in the last ${formatDuration(until - from)}.`
-      : `${capitalise(countOf(outageCount, 'outage'))} in the last ${formatDuration(until - from)}:`;
+  const length = formatDuration(until - from);
   return [
-    `${capitalise(countWatches(watches))} ${watches === 1 ? 'is' : 'are'} looked after.`,
-    ...open.map(({ name, began }) => `${name} is down since ${clock(began)}.`),
-    happened,
+    say('letter.watches', numbered(watches)),
+    ...open.map(({ name, began }) => say('letter.open', { name, at: at(began) })),
+    outageCount === 0
+      ? say('letter.none', { length })
+      : say('letter.happened', { ...numbered(outageCount), length }),
     ...outages.map(({ name, began, ended }) =>
       ended === null
-        ? `${name}, since ${clock(began)}, not over`
-        : `${name}, ${clock(began)}, for ${formatExactDuration(ended - began)}`,
+        ? say('letter.lasting', { name, at: at(began) })
+        : say('letter.outage', { name, at: at(began), length: formatExactDuration(ended - began) }),
     ),
-    ...(left > 0 ? [`and ${numberWord(left)} before those.`] : []),
-    ...hands.map(({ name, sentence }) => `${name} wants a hand: ${sentence}`),
-    ...windows.map(({ title, from: begins }) => `Maintenance is ahead: ${title}, ${clock(begins)}.`),
-    ...(unheard > 0 ? [`${capitalise(countWatches(unheard))} would tell nobody.`] : []),
-    `Times are those of ${zone}. That this letter comes says that Calm Lantern is alive.`,
+    ...(left > 0 ? [say('letter.left', { count: count(left) })] : []),
+    ...hands.map(({ name, ...hand }) => {
+      const why = 'sentence' in hand ? hand.sentence : trouble(hand.cause, hand.detail);
+      return say('letter.hand', { name, why });
+    }),
+    ...slower.map(({ name, ms, beforeMs }) =>
+      say('letter.slower', { name, length: formatDuration(ms), before: formatDuration(beforeMs) }),
+    ),
+    ...windows.map(({ title, from: begins }) => say('letter.window', { title, at: at(begins) })),
+    ...(unheard > 0 ? [say('letter.unheard', numbered(unheard))] : []),
+    say('letter.foot', { zone }),
   ];
 }

@@ -1,12 +1,13 @@
-import { causeAdvice, type CauseCode, type CauseDetail } from '@/core/causes/causes';
-import { formatClock, needsSeconds } from '@/core/time/clock-text';
-import { formatExactDuration } from '@/core/time/duration';
+import type { CauseCode, CauseDetail } from '@/core/causes/causes';
+import type { SharedFacts } from '@/core/causes/machines';
 import type { Rung } from '@/core/causes/finding';
-import { troubleSentence } from '@/core/causes/ladder-text';
-import { ownTroubleText, type OwnTroubleCode } from '@/core/causes/own-trouble';
-import { STAGE_TITLES, type Stage } from '@/core/pages/incident';
+import type { OwnTroubleCode } from '@/core/causes/own-trouble';
+import { USUAL_LANGUAGE, type Language } from '@/core/languages/language';
+import { speechOf, type Speech } from '@/core/languages/speech';
+import type { Stage } from '@/core/pages/incident';
+import { needsSeconds } from '@/core/time/clock-text';
+import { formatExactDuration } from '@/core/time/duration';
 import { letterLines, letterTitle, type LetterFacts } from './letter';
-import { listed, numberWord } from '@/core/text/words';
 
 /** What happened, as far as a message needs it. */
 export type MessageEvent =
@@ -18,8 +19,16 @@ export type MessageEvent =
       detail: CauseDetail;
       /** The layers walked after the first failure, from which the sentence is made. */
       walk?: readonly Rung[];
+      /** What it may share with other troubles. */
+      shares?: SharedFacts;
     }
-  | { kind: 'recovered'; began: number; ended: number }
+  | {
+      kind: 'recovered';
+      began: number;
+      ended: number;
+      /** How much of its month it was up by then, from 0 to 1; `from` is later where it is not watched that long. */
+      month?: { from: number; uptime: number };
+    }
   /** Nobody looks any more, though it was down. */
   | { kind: 'closed'; began: number; at: number; because: 'paused' | 'deleted' }
   | { kind: 'warned'; at: number; cause: CauseCode; detail: CauseDetail }
@@ -59,27 +68,24 @@ export interface MessageSubject {
   zone: string;
   /** What to do when it is down. */
   runbook?: { link: string; note: string };
+  /** English, unless it says otherwise. */
+  language?: Language;
 }
-
-const MAINTENANCE_TITLES = {
-  planned: 'Maintenance is planned',
-  begins: 'Maintenance begins',
-  ends: 'Maintenance is over',
-};
 
 /** So many watches of a window are named. */
 const MOST_NAMED = 10;
 
-function namesOf(names: readonly string[]): string {
+function namesOf(names: readonly string[], { say, list, count }: Speech): string {
   const left = names.length - MOST_NAMED;
-  return left > 0 ? `${names.slice(0, MOST_NAMED).join(', ')} and ${numberWord(left)} more` : listed(names);
+  if (left <= 0) return list(names);
+  return say('names.more', { names: names.slice(0, MOST_NAMED).join(', '), count: count(left) });
 }
 
 /** A note longer than this is for the desk, not for a chat room. */
 const MOST_NOTE_LINES = 8;
 
 /** What somebody has written down for this moment, line by line. */
-function runbookLines({ runbook }: MessageSubject): string[] {
+function runbookLines({ runbook }: MessageSubject, { say }: Speech): string[] {
   if (!runbook) return [];
   const note = runbook.note
     .split('\n')
@@ -87,124 +93,124 @@ function runbookLines({ runbook }: MessageSubject): string[] {
     .filter(Boolean);
   const left = note.length - MOST_NOTE_LINES;
   const shown = left > 0 ? [...note.slice(0, MOST_NOTE_LINES), '…'] : note;
-  return [...shown, ...(runbook.link === '' ? [] : [`Runbook: ${runbook.link}`])];
+  return [...shown, ...(runbook.link === '' ? [] : [say('runbook', { link: runbook.link })])];
 }
 
-/** Puts an event into words: which watch, what is wrong, since when, what to try, where to read on. */
-export function composeMessage(event: MessageEvent, subject: MessageSubject): MessageText {
-  const { watchName, link, zone } = subject;
+/** How the language of a message is spoken. */
+export function speechFor({ language = USUAL_LANGUAGE }: { language?: Language }): Speech {
+  return speechOf(language);
+}
+
+/** Title and lines of an event, in words. */
+function wordsOf(event: MessageEvent, subject: MessageSubject): Omit<MessageText, 'link'> {
+  const { watchName: name, zone } = subject;
+  const speech = speechFor(subject);
+  const { say, clock } = speech;
   switch (event.kind) {
     case 'down':
       return {
-        title: `${watchName} is down`,
+        title: say('down.title', { name }),
         lines: [
-          troubleSentence(event.cause, event.detail, event.walk ?? []),
-          `Since ${formatClock(event.began, zone)} (${zone}).`,
-          `Try this: ${causeAdvice(event.cause, event.detail)}`,
-          ...runbookLines(subject),
+          speech.trouble(event.cause, event.detail, event.walk),
+          say('since', { at: clock(event.began, zone), zone }),
+          say('try', { advice: speech.advice(event.cause, event.detail) }),
+          ...runbookLines(subject, speech),
         ],
-        link,
       };
     case 'recovered': {
       const exact = needsSeconds(event.began, event.ended);
+      const [from, to] = [event.began, event.ended].map((at) => clock(at, zone, exact));
+      const length = formatExactDuration(event.ended - event.began);
       return {
-        title: `${watchName} is up again`,
+        title: say('recovered.title', { name }),
         lines: [
-          `It was down for ${formatExactDuration(event.ended - event.began)}, from ` +
-            `${formatClock(event.began, zone, exact)} to ${formatClock(event.ended, zone, exact)} (${zone}).`,
+          say('recovered.line', { length, from: from!, to: to!, zone }),
+          ...(event.month
+            ? [
+                say('recovered.month', {
+                  from: clock(event.month.from, zone),
+                  uptime: speech.share(event.month.uptime),
+                }),
+              ]
+            : []),
         ],
-        link,
       };
     }
     case 'closed':
       return {
-        title:
-          event.because === 'paused'
-            ? `${watchName} was paused while down`
-            : `${watchName} was deleted while down`,
-        lines: [`It was down since ${formatClock(event.began, zone)} (${zone}); nobody looks any more.`],
-        link,
+        title: say(`${event.because}.title`, { name }),
+        lines: [say('closed.line', { at: clock(event.began, zone), zone })],
       };
     case 'warned':
       return {
-        title: `${watchName} wants a hand`,
+        title: say('warned.title', { name }),
         lines: [
-          troubleSentence(event.cause, event.detail, []),
-          `Try this: ${causeAdvice(event.cause, event.detail)}`,
-          ...runbookLines(subject),
+          speech.trouble(event.cause, event.detail),
+          say('try', { advice: speech.advice(event.cause, event.detail) }),
+          ...runbookLines(subject, speech),
         ],
-        link,
       };
     case 'line': {
-      const since = formatClock(event.began, zone);
+      const from = clock(event.began, zone);
       return {
-        title: event.ended === null ? 'Calm Lantern cannot reach out' : 'Calm Lantern can reach out again',
+        title: say(event.ended === null ? 'line.lost.title' : 'line.back.title'),
         lines: [
           event.ended === null
-            ? `None of the addresses of its own line answers since ${since} (${zone}).`
-            : `None of the addresses of its own line answered from ${since} to ${formatClock(event.ended, zone)} (${zone}).`,
-          'Nothing is concluded about what could not be looked at; that time stands as not observed.',
+            ? say('line.lost', { from, zone })
+            : say('line.back', { from, to: clock(event.ended, zone), zone }),
+          say('line.note'),
         ],
-        link,
       };
     }
-    case 'new-checkin':
+    case 'new-checkin': {
+      const { section, address } = event;
       return {
-        title: `${watchName} reported for the first time`,
-        lines: [
-          `A check-in was made for it in the section ${event.section}; it came from ${event.address}.`,
-          'Say when it is expected, so that you hear when it stays away.',
-        ],
-        link,
+        title: say('new.title', { name }),
+        lines: [say('new.line', { section, address }), say('new.ask')],
       };
+    }
     case 'own': {
-      const { sentence, advice, over } = ownTroubleText(event.code, event.detail);
-      const since = `Since ${formatClock(event.began, zone)} (${zone}).`;
-      return event.ended === null
-        ? {
-            title: 'Calm Lantern itself wants a hand',
-            lines: [sentence, since, `Try this: ${advice}`],
-            link,
-          }
-        : { title: 'Calm Lantern itself is well again', lines: [over], link };
+      const { sentence, advice, over } = speech.own(event.code, event.detail);
+      if (event.ended !== null) return { title: say('own.over.title'), lines: [over] };
+      const since = say('since', { at: clock(event.began, zone), zone });
+      return { title: say('own.title'), lines: [sentence, since, say('try', { advice })] };
     }
-    case 'slow':
+    case 'slow': {
+      const [took, limit] = [event.ms, event.limitMs].map(String);
       return {
-        title: `${watchName} is slow`,
+        title: say('slow.title', { name }),
         lines: [
-          `It answered after ${event.ms} ms, over its limit of ${event.limitMs} ms, and has been slow since ${formatClock(event.began, zone)} (${zone}).`,
-          ...runbookLines(subject),
+          say('slow.line', { took: took!, limit: limit!, at: clock(event.began, zone), zone }),
+          ...runbookLines(subject, speech),
         ],
-        link,
       };
+    }
     case 'maintenance': {
-      const [from, until] = [event.from, event.until].map((at) => formatClock(at, zone));
+      const [from, to] = [event.from, event.until].map((at) => clock(at, zone));
+      const names = namesOf(event.watches, speech);
       return {
-        title: `${MAINTENANCE_TITLES[event.stage]}: ${event.title}`,
+        title: say(`maintenance.${event.stage}`, { title: event.title }),
         lines: [
-          `From ${from} to ${until} (${zone}), for ${namesOf(event.watches)}.`,
-          ...(event.stage === 'ends'
-            ? []
-            : ['Meanwhile nothing is told of these, and no downtime is counted.']),
+          say('maintenance.line', { from: from!, to: to!, zone, names }),
+          ...(event.stage === 'ends' ? [] : [say('maintenance.note')]),
         ],
-        link,
       };
     }
     case 'incident':
       return {
-        title: `${event.page} tells the public: ${event.title}`,
-        lines: [`${STAGE_TITLES[event.stage]}.`, ...event.body.split('\n').slice(0, MOST_NOTE_LINES)],
-        link,
+        title: say('incident.title', { page: event.page, title: event.title }),
+        lines: [say(`stage.${event.stage}`), ...event.body.split('\n').slice(0, MOST_NOTE_LINES)],
       };
     case 'letter':
-      return { title: letterTitle(event.facts), lines: letterLines(event.facts, zone), link };
+      return { title: letterTitle(event.facts, speech), lines: letterLines(event.facts, zone, speech) };
     case 'test':
-      return {
-        title: 'A test from Calm Lantern',
-        lines: ['If you can read this, messages reach you here.'],
-        link,
-      };
+      return { title: say('test.title'), lines: [say('test.line')] };
   }
+}
+
+/** Puts an event into words: which watch, what is wrong, since when, what to try, where to read on. */
+export function composeMessage(event: MessageEvent, subject: MessageSubject): MessageText {
+  return { ...wordsOf(event, subject), link: subject.link };
 }
 
 /** A message as plain text. */

@@ -1,8 +1,14 @@
-import { troubleSentence } from '@/core/causes/ladder-text';
-import { formatClock, needsSeconds } from '@/core/time/clock-text';
+import type { Speech } from '@/core/languages/speech';
+import { needsSeconds } from '@/core/time/clock-text';
 import { formatDuration, formatExactDuration } from '@/core/time/duration';
-import { capitalise, listed, numberWord } from '@/core/text/words';
-import { composeMessage, type MessageEvent, type MessageSubject, type MessageText } from './message';
+import { likelyCauses } from './likely-cause';
+import {
+  composeMessage,
+  speechFor,
+  type MessageEvent,
+  type MessageSubject,
+  type MessageText,
+} from './message';
 
 /** One of several that are told together. */
 export interface SaidItem {
@@ -17,8 +23,15 @@ export interface SaidItem {
 export type SaidEvent =
   | MessageEvent
   | { kind: 'still-down'; began: number; at: number; times: number; down: MessageEvent }
-  /** Several at once: `because` of a burst, or because hours have opened. */
-  | { kind: 'several'; because: 'burst' | 'hours'; items: SaidItem[] }
+  /** Several at once. */
+  | {
+      kind: 'several';
+      /** There were many, hours have opened, or they likely have one cause with what was told before. */
+      because: 'burst' | 'hours' | 'together';
+      items: SaidItem[];
+      /** What was told before that they may belong to. */
+      before?: SaidItem[];
+    }
   | { kind: 'several-over'; items: SaidItem[] }
   /** What follows from a trouble that was told. */
   | { kind: 'also'; items: { watchId: number; name: string }[] }
@@ -54,102 +67,123 @@ export const SAID_KINDS = [
 /** So many of several are told by name. */
 const MOST_NAMED = 20;
 
-function counted(items: readonly unknown[], one: string, many: string): string {
-  return items.length === 1 ? `One ${one}` : `${capitalise(numberWord(items.length))} ${many}`;
-}
-
 /** A line for each of the first few, and how many there are besides. */
-function linesOf<T>(items: readonly T[], line: (item: T) => string): string[] {
+function linesOf<T>(items: readonly T[], { say, count }: Speech, line: (item: T) => string): string[] {
   const left = items.length - MOST_NAMED;
-  return [...items.slice(0, MOST_NAMED).map(line), ...(left > 0 ? [`And ${numberWord(left)} more.`] : [])];
+  const more = left > 0 ? [say('several.left', { count: count(left) })] : [];
+  return [...items.slice(0, MOST_NAMED).map(line), ...more];
 }
 
-function itemLine({ name, event, over }: SaidItem, { zone, link }: MessageSubject): string {
+function itemLine({ name, event, over }: SaidItem, subject: MessageSubject, speech: Speech): string {
+  const { zone, link, language } = subject;
+  const { say, clock, trouble } = speech;
+  const about = { watchName: name, zone, link, ...(language && { language }) };
   if (over?.kind === 'recovered') {
     const exact = needsSeconds(over.began, over.ended);
-    const [from, to] = [over.began, over.ended].map((at) => formatClock(at, zone, exact));
-    return `${name} was down for ${formatExactDuration(over.ended - over.began)}, from ${from} to ${to}.`;
+    const [from, to] = [over.began, over.ended].map((at) => clock(at, zone, exact));
+    const length = formatExactDuration(over.ended - over.began);
+    return say('item.recovered', { name, length, from: from!, to: to! });
   }
-  if (over) return `${composeMessage(over, { watchName: name, zone, link }).title}.`;
+  if (over) return `${composeMessage(over, about).title}.`;
   if (event.kind === 'down') {
-    const since = formatClock(event.began, zone);
-    return `${name}, since ${since}: ${troubleSentence(event.cause, event.detail, event.walk ?? [])}`;
+    const why = trouble(event.cause, event.detail, event.walk);
+    return say('item.down', { name, at: clock(event.began, zone), why });
   }
-  const { title, lines } = composeMessage(event, { watchName: name, zone, link });
+  const { title, lines } = composeMessage(event, about);
   return `${title}: ${lines[0] ?? ''}`;
+}
+
+/** Those that were not over when they were told. */
+function standing(items: readonly SaidItem[]): SaidItem[] {
+  return items.filter(({ over }) => over === null);
+}
+
+function severalInWords(
+  { items, because, before = [] }: Extract<SaidEvent, { kind: 'several' }>,
+  subject: MessageSubject,
+  speech: Speech,
+): Omit<MessageText, 'link'> {
+  const { say, counted } = speech;
+  const [first] = items;
+  const down = items.every(({ event, over }) => event.kind === 'down' && over === null);
+  const late = because === 'hours';
+  const phrase = late ? 'several.hours' : down ? 'several.down' : 'several.troubles';
+  const title =
+    down && because === 'together' && items.length === 1
+      ? say('down.title', { name: first!.name })
+      : say(phrase, { n: items.length, count: counted(items.length) });
+  const lines = linesOf(items, speech, (item) => itemLine(item, subject, speech));
+  const causes = likelyCauses(standing(items), standing(before), speech);
+  return { title, lines: [...causes, ...lines, say('several.zone', { zone: subject.zone })] };
+}
+
+/** Title and lines of what is said, in words; null for what happened itself. */
+function wordsOf(event: SaidEvent, subject: MessageSubject): Omit<MessageText, 'link'> | null {
+  const { watchName: name, zone } = subject;
+  const speech = speechFor(subject);
+  const { say, clock, list, count, counted } = speech;
+  switch (event.kind) {
+    case 'still-down': {
+      const { title, lines } = composeMessage(event.down, subject);
+      const length = formatDuration(event.at - event.began);
+      const lasts = say('still.lasts', { length, at: clock(event.began, zone), zone });
+      if (event.down.kind !== 'down') {
+        return { title: say('still.other', { title }), lines: [lasts, ...lines] };
+      }
+      const [sentence, , ...rest] = lines;
+      return { title: say('still.title', { name }), lines: [lasts, sentence!, ...rest] };
+    }
+    case 'several':
+      return severalInWords(event, subject, speech);
+    case 'several-over': {
+      const { items } = event;
+      return {
+        title: say('several.over', { n: items.length, count: counted(items.length) }),
+        lines: linesOf(items, speech, (item) => itemLine(item, subject, speech)),
+      };
+    }
+    case 'also': {
+      const names = event.items.map((item) => item.name);
+      const n = names.length;
+      const left = n - MOST_NAMED;
+      const shown =
+        left > 0
+          ? say('names.more', { names: names.slice(0, MOST_NAMED).join(', '), count: count(left) })
+          : list(names);
+      return {
+        title: say('also.title', { n, count: counted(n), name }),
+        lines: [say('also.line', { n, names: shown })],
+      };
+    }
+    case 'unsteady': {
+      const length = formatDuration(event.withinMs);
+      return {
+        title: say('unsteady.title', { name }),
+        lines: [say('unsteady.line', { count: count(event.turns), length }), say('unsteady.note')],
+      };
+    }
+    case 'steady':
+      return {
+        title: say('steady.title', { name }),
+        lines: [say('steady.line', { at: clock(event.since, zone), zone })],
+      };
+    case 'taken': {
+      const { by, until } = event;
+      const rests = until === null ? say('taken.line') : say('taken.until', { at: clock(until, zone), zone });
+      return { title: say('taken.title', { by, name }), lines: [rests] };
+    }
+    case 'given-back': {
+      const { by } = event;
+      const title = by === null ? say('given.nobody', { name }) : say('given.back', { by, name });
+      return { title, lines: [say('given.line')] };
+    }
+    default:
+      return null;
+  }
 }
 
 /** Puts what is said into words, as `composeMessage` does for what happened. */
 export function composeSaid(event: SaidEvent, subject: MessageSubject): MessageText {
-  const { watchName, link, zone } = subject;
-  switch (event.kind) {
-    case 'still-down': {
-      const { title, lines } = composeMessage(event.down, subject);
-      const lasts = `For ${formatDuration(event.at - event.began)} now, since ${formatClock(event.began, zone)} (${zone}).`;
-      if (event.down.kind !== 'down') return { title: `Still: ${title}`, lines: [lasts, ...lines], link };
-      const [sentence, , ...rest] = lines;
-      return { title: `${watchName} is still down`, lines: [lasts, sentence!, ...rest], link };
-    }
-    case 'several': {
-      const down = event.items.every((item) => item.event.kind === 'down' && item.over === null);
-      const hours = event.because === 'hours';
-      const title = hours
-        ? `${counted(event.items, 'trouble', 'troubles')} outside the hours`
-        : down
-          ? `${counted(event.items, 'more is down', 'more are down')}`
-          : counted(event.items, 'more trouble', 'more troubles');
-      return {
-        title,
-        lines: [...linesOf(event.items, (item) => itemLine(item, subject)), `Times are those of ${zone}.`],
-        link,
-      };
-    }
-    case 'several-over': {
-      const title = counted(event.items, 'more is up again', 'more are up again');
-      return { title, lines: linesOf(event.items, (item) => itemLine(item, subject)), link };
-    }
-    case 'also': {
-      const names = event.items.map(({ name }) => name);
-      const left = names.length - MOST_NAMED;
-      const shown = left > 0 ? [...names.slice(0, MOST_NAMED), `${numberWord(left)} more`] : names;
-      return {
-        title: `${counted(names, 'more is down', 'more are down')} with ${watchName}`,
-        lines: [
-          `${listed(shown)} ${names.length === 1 ? 'rests' : 'rest'} on it, and ${names.length === 1 ? 'is' : 'are'} not told one by one.`,
-        ],
-        link,
-      };
-    }
-    case 'unsteady':
-      return {
-        title: `${watchName} keeps going down and up`,
-        lines: [
-          `It turned ${numberWord(event.turns)} times within ${formatDuration(event.withinMs)}.`,
-          'You hear of it again when it stands still.',
-        ],
-        link,
-      };
-    case 'steady':
-      return {
-        title: `${watchName} stands still again`,
-        lines: [`It has been up since ${formatClock(event.since, zone)} (${zone}).`],
-        link,
-      };
-    case 'taken': {
-      const until = event.until === null ? '' : ` until ${formatClock(event.until, zone)} (${zone})`;
-      return {
-        title: `${event.by} has ${watchName}`,
-        lines: [`Reminders and further steps rest${until}.`],
-        link,
-      };
-    }
-    case 'given-back':
-      return {
-        title: event.by === null ? `Nobody has ${watchName} any more` : `${event.by} gave ${watchName} back`,
-        lines: ['Reminders and further steps go on.'],
-        link,
-      };
-    default:
-      return composeMessage(event, subject);
-  }
+  const words = wordsOf(event, subject);
+  return words ? { ...words, link: subject.link } : composeMessage(event as MessageEvent, subject);
 }

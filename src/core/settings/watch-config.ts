@@ -4,18 +4,8 @@ import type { Rules } from '@/core/lifecycle/status';
 import type { Tells } from './tells';
 import type { Urgency } from './urgency';
 
-/** How a probe watch is set. Times are whole seconds, but `slowAfter`, which is milliseconds. */
-export interface ProbeConfig {
-  type: 'probe';
-  settings: object;
-  every: number;
-  /** Looks at these times in place of every so many seconds. */
-  when?: { expression: string; zone: string } | null;
-  timeout: number;
-  secondLooks: number;
-  secondLookGap: number;
-  slowAfter: number | null;
-  slowLooks: number;
+/** What every watch may say, whatever it is. */
+interface AnyConfig {
   /** Ids of the watches it rests on. */
   restsOn?: number[];
   /** How much its trouble matters. */
@@ -28,10 +18,24 @@ export interface ProbeConfig {
   tellsTo?: number[];
 }
 
+/** How a probe watch is set. Times are whole seconds, but `slowAfter`, which is milliseconds. */
+export interface ProbeConfig extends AnyConfig {
+  type: 'probe';
+  settings: object;
+  every: number;
+  /** Looks at these times in place of every so many seconds. */
+  when?: { expression: string; zone: string } | null;
+  timeout: number;
+  secondLooks: number;
+  secondLookGap: number;
+  slowAfter: number | null;
+  slowLooks: number;
+}
+
 export type ScheduleConfig = { type: 'period'; every: number } | TimesSchedule;
 
 /** How a check-in watch is set. Times are whole seconds. */
-export interface CheckinConfig extends Partial<MailRules> {
+export interface CheckinConfig extends AnyConfig, Partial<MailRules> {
   type: 'checkin';
   schedule: ScheduleConfig;
   leeway: number;
@@ -40,16 +44,6 @@ export interface CheckinConfig extends Partial<MailRules> {
   shortestGap?: number | null;
   /** Which requests to its address count: any, or only POST, which no preview of a link sends. */
   methods?: 'any' | 'post';
-  /** Ids of the watches it rests on. */
-  restsOn?: number[];
-  /** How much its trouble matters. */
-  urgency?: Urgency;
-  /** Where it is written what to do, and the same in a few words; empty for nothing. */
-  runbook?: string;
-  runbookNote?: string;
-  /** Who hears of it, and the ids of channels that hear by itself. */
-  tells?: Tells;
-  tellsTo?: number[];
 }
 
 export type WatchConfig = ProbeConfig | CheckinConfig;

@@ -1,3 +1,4 @@
+import { TOGETHER_MS } from '@/core/causes/group-troubles';
 import type { Folding, Room, Thread } from './telling';
 
 interface At {
@@ -12,9 +13,20 @@ export type Due =
   | (At & { what: 'rests'; thread: string })
   | (At & { what: 'joined'; thread: string })
   | (At & { what: 'burst'; channelId: number; of: 'openings' | 'closings' })
-  | (At & { what: 'hours'; channelId: number });
+  | (At & { what: 'together'; channelId: number })
+  | (At & { what: 'hours'; channelId: number })
+  | (At & { what: 'forget'; channelId: number });
 
-const ORDER = { expires: 0, rests: 1, burst: 2, hours: 3, leg: 4, joined: 5 } as const;
+const ORDER = {
+  expires: 0,
+  rests: 1,
+  burst: 2,
+  together: 2,
+  hours: 3,
+  leg: 4,
+  joined: 5,
+  forget: 6,
+} as const;
 
 /** Everything that will fall due by itself in some conversations and channels, in no order. */
 export function* dueTimes(
@@ -32,9 +44,11 @@ export function* dueTimes(
       if (dueAt !== null) yield { what: 'leg', thread, routeId, at: dueAt, order: ORDER.leg };
     }
   }
-  for (const { channelId, openings, closings, held } of rooms) {
+  for (const { channelId, openings, closings, held, lately } of rooms) {
     if (openings)
       yield { what: 'burst', channelId, of: 'openings', at: openings.since + burstMs, order: ORDER.burst };
+    if (openings?.soonAt !== undefined)
+      yield { what: 'together', channelId, at: openings.soonAt, order: ORDER.together };
     if (closings)
       yield { what: 'burst', channelId, of: 'closings', at: closings.since + burstMs, order: ORDER.burst };
     const first = held.reduce<number | null>(
@@ -42,5 +56,7 @@ export function* dueTimes(
       null,
     );
     if (first !== null) yield { what: 'hours', channelId, at: first, order: ORDER.hours };
+    const oldest = lately?.[0];
+    if (oldest) yield { what: 'forget', channelId, at: oldest.at + TOGETHER_MS + 1, order: ORDER.forget };
   }
 }

@@ -1,3 +1,4 @@
+import type { SharedFacts } from '@/core/causes/machines';
 import type { Rung } from '@/core/causes/finding';
 import type { StatusEvent } from '@/core/lifecycle/status';
 import type { Tells } from '@/core/settings/tells';
@@ -57,6 +58,8 @@ interface Around {
   paused: boolean;
   at: number;
   walk?: readonly Rung[];
+  /** What it may share with other troubles. */
+  shares?: SharedFacts;
   /** The look that was slow, where one was, and the limit it passed. */
   slow?: { ms: number; limitMs: number };
 }
@@ -68,7 +71,7 @@ interface Around {
 export function happeningsOf(
   watch: WatchFacts,
   events: readonly StatusEvent[],
-  { paused, at, walk, slow }: Around,
+  { paused, at, walk, shares, slow }: Around,
 ): Happening[] {
   const thread = threadOf(watch.id);
   const happenings: Happening[] = [];
@@ -84,6 +87,7 @@ export function happeningsOf(
     cause,
     detail,
     ...(walk && { walk }),
+    ...(shares && { shares }),
   });
   for (const e of events) {
     if ((e.type === 'outage-began' && !e.withheld) || e.type === 'outage-announced') {

@@ -1,8 +1,9 @@
 import { isOpen, nextOpening } from './hours';
 import { routeOf, routesFor, type Route, type WatchFacts } from './route';
-import type { Happening, Leg, Thread } from './telling';
+import type { Happening, Leg, Thread, ToldItem } from './telling';
 import type { TellingDraft } from './telling-draft';
-import { burstAt, itemOf, sayBefore } from './together';
+import { belongsTo } from '@/core/messages/likely-cause';
+import { burstAt, itemOf, noteOpening, sayBefore, toldLately } from './together';
 import { topicOf } from './topic';
 
 /** Why nobody hears of a watch. */
@@ -89,13 +90,24 @@ function openTo(draft: TellingDraft, thread: Thread, channelId: number, route: R
   const room = draft.room(channelId);
   sayBefore(draft, room, thread.key);
   const burst = (room.openings = burstAt(room.openings, at, draft.setup));
-  if (burst.count > draft.setup.folding.burstMost) {
+  const { burstMost, togetherMs } = draft.setup.folding;
+  const isMany = burst.count > burstMost;
+  const others = () => [...toldLately(draft, room, at), ...burst.gathered].map(asTold);
+  if (isMany || belongsTo(asTold(item), others())) {
     thread.heard[channelId] = { how: 'gathered', routeId: route.id };
     burst.gathered.push(item);
+    if (!isMany) burst.soonAt ??= at + togetherMs;
     return note('gathered');
   }
+  noteOpening(room, thread.key, at);
   sayOpening(draft, thread, channelId, route.id);
 }
+
+const asTold = ({ watch, event }: ToldItem) => ({
+  watchId: watch?.id ?? null,
+  name: watch?.name ?? '',
+  event,
+});
 
 function sayOpening(draft: TellingDraft, thread: Thread, channelId: number, routeId: number): void {
   thread.heard[channelId] = { how: 'said', routeId };
@@ -107,10 +119,11 @@ function sayOpening(draft: TellingDraft, thread: Thread, channelId: number, rout
 /** What has no end goes to those who hear at once, by the same hours and bursts. */
 export function tellOnce(
   draft: TellingDraft,
-  { thread: key, watch, event }: Extract<Happening, { event: unknown }>,
+  { thread: key, watch, event, routes: about }: Extract<Happening, { event: unknown }>,
   now: number,
 ): void {
-  const routes = routesFor(draft.setup.routes, topicOf(event)!, watch);
+  const all = routesFor(draft.setup.routes, topicOf(event)!, watch);
+  const routes = about ? all.filter(({ id }) => about.includes(id)) : all;
   if (routes.length === 0) return draft.note(now, key, silence(watch));
   // A conversation of its own that is over as soon as it is told.
   const own = `${key}#${now}`;

@@ -78,6 +78,15 @@ export function covers({ all, except, ...group }: Selection, watch: WatchFacts):
   return (all || isIn(group, watch)) && !isIn(except, watch);
 }
 
+/**
+ * Whether a route is about any of some watches, of those that are not to be told of by anybody the rest; one about all is,
+ * though there were none.
+ */
+export function concerns({ watches: selection }: Route, watches: readonly WatchFacts[]): boolean {
+  if (watches.length === 0) return selection.all;
+  return watches.some((watch) => watch.tells?.how !== 'nobody' && covers(selection, watch));
+}
+
 /** By which a watch's own channels hear at once; its id is that of no other route. */
 function ownRoute({ id, tells }: WatchFacts): Route | null {
   if (!tells || tells.how === 'nobody' || tells.channels.length === 0) return null;

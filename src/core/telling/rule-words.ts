@@ -9,6 +9,7 @@ const RULES: Record<Rule, string> = {
   burst: 'many came at once and are told together',
   'hours-opened': 'the hours of the route opened',
   joined: 'it follows from what the channel heard of',
+  together: 'it likely has one cause with what the channel heard of',
   unsteady: 'it keeps going down and up',
   steady: 'it stands still again',
   taken: 'somebody has it',

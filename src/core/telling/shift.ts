@@ -26,12 +26,18 @@ export function shiftTelling({ threads, rooms }: Telling, byMs: number): Told {
     taken: one.taken && { ...one.taken, at: one.taken.at + byMs, until: moved(one.taken.until) },
     legs: one.legs.map((leg) => ({ ...leg, base: leg.base + byMs, dueAt: moved(leg.dueAt) })),
   });
-  const burst = (one: Burst | null) => one && { ...one, since: one.since + byMs };
+  const burst = (one: Burst | null) =>
+    one && {
+      ...one,
+      since: one.since + byMs,
+      ...(one.soonAt !== undefined && { soonAt: one.soonAt + byMs }),
+    };
   // What is held for hours is held for what a clock shows, which is what was set.
   const room = (one: Room): Room => ({
     ...one,
     openings: burst(one.openings),
     closings: burst(one.closings),
+    ...(one.lately && { lately: one.lately.map(({ thread: key, at }) => ({ thread: key, at: at + byMs })) }),
   });
   return {
     telling: mapped({ threads, rooms }, thread, room),
@@ -46,7 +52,7 @@ export function shiftTelling({ threads, rooms }: Telling, byMs: number): Told {
  * What is remembered as it can have been said by now: a clock that was ahead when it was written must not keep anything
  * back until its time has come for a second time.
  */
-export function pullTelling(telling: Telling, now: number, { joinMs }: Folding): Telling {
+export function pullTelling(telling: Telling, now: number, { joinMs, togetherMs }: Folding): Telling {
   const thread = (one: Thread): Thread => ({
     ...one,
     turns: one.turns.map((at) => Math.min(at, now)),
@@ -56,11 +62,19 @@ export function pullTelling(telling: Telling, now: number, { joinMs }: Folding):
       return { ...leg, base: leg.base - ahead, dueAt: leg.dueAt === null ? null : leg.dueAt - ahead };
     }),
   });
-  const burst = (one: Burst | null) => one && { ...one, since: Math.min(one.since, now) };
+  const burst = (one: Burst | null) =>
+    one && {
+      ...one,
+      since: Math.min(one.since, now),
+      ...(one.soonAt !== undefined && { soonAt: Math.min(one.soonAt, now + togetherMs) }),
+    };
   const room = (one: Room): Room => ({
     ...one,
     openings: burst(one.openings),
     closings: burst(one.closings),
+    ...(one.lately && {
+      lately: one.lately.map(({ thread: key, at }) => ({ thread: key, at: Math.min(at, now) })),
+    }),
     held: one.held.map((item) => ({
       ...item,
       releaseAt: item.releaseAt > now + LONGEST_HELD_MS ? now : item.releaseAt,

@@ -5,7 +5,7 @@ import { begin, runLeg, tellOnce } from './openings';
 import { giveBack, take } from './taking';
 import type { Happening, Setup, Telling, TellingInput, Told } from './telling';
 import { TellingDraft } from './telling-draft';
-import { endBurst, release } from './together';
+import { endBurst, forgetLately, release, sayGathered } from './together';
 import { topicOf } from './topic';
 import { standsStill, turns } from './turns';
 
@@ -71,6 +71,10 @@ function doDue(draft: TellingDraft, due: Due, now: number): void {
       return tellJoined(draft, due.thread);
     case 'burst':
       return endBurst(draft, due.channelId, due.of);
+    case 'together':
+      return sayGathered(draft, due.channelId);
+    case 'forget':
+      return forgetLately(draft, due.channelId, due.at);
     case 'hours':
       return release(draft, due.channelId, due.at);
   }

@@ -17,7 +17,7 @@ export class TellingDraft {
   constructor(
     before: Telling,
     readonly setup: Setup,
-    private readonly now: number,
+    readonly now: number,
   ) {
     this.threads = new Map(before.threads);
     this.rooms = new Map(before.rooms);
@@ -81,7 +81,8 @@ export class TellingDraft {
   /** Forgets a channel that has nothing under way. */
   tidyRoom(channelId: number): void {
     const room = this.rooms.get(channelId);
-    if (room && !room.openings && !room.closings && room.held.length === 0) this.rooms.delete(channelId);
+    if (!room || room.openings || room.closings || room.held.length > 0 || room.lately?.length) return;
+    this.rooms.delete(channelId);
   }
 
   /** What was touched since this was called last, or all there is. */

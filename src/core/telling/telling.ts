@@ -70,6 +70,8 @@ export interface Burst {
   since: number;
   count: number;
   gathered: ToldItem[];
+  /** When what is gathered is told, where that is before the burst is over: it belongs to what was told. */
+  soonAt?: number;
 }
 
 /** What one channel has under way beside its conversations. */
@@ -78,6 +80,8 @@ export interface Room {
   openings: Burst | null;
   closings: Burst | null;
   held: (ToldItem & { releaseAt: number })[];
+  /** Conversations whose opening was told here of late, the newest last. */
+  lately?: { thread: string; at: number }[];
 }
 
 /** All that is remembered of what was said; plain data, kept as JSON in pieces. */
@@ -98,6 +102,8 @@ export interface Folding {
   unsteadyMs: number;
   /** What follows from a trouble is waited for so long, and told together. */
   joinMs: number;
+  /** What likely has one cause with what was told a moment ago is waited for so long, and told together. */
+  togetherMs: number;
 }
 
 export const USUAL_FOLDING: Folding = {
@@ -106,6 +112,7 @@ export const USUAL_FOLDING: Folding = {
   unsteadyTurns: 6,
   unsteadyMs: 30 * 60_000,
   joinMs: 60_000,
+  togetherMs: 15_000,
 };
 
 /** What does not change while something is told. */
@@ -126,6 +133,8 @@ export type Happening = {
       /** A trouble begins, ends, or is told once and has no end. */
       phase: 'opens' | 'closes' | 'once';
       event: MessageEvent;
+      /** Of what is about several watches: the ids of the routes that are about any of them, which alone tell it. */
+      routes?: readonly number[];
     }
   /** The watch is in trouble because of that of the thread, and that is no trouble of its own. */
   | { phase: 'joins' }
@@ -146,6 +155,7 @@ export type Rule =
   | 'burst'
   | 'hours-opened'
   | 'joined'
+  | 'together'
   | 'unsteady'
   | 'steady'
   | 'taken'

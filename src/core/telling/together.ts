@@ -1,3 +1,4 @@
+import { TOGETHER_MS } from '@/core/causes/group-troubles';
 import { drilled } from '@/core/messages/drill';
 import type { Burst, Room, Setup, Thread, ToldItem } from './telling';
 import type { SaidItem } from '@/core/messages/said';
@@ -41,17 +42,52 @@ export function endBurst(draft: TellingDraft, channelId: number, of: 'openings' 
   draft.tidyRoom(channelId);
 }
 
+/** What belongs to what was told is told, before the burst is over; that goes on counting. */
+export function sayGathered(draft: TellingDraft, channelId: number): void {
+  const room = draft.room(channelId);
+  const { soonAt: _, gathered, ...rest } = room.openings!;
+  room.openings = { ...rest, gathered: [] };
+  if (gathered.length > 0) sayTogether(draft, room, gathered, 'together');
+}
+
+/** So many conversations are remembered that others may belong to, and so long. */
+const MOST_LATELY = 50;
+
+/** An opening was told: what comes of late may belong to it. */
+export function noteOpening(room: Room, thread: string, at: number): void {
+  const lately = (room.lately ?? []).filter((one) => at - one.at <= TOGETHER_MS && one.thread !== thread);
+  room.lately = [...lately, { thread, at }].slice(-MOST_LATELY);
+}
+
+/** What was told so long ago that nothing new belongs to it. */
+export function forgetLately(draft: TellingDraft, channelId: number, at: number): void {
+  const room = draft.room(channelId);
+  const lately = (room.lately ?? []).filter((one) => at - one.at <= TOGETHER_MS);
+  if (lately.length > 0) room.lately = lately;
+  else delete room.lately;
+  draft.tidyRoom(channelId);
+}
+
+/** What was told here of late and still goes on. */
+export function toldLately(draft: TellingDraft, { lately = [] }: Room, at: number): ToldItem[] {
+  return lately.flatMap(({ thread: key, at: toldAt }) => {
+    const thread = at - toldAt <= TOGETHER_MS ? draft.threads.get(key) : undefined;
+    return thread?.open ? itemOf(thread, 0) : [];
+  });
+}
+
 /** What waited for one channel is told: one by itself as it is, several in one. */
 function sayTogether(
   draft: TellingDraft,
-  { channelId }: Room,
+  room: Room,
   items: readonly ToldItem[],
-  because: 'burst' | 'hours',
+  because: 'burst' | 'hours' | 'together',
 ): void {
-  const rule = because === 'hours' ? 'hours-opened' : 'burst';
+  const { channelId } = room;
+  const rule = ({ hours: 'hours-opened', burst: 'burst', together: 'together' } as const)[because];
   const [first] = items;
   const opened = first && draft.thread(first.thread);
-  if (items.length === 1 && first!.over === null) {
+  if (items.length === 1 && first!.over === null && because !== 'together') {
     draft.say({
       channelId,
       thread: opened ?? null,
@@ -61,7 +97,15 @@ function sayTogether(
       items,
     });
   } else {
-    const event = { kind: 'several' as const, because, items: items.map(asSaid) };
+    const before = toldLately(draft, room, draft.now)
+      .filter(({ thread }) => items.every((item) => item.thread !== thread))
+      .map(asSaid);
+    const event = {
+      kind: 'several' as const,
+      because,
+      items: items.map(asSaid),
+      ...(before.length > 0 && { before }),
+    };
     draft.say({ channelId, thread: null, event, routeId: first!.routeId, rule, items });
   }
   for (const { thread: key, routeId, over } of items) {
@@ -69,6 +113,7 @@ function sayTogether(
     if (!thread?.open || !thread.heard[channelId]) continue;
     thread.heard[channelId] = { how: 'said', routeId };
     thread.listening[channelId] = routeId;
+    noteOpening(room, key, draft.now);
   }
 }
 

@@ -35,5 +35,10 @@ export function countWatches(count: number): string {
 
 /** "a", "a and b", "a, b and c". */
 export function listed(parts: readonly string[]): string {
-  return parts.length < 2 ? (parts[0] ?? '') : `${parts.slice(0, -1).join(', ')} and ${parts.at(-1)}`;
+  return joined(parts, 'and');
+}
+
+/** The same with another language's word before the last. */
+export function joined(parts: readonly string[], and: string): string {
+  return parts.length < 2 ? (parts[0] ?? '') : `${parts.slice(0, -1).join(', ')} ${and} ${parts.at(-1)}`;
 }

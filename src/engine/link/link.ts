@@ -7,6 +7,7 @@ const CALL_LIMIT_MS: Record<EngineCall, number> = {
   stop: 5_000,
   inbox: 10_000,
   channelsChanged: 10_000,
+  replyInChannel: 40_000,
   routesChanged: 10_000,
   watchesChanged: 30_000,
   windowsChanged: 30_000,

@@ -2,7 +2,10 @@ import { existsSync, mkdtempSync, readFileSync, writeFileSync } from 'node:fs';
 import type { Socket } from 'node:net';
 import { tmpdir } from 'node:os';
 import { dirname, join, resolve } from 'node:path';
-import type { Answer, Found } from '@/channels/frame/kind';
+import type { Answer, Found, Heard } from '@/channels/frame/kind';
+import type { HeardAnswer } from '@/core/messages/answers';
+import type { Language } from '@/core/languages/language';
+import type { MessageText } from '@/core/messages/message';
 import type { Notice } from '@/core/messages/notice';
 import type { Finding } from '@/core/causes/finding';
 import type { State } from '@/core/lifecycle/state';
@@ -23,7 +26,11 @@ export interface EngineCalls {
   /** The addresses of this machine's own line were changed. */
   uplinkChanged: { ask: Record<string, never>; answer: { out: boolean } };
   /** Sends a test message with settings that were not saved. */
-  testChannel: { ask: { kind: string; settings: object }; answer: Answer };
+  testChannel: {
+    /** `words` are said in place of those of a test. */
+    ask: { kind: string; settings: object; language?: Language; words?: MessageText };
+    answer: Answer;
+  };
   /** Asks the other side what may stand in a field of a channel's settings. */
   findForChannel: {
     ask: { kind: string; field: string; settings: object };
@@ -35,6 +42,11 @@ export interface EngineCalls {
   inbox: { ask: Record<string, never>; answer: Record<string, never> };
   /** Channels were connected, changed, or sent to rest. */
   channelsChanged: { ask: Record<string, never>; answer: Record<string, never> };
+  /** Says something in a room in answer to what was heard there. */
+  replyInChannel: {
+    ask: { channelId: number; text: string; to: Heard };
+    answer: Record<string, never>;
+  };
   routesChanged: { ask: Record<string, never>; answer: Record<string, never> };
   /** How it is shown that we are alive was changed. */
   proofChanged: { ask: Record<string, never>; answer: Record<string, never> };
@@ -53,6 +65,8 @@ export interface EngineNews {
   deliveries: boolean;
   /** Messages for whoever has the desk open. */
   notices?: Notice[];
+  /** What was answered in rooms. */
+  answers?: HeardAnswer[];
 }
 
 export type Line =

@@ -1,7 +1,7 @@
 import { isOurOwnFault } from '@/core/causes/causes';
 import type { Evidence, FailedFinding, Finding } from '@/core/causes/finding';
 import type { State } from '@/core/lifecycle/state';
-import type { ProbeConfig } from '@/core/settings/watch-config';
+import type { ProbeConfig, WatchConfig } from '@/core/settings/watch-config';
 import type { RegisteredWatch, WatchRegistry } from '@/engine/state/watch-registry';
 import type { LookPlanner } from './look-planner';
 import { runWalk, type LookRunnerOptions } from './look-runner';
@@ -22,6 +22,11 @@ interface WatchLookerOptions {
 
 function pickBaseline({ baseline, seenSince }: Evidence): Evidence {
   return { baseline, ...(seenSince !== undefined && { seenSince }) };
+}
+
+/** Whether a watch still looks for the same: one that was only given another name, say, does. */
+function isSame(now: WatchConfig | undefined, then: ProbeConfig): boolean {
+  return now === then || JSON.stringify(now) === JSON.stringify(then);
 }
 
 /** Looks at watches, and doubts what failed before it counts: whose trouble is it, and on which rung? */
@@ -46,7 +51,7 @@ export class WatchLooker {
         finding = await this.doubt(id, kind, config, finding);
       }
       // The watch may have been changed, paused or deleted while we looked.
-      if (runner.signal.aborted || registry.get(id)?.watch.config !== config) return;
+      if (runner.signal.aborted || !isSame(registry.get(id)?.watch.config, config)) return;
       this.lastFindings.set(id, finding);
       this.options.onFinding(id, finding);
       registry.apply(id, { type: 'finding', finding });

@@ -1,4 +1,6 @@
-import type { ChannelKind, Line } from '@/channels/frame/kind';
+import type { AroundLine, ChannelKind, Line } from '@/channels/frame/kind';
+
+const UNHEARD: AroundLine = { onOpen: () => undefined, onHeard: () => undefined };
 
 interface Kept {
   key: string;
@@ -10,7 +12,10 @@ export class ChannelLines {
   private readonly kept = new Map<number, Kept>();
   private closed = false;
 
-  constructor(private readonly onError: (error: unknown) => void) {}
+  constructor(
+    private readonly onError: (error: unknown) => void,
+    private readonly aroundOf: (channelId: number) => AroundLine = () => UNHEARD,
+  ) {}
 
   /** The line of a channel; null where its kind keeps none. `settings` are open. */
   of(channelId: number, kind: ChannelKind<object>, settings: object): Line | null {
@@ -19,7 +24,7 @@ export class ChannelLines {
     const there = this.kept.get(channelId);
     if (there?.key === key) return there.line;
     this.let(channelId);
-    const line = kind.connect(settings);
+    const line = kind.connect(settings, this.aroundOf(channelId));
     this.kept.set(channelId, { key, line });
     return line;
   }

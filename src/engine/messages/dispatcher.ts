@@ -2,10 +2,17 @@ import type { Knex } from 'knex';
 import type { House } from '@/channels/frame/house';
 import type { MessagePlace } from '@/core/messages/kept-message';
 import { GIVE_UP_AFTER_MS, LONGEST_RETRY_MS, restMs, retryDelayMs, spread } from '@/core/messages/routing';
-import { fetchChannel, fetchChannels, restChannel, type Channel } from '@/store/messages/channels';
+import {
+  fetchChannel,
+  fetchChannels,
+  listensThere,
+  restChannel,
+  type Channel,
+} from '@/store/messages/channels';
 import { AttemptKeeper } from './attempt-keeper';
 import { ChannelLines } from './channel-lines';
 import { outgoingOf, sendThrough } from './hand-over';
+import { OwnWords } from './own-words';
 import { ensureTakeKey } from '@/store/messages/take-links';
 import type { Vault } from '@/store/db/vault';
 import {
@@ -20,7 +27,9 @@ import {
 } from '@/store/messages/deliveries';
 
 /** So many of a channel are taken at once. */
-const BATCH = 20;
+const BATCH = 100;
+/** A channel is read anew after so long, though nobody said that it was changed. */
+const FRESH_MS = 1_000;
 const LONGEST_SLEEP_MS = 60_000;
 const RETRY_ROUND_MS = 2_000;
 /** A channel whose answers cannot be noted is left alone for so long: else it would be sent the same again and again. */
@@ -47,10 +56,13 @@ export class Dispatcher {
   private readonly attempts: AttemptKeeper;
   /** Connections of channels that stay connected. */
   private readonly lines: ChannelLines;
+  private readonly ownWords: OwnWords;
   /** Attempts that were made and could not be noted yet, by delivery. */
   private readonly unsaved = new Map<number, Made>();
   /** Until when channels are left alone, by the monotonic clock. */
   private readonly heldUntil = new Map<number, number>();
+  /** How often channels were said to be changed. */
+  private changes = 0;
   /** Channels that failed of late: how often one after the other, and until when they are left alone. */
   private readonly resting = new Map<number, { failures: number; until: number }>();
 
@@ -62,9 +74,12 @@ export class Dispatcher {
       onDelivered: () => void;
       house: House;
       onError: (error: unknown) => void;
+      /** Connections of channels that stay connected; its own, where nobody else uses them. */
+      lines?: ChannelLines;
     },
   ) {
-    this.lines = new ChannelLines(options.onError);
+    this.lines = options.lines ?? new ChannelLines(options.onError);
+    this.ownWords = new OwnWords(options.db);
     this.attempts = new AttemptKeeper((attempts) => saveAttempts(options.db, attempts));
   }
 
@@ -78,8 +93,10 @@ export class Dispatcher {
     }, 0);
   }
 
-  /** Channels were connected, changed, sent to rest or deleted: what they keep open goes with them. */
+  /** Channels, or what is said in them, were changed: what those that rest or are gone keep open goes with them. */
   async channelsChanged(): Promise<void> {
+    this.ownWords.changed();
+    this.changes += 1;
     const channels = await fetchChannels(this.options.db);
     this.lines.keepOnly(new Set(channels.filter(({ enabled }) => enabled).map(({ id }) => id)));
     this.wake();
@@ -157,17 +174,25 @@ export class Dispatcher {
   private async deliverInOrder(channelId: number, deliveries: DueDelivery[]): Promise<void> {
     const { db } = this.options;
     let went = false;
+    let channel: Channel | null = null;
+    let [readAt, changes] = [-Infinity, this.changes];
     for (const delivery of deliveries) {
       if (this.closed) return;
-      const channel = await fetchChannel(db, channelId);
       // It may have been disconnected, or sent to rest, while others of the batch went out.
+      if (performance.now() - readAt > FRESH_MS || changes !== this.changes) {
+        [readAt, changes] = [performance.now(), this.changes];
+        channel = await fetchChannel(db, channelId);
+      }
       if (!channel?.enabled) return;
       const attempt = this.unsaved.get(delivery.id) ?? (await this.attempt(channel, delivery));
       if (!attempt) return;
       this.unsaved.set(delivery.id, attempt);
       await this.attempts.keep(attempt);
       this.unsaved.delete(delivery.id);
-      if (attempt.gone) await restChannel(db, channelId, attempt.at);
+      if (attempt.gone) {
+        await restChannel(db, channelId, attempt.at);
+        this.changes += 1;
+      }
       this.options.onDelivered();
       if (attempt.state === 'delivered') this.resting.delete(channelId);
       // Where one has just gone, it is the message that cannot, and the next is tried.
@@ -184,11 +209,19 @@ export class Dispatcher {
   }
 
   /** Hands one message over; null where that was called off. */
-  private async attempt({ id, kind, settings }: Channel, delivery: DueDelivery): Promise<Made | null> {
-    const { now } = this.options;
+  private async attempt(channel: Channel, delivery: DueDelivery): Promise<Made | null> {
+    const { now, linkBase, zone } = this.options;
+    const { id, kind, settings, language } = channel;
+    const own = delivery.message ? await this.ownWords.of(id, delivery.message.event.kind) : null;
+    const place = { linkBase, zone, language };
+    const { outgoing, words, trouble } = outgoingOf(delivery, {
+      ...{ place, own, takeKey: await this.takeKey() },
+      listens: listensThere(channel),
+    });
+    if (own) await this.ownWords.note(own.id, trouble);
     const answer = await sendThrough(
       { kind, settings, lineOf: (of, open) => this.lines.of(id, of, open) },
-      outgoingOf(delivery, this.options, await this.takeKey()),
+      outgoing,
       this.abort.signal,
       this.options,
     );
@@ -208,6 +241,7 @@ export class Dispatcher {
       ...(answer.retryAfterMs !== undefined && { asked: answer.retryAfterMs }),
       ...(answer.gone && { gone: true }),
       ...(answer.ref !== undefined && { ref: answer.ref.slice(0, MOST_REF) }),
+      ...(words && { words }),
     };
   }
 

@@ -1,8 +1,14 @@
 import type { House } from '@/channels/frame/house';
 import type { Answer, ChannelKind, Line, Outgoing } from '@/channels/frame/kind';
 import { channelKind } from '@/channels/kinds/registry';
+import { USUAL_LANGUAGE } from '@/core/languages/language';
+import { speechOf } from '@/core/languages/speech';
+import { answerFor } from '@/core/messages/answers';
 import { messageInWords, type MessagePlace } from '@/core/messages/kept-message';
+import type { MessageText } from '@/core/messages/message';
+import { messageInOwnWords, type OwnText } from '@/core/messages/own-text';
 import { oneLine } from '@/core/messages/safe-text';
+import { TemplateError } from '@/core/messages/sandbox';
 import { DAY_MS } from '@/core/time/units';
 import { limitTime } from '@/outside/limit';
 import { openSecrets, type Vault } from '@/store/db/vault';
@@ -13,7 +19,7 @@ import { signTakeLink } from '@/store/messages/take-links';
 const HAND_OVER_LIMIT_MS = 60_000;
 
 /** What can be taken while it lasts. */
-const TAKEABLE = new Set(['down', 'still-down', 'also', 'unsteady', 'given-back']);
+const TAKEABLE = new Set(['down', 'still-down', 'several', 'also', 'unsteady', 'given-back']);
 
 /** Where somebody says that they have what a delivery is about. */
 function takeAddress(
@@ -28,18 +34,55 @@ function takeAddress(
   return `${linkBase}/take/${signTakeLink(link, key)}`;
 }
 
+/** What is to be said in place of the built-in text, and how to speak of it. */
+interface Wording {
+  /** Whether whoever reads it may answer where it is read. */
+  listens: boolean;
+  place: MessagePlace;
+  own: OwnText | null;
+  takeKey: Buffer | null;
+}
+
+/** A delivery in words, and what came of words of one's own. */
+interface Worded {
+  outgoing: Outgoing;
+  /** What is kept of it, where it is not the built-in English text. */
+  words: MessageText | null;
+  /** Why the text of one's own could not be used. */
+  trouble: TemplateError | null;
+}
+
+function inWords(
+  { message, text, watchId }: DueDelivery,
+  { place, own }: Wording,
+  take: string | null,
+): { said: MessageText; trouble: TemplateError | null } {
+  if (!message) return { said: text!, trouble: null };
+  if (!own) return { said: messageInWords(message, watchId, place), trouble: null };
+  try {
+    return { said: messageInOwnWords(message, watchId, place, own, take), trouble: null };
+  } catch (error) {
+    if (!(error instanceof TemplateError)) throw error;
+    return { said: messageInWords(message, watchId, place), trouble: error };
+  }
+}
+
 /** A delivery in words, with what tells it from others. */
-export function outgoingOf(delivery: DueDelivery, place: MessagePlace, takeKey: Buffer | null): Outgoing {
+export function outgoingOf(delivery: DueDelivery, wording: Wording): Worded {
   const { id, createdAt: at, message, watchId, thread, insteadOf } = delivery;
-  const { title, lines, link } = message ? messageInWords(message, watchId, place) : delivery.text!;
-  return {
-    // Names and what pages said stand in it: nothing in them begins a line of its own or turns one round.
-    title: oneLine(title),
-    lines: [
-      ...(insteadOf === null ? [] : [`${insteadOf} took no message, so this comes here.`]),
-      ...lines,
-    ].map(oneLine),
-    link,
+  const { place, own } = wording;
+  const { language = USUAL_LANGUAGE } = place;
+  const take = takeAddress(delivery, place, wording.takeKey);
+  const { said, trouble } = inWords(delivery, wording, take);
+  const instead = insteadOf === null ? [] : [speechOf(language).say('instead', { name: insteadOf })];
+  // Names and what pages said stand in it: nothing in them begins a line of its own or turns one round.
+  const words: MessageText = {
+    title: oneLine(said.title),
+    lines: [...instead, ...said.lines].map(oneLine),
+    link: said.link,
+  };
+  const outgoing = {
+    ...words,
     id: `${at}.${id}`,
     conversation: thread === null ? null : `${thread}.${message?.openedAt ?? 0}`,
     event: message?.event ?? null,
@@ -47,8 +90,11 @@ export function outgoingOf(delivery: DueDelivery, place: MessagePlace, takeKey: 
     watch: watchId === null ? null : { id: watchId, name: oneLine(message?.watchName ?? '') },
     first: delivery.first,
     drill: message?.drill !== undefined,
-    take: takeAddress(delivery, place, takeKey),
+    take,
+    answer: take !== null && wording.listens ? answerFor(watchId!, language) : null,
+    language,
   };
+  return { outgoing, trouble, words: own || language !== USUAL_LANGUAGE ? words : null };
 }
 
 /** Where a message goes: settings as they are kept, and the line that is kept there, if any. */

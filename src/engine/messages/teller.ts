@@ -9,6 +9,7 @@ import {
   type TellingInput,
   type Told,
 } from '@/core/telling/telling';
+import { withMonths } from './month';
 import { onceAMinute } from '@/engine/state/once-a-minute';
 import { fetchSetup } from '@/store/messages/setup';
 import { fetchUntold, type UntoldInput } from '@/store/messages/happenings';
@@ -22,6 +23,8 @@ const RETRY_MS = 2_000;
 interface TellerOptions {
   db: Knex;
   now: () => number;
+  /** The zone months are those of. */
+  zone: string;
   /** Something is to be handed over. */
   onSaid: () => void;
   onError: (error: unknown) => void;
@@ -89,13 +92,14 @@ export class Teller {
 
   /** One transaction; whether there may be more to tell. */
   private async round(): Promise<boolean> {
-    const { db, now, onSaid } = this.options;
+    const { db, now, zone, onSaid } = this.options;
     if (this.stale) await this.load();
     const untold = await fetchUntold(db, BATCH);
     const at = now();
     const told = this.tellAll(untold, at);
     const idle = told.changedThreads.size === 0 && told.changedRooms.size === 0 && untold.length === 0;
-    if (!idle) await saveTold(db, told, { happenings: untold.map(({ id }) => id), at });
+    const says = await withMonths(db, told.says, zone);
+    if (!idle) await saveTold(db, { ...told, says }, { happenings: untold.map(({ id }) => id), at });
     this.telling = told.telling;
     if (told.says.length > 0) onSaid();
     return untold.length === BATCH && !this.closed;

@@ -5,6 +5,7 @@ import { graceOf } from '@/core/lifecycle/decide-probe';
 import { formatBytes, formatDuration } from '@/core/time/duration';
 import type { Finding } from '@/core/causes/finding';
 import { namesText, type OwnTroubleCode } from '@/core/causes/own-trouble';
+import { fetchBrokenTexts } from '@/store/messages/texts';
 import { fetchStuckChannels } from '@/store/messages/deliveries';
 import { fetchOpenOwnTroubles, saveOwnTrouble, saveOwnTroubleOver } from '@/store/history/own-troubles';
 import { countLocked, isKeyLost, takeKeyAsRight, type Vault } from '@/store/db/vault';
@@ -33,6 +34,8 @@ export interface SelfMonitorOptions {
   now: () => number;
   monotonic: () => number;
   isBlind: () => boolean;
+  /** Rooms that are to be listened to and cannot. */
+  deafRooms: () => Promise<{ id: number; name: string; reason: string }[]>;
   onNews: (news: EngineNews) => void;
   onMessage: () => void;
   onError: (error: unknown) => void;
@@ -100,7 +103,14 @@ export class SelfMonitor {
   }
 
   private async check(): Promise<void> {
-    const wanted = [...this.disk(), ...(await this.key()), ...this.looks(), ...(await this.channels())];
+    const wanted = [
+      ...this.disk(),
+      ...(await this.key()),
+      ...this.looks(),
+      ...(await this.channels()),
+      ...(await this.texts()),
+      ...(await this.rooms()),
+    ];
     const { db, now } = this.options;
     const found = new Map(wanted.map((one) => [`${one.code} ${one.subject ?? ''}`, one]));
     let told = false;
@@ -184,6 +194,24 @@ export class SelfMonitor {
     const allowed = 2 * rules.everyMs + graceOf(rules) + SPARE_MS;
     if (this.options.monotonic() - this.startedAt < allowed) return false;
     return this.options.now() - (status.lastAt ?? status.since) > allowed;
+  }
+
+  private async texts(): Promise<Wanted[]> {
+    const broken = await fetchBrokenTexts(this.options.db);
+    return broken.map(({ id, happening, channel, trouble }) => ({
+      code: 'text.broken' as const,
+      subject: String(id),
+      detail: { name: channel === null ? happening : `${happening}, ${channel}`, reason: trouble },
+    }));
+  }
+
+  private async rooms(): Promise<Wanted[]> {
+    const deaf = await this.options.deafRooms();
+    return deaf.map(({ id, name, reason }) => ({
+      code: 'room.deaf' as const,
+      subject: String(id),
+      detail: { name, reason },
+    }));
   }
 
   private async channels(): Promise<Wanted[]> {

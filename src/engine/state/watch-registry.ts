@@ -7,6 +7,7 @@ import type { FailedFinding, Finding } from '@/core/causes/finding';
 import type { State } from '@/core/lifecycle/state';
 import type { Input, Rules, Status } from '@/core/lifecycle/status';
 import { rulesOf } from '@/core/settings/watch-config';
+import { sharedFacts } from '@/probes/diagnosis/trouble-facts';
 import { probeKind } from '@/probes/kinds/registry';
 import { Recorder, type Outcome } from '@/store/history/recorder';
 import { fetchWatches, type WatchWithStatus } from '@/store/watches/watches';
@@ -121,11 +122,15 @@ export class WatchRegistry {
     const keepEvidence = input.type === 'finding' ? this.noteFailing(id, input.finding) : undefined;
     if (from !== status.state) queueMicrotask(() => this.options.onState(id, from, status.state));
     if (idle && events.length === 0) return;
-    const walk = this.failing.get(id)?.evidence?.walk;
+    const first = this.failing.get(id)?.evidence;
+    const walk = first?.walk;
+    const last = input.type === 'finding' ? input.finding.evidence : undefined;
+    const tells = events.some(({ type }) => type === 'outage-began' || type === 'outage-announced');
     const happenings = happeningsOf(factsOf(registered.watch), events, {
       paused: status.state === 'paused',
       at: now,
       ...(walk && { walk }),
+      ...(tells && { shares: sharedFacts(registered.watch, last, first) }),
       ...slowOf(registered.rules, input),
     });
     const began = events.some((event) => event.type === 'outage-began');

@@ -11,7 +11,7 @@ import {
 import { jsonPathProblem } from '@/core/expect/json-path';
 import { patternProblem } from '@/core/expect/pattern';
 import { signInProblem } from '@/probes/frame/address';
-import { pemProblem } from '@/probes/transport/certificate-facts';
+import { pemProblem } from '@/outside/authority';
 
 const LONGEST_SECRET = 20_000;
 

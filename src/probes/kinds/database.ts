@@ -2,7 +2,6 @@ import { lookAtPort } from '@/probes/frame/look-at-port';
 import * as f from '@/core/settings/fields';
 import { expectValue } from '@/probes/transport/answer';
 import { isIP, Socket } from 'node:net';
-import { rootCertificates } from 'node:tls';
 import type { Knex } from 'knex';
 import { object, string } from 'yup';
 import { comparisonProblem, failingText, WITHOUT_VALUE, type Comparison } from '@/core/expect/compare';
@@ -16,6 +15,7 @@ import * as s from '@/probes/fields/schema';
 import { timeoutCause } from '@/probes/frame/socket-cause';
 import { askForTls } from '@/probes/transport/starttls';
 import { tlsSwitch, tlsShape, tlsWish, type TlsSettings } from '@/probes/fields/tls-wish';
+import { trusting } from '@/outside/authority';
 
 export interface DatabasePlace extends TlsSettings {
   service: 'postgresql' | 'mysql';
@@ -125,7 +125,7 @@ async function clientFor(run: Run, place: DatabasePlace, address: string): Promi
   const ssl = tls && {
     rejectUnauthorized: !skipVerify,
     ...(!isIP(name) && { servername: name }),
-    ...(authority && { ca: [...rootCertificates, authority] }),
+    ...trusting(authority ?? ''),
   };
   const afterCreate = (connection: DriverConnection, done: (error: null, connection: unknown) => void) => {
     limitBytes(run, connection.connection?.stream ?? connection.stream!);

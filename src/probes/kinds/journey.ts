@@ -16,14 +16,13 @@ import { carryOut, certificateRung, type Run } from '@/probes/frame/run';
 import * as s from '@/probes/fields/schema';
 import {
   fetchPage,
-  headerLinesProblem,
   headersForOthers,
-  headersOf,
   isSameSite,
   keepExcerpt,
   noteReply,
   type Fetched,
 } from '@/probes/transport/web-request';
+import { headerLinesProblem, headersOf } from '@/core/settings/header-lines';
 import { METHODS, statusRanges } from './web';
 
 interface Step {

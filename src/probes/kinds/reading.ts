@@ -15,7 +15,8 @@ import { checkedBy, type LookContext, type ProbeKind } from '@/probes/frame/kind
 import { carryOut, certificateRung, type PlannedRung, type Run } from '@/probes/frame/run';
 import * as s from '@/probes/fields/schema';
 import { tlsFields } from '@/probes/fields/tls-wish';
-import { fetchPage, headersOf, keepExcerpt, noteReply, type Fetched } from '@/probes/transport/web-request';
+import { fetchPage, keepExcerpt, noteReply, type Fetched } from '@/probes/transport/web-request';
+import { headersOf } from '@/core/settings/header-lines';
 import { signInFields } from '@/probes/fields/host-fields';
 
 const SOURCES = ['json', 'text', 'database', 'topic'] as const;

@@ -21,15 +21,8 @@ import { checkedBy, type LookContext, type ProbeKind } from '@/probes/frame/kind
 import { carryOut, type PlannedRung, type Run } from '@/probes/frame/run';
 import * as s from '@/probes/fields/schema';
 import { webFields } from '@/probes/fields/web-fields';
-import {
-  connectToOf,
-  fetchPage,
-  headerLinesProblem,
-  headersOf,
-  keepExcerpt,
-  noteReply,
-  type Fetched,
-} from '@/probes/transport/web-request';
+import { connectToOf, fetchPage, keepExcerpt, noteReply, type Fetched } from '@/probes/transport/web-request';
+import { headerLinesProblem, headersOf } from '@/core/settings/header-lines';
 
 export const METHODS = ['GET', 'HEAD', 'POST', 'PUT', 'PATCH', 'DELETE', 'OPTIONS'] as const;
 

@@ -10,7 +10,7 @@ import { checkedBy, type LookContext, type ProbeKind } from '@/probes/frame/kind
 import * as s from '@/probes/fields/schema';
 import { LookFailure, type Failure } from '@/probes/frame/socket-cause';
 import { tlsFields, tlsShape, tlsWish, type TlsSettings } from '@/probes/fields/tls-wish';
-import { headerLinesProblem, headersOf } from '@/probes/transport/web-request';
+import { headerLinesProblem, headersOf } from '@/core/settings/header-lines';
 
 interface WebSocketSettings extends TlsSettings {
   address: string;

@@ -1,5 +1,4 @@
 import { DAY_MS } from '@/core/time/units';
-import { X509Certificate } from 'node:crypto';
 import {
   checkServerIdentity,
   type PeerCertificate,
@@ -181,14 +180,4 @@ function chainFailure(
     at = at.issuerCertificate;
   }
   return null;
-}
-
-/** What is wrong with a text that should be a certificate (PEM), in words, or null. */
-export function pemProblem(text: string): string | null {
-  try {
-    new X509Certificate(text);
-    return null;
-  } catch {
-    return 'Expected a certificate that begins with -----BEGIN CERTIFICATE-----.';
-  }
 }

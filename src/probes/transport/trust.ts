@@ -1,6 +1,7 @@
 import { createHash } from 'node:crypto';
-import { createSecureContext, rootCertificates, type SecureContext } from 'node:tls';
+import { createSecureContext, type SecureContext } from 'node:tls';
 import { LookFailure } from '@/probes/frame/socket-cause';
+import { trusting } from '@/outside/authority';
 
 /** Whom a TLS connection trusts and who it says it is. */
 export interface Trust {
@@ -28,7 +29,7 @@ export function trustFor({ authority = '', clientCertificate = '', clientKey = '
       minVersion: 'TLSv1',
       // A server with old protocols is to be told as such, not as one that does not answer.
       ciphers: 'DEFAULT@SECLEVEL=0',
-      ...(authority && { ca: [...rootCertificates, authority] }),
+      ...trusting(authority),
       ...(clientCertificate && { cert: clientCertificate, key: clientKey }),
     });
     if (kept.size >= MOST_KEPT) kept.delete(kept.keys().next().value!);

@@ -19,12 +19,15 @@ const PUBLIC: readonly [pattern: RegExp, methods: readonly string[]][] = [
   // Whoever holds a link that stood in a message may take what it is about, and sees nothing else.
   [/^\/take\/[\w.-]{1,120}$/, READS],
   [/^\/api\/take$/, ['POST']],
+  // Whoever holds the link in a mail says that the address wants messages, and sees nothing else.
+  [/^\/confirm\/[\w.-]{1,450}$/, READS],
+  [/^\/api\/confirm$/, ['POST']],
   [/^\/api\/session$/, ['POST', 'DELETE']],
   [/^\/api\/first-account$/, ['POST']],
 ];
 
 /** Tokens open the API, and nothing else. */
-const FOR_TOKENS = /^\/api\/(?!account$|sessions?($|\/)|first-account$|take$)/;
+const FOR_TOKENS = /^\/api\/(?!account$|sessions?($|\/)|first-account$|take$|confirm$)/;
 const API = /^\/api\//;
 /** Nothing here is resized on the way; the framework's own door for that stays shut. */
 const SHUT = /^\/_next\/(?!static\/)/;

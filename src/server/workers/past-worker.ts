@@ -1,29 +1,33 @@
 import { parentPort } from 'node:worker_threads';
+import type { RoutesAsk, WatchAsk, WatchTried } from '@/cases/frame/world';
+import { compareLives, relive } from '@/core/lifecycle/relive';
 import { replay, type Replayed } from '@/core/telling/ahead/replay';
-import type { Route } from '@/core/telling/route';
 import { USUAL_FOLDING } from '@/core/telling/telling';
-import { openStore } from '@/store/db/connection';
+import { openStore, type Db } from '@/store/db/connection';
+import { fetchWatchPast } from '@/store/history/watch-past';
 import { fetchPast } from '@/store/messages/past';
 
-export interface PastAsk {
-  folder: string;
-  since: number;
-  until: number;
-  zone: string;
-  /** Channels that take messages. */
-  channels: number[];
-  /** Sets of routes, each of which is tried on the same past. */
-  tries: Route[][];
+export type PastAsk = { folder: string } & ({ routes: RoutesAsk } | { watch: WatchAsk });
+
+export type PastAnswer = { tried: Replayed[] } | { watch: WatchTried } | { problem: string };
+
+async function tryRoutes(db: Db, { channels, tries, ...span }: RoutesAsk): Promise<Replayed[]> {
+  const past = await fetchPast(db, span);
+  const setup = { channels: new Set(channels), folding: USUAL_FOLDING };
+  return tries.map((routes) => replay(past, { routes, ...setup }));
 }
 
-export type PastAnswer = { tried: Replayed[] } | { problem: string };
+async function tryWatch(db: Db, { now, then, ...of }: WatchAsk): Promise<WatchTried> {
+  const past = await fetchWatchPast(db, { ...of, type: now.type });
+  return { ...compareLives(relive(past, now), relive(past, then)), from: past.from };
+}
 
-async function answerTo({ folder, channels, tries, ...span }: PastAsk): Promise<PastAnswer> {
+async function answerTo({ folder, ...ask }: PastAsk): Promise<PastAnswer> {
   const db = await openStore(folder, { migrate: false });
   try {
-    const past = await fetchPast(db, span);
-    const setup = { channels: new Set(channels), folding: USUAL_FOLDING };
-    return { tried: tries.map((routes) => replay(past, { routes, ...setup })) };
+    return 'watch' in ask
+      ? { watch: await tryWatch(db, ask.watch) }
+      : { tried: await tryRoutes(db, ask.routes) };
   } finally {
     await db.destroy();
   }

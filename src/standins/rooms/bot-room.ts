@@ -4,6 +4,8 @@ export const PRACTICE_BOT = { token: '17956:the-boats-sail-at-dawn', chat: '4711
 
 /** A service for bots: one chat, whose people have written to the bot. */
 export class BotRoom extends PracticeRoom {
+  override readonly canBeListenedTo = true;
+
   constructor() {
     super('bot', 'Crew chat', 'a chat bot');
   }
@@ -25,10 +27,20 @@ export class BotRoom extends PracticeRoom {
     if (token !== PRACTICE_BOT.token) return refuse(401, 'Unauthorized');
     if (method === 'getUpdates') {
       const chat = { id: Number(PRACTICE_BOT.chat), title: this.title, type: 'group' };
-      return {
-        status: 200,
-        body: { ok: true, result: [{ update_id: 1, message: { message_id: 1, chat, text: 'hello' } }] },
-      };
+      const { offset = 0, limit = 100 } = (jsonOf(call) ?? {}) as { offset?: number; limit?: number };
+      const first = { id: 1, by: 'Ines', text: 'hello', answers: undefined };
+      const all = [first, ...this.written].map(({ id, by, text, answers }) => ({
+        update_id: id,
+        message: {
+          message_id: id,
+          chat,
+          from: { first_name: by },
+          text,
+          ...(answers !== undefined && { reply_to_message: { message_id: Number(answers) } }),
+        },
+      }));
+      const result = offset < 0 ? all.slice(offset) : all.filter(({ update_id: id }) => id >= offset);
+      return { status: 200, body: { ok: true, result: result.slice(0, limit) } };
     }
     const body = jsonOf(call);
     if (method !== 'sendMessage' || typeof body?.text !== 'string')

@@ -2,6 +2,7 @@ import { jsonOf, PracticeRoom, type RoomCall, type RoomReply } from './practice-
 
 export const PRACTICE_MATRIX = {
   token: 'the-boats-sail-at-dawn',
+  user: '@lantern:ternferry.test',
   room: '!crew:ternferry.test',
   alias: '#crew:ternferry.test',
 };
@@ -10,6 +11,8 @@ export const PRACTICE_MATRIX = {
 export class MatrixRoom extends PracticeRoom {
   /** What was taken, by transaction: the same one is not taken twice. */
   private readonly taken = new Map<string, string>();
+
+  override readonly canBeListenedTo = true;
 
   constructor() {
     super('matrix', 'Harbour office', 'a Matrix room');
@@ -25,6 +28,26 @@ export class MatrixRoom extends PracticeRoom {
         };
   }
 
+  /** What was written since, as a sync answers it; without a beginning, only up to where that is. */
+  private since(query: URLSearchParams): object {
+    const from = query.get('since');
+    const events = this.written
+      .filter(({ id }) => from !== null && id > Number(from))
+      .map(({ id, by, text, answers }) => ({
+        type: 'm.room.message',
+        event_id: `$${id}`,
+        sender: `@${by}:ternferry.test`,
+        content: {
+          msgtype: 'm.text',
+          body: answers === undefined ? text : `> <${PRACTICE_MATRIX.user}> what is answered\n\n${text}`,
+          ...(answers !== undefined && { 'm.relates_to': { 'm.in_reply_to': { event_id: `$${answers}` } } }),
+        },
+      }));
+    const next = String(this.written.at(-1)?.id ?? from ?? 0);
+    const join = { [PRACTICE_MATRIX.room]: { timeline: { events } } };
+    return { next_batch: next, ...(events.length > 0 && { rooms: { join } }) };
+  }
+
   protected hear(call: RoomCall): RoomReply {
     const refuse = (status: number, errcode: string, error: string): RoomReply => ({
       status,
@@ -33,7 +56,10 @@ export class MatrixRoom extends PracticeRoom {
     if (call.headers.authorization !== `Bearer ${PRACTICE_MATRIX.token}`) {
       return refuse(401, 'M_UNKNOWN_TOKEN', 'Unknown access token');
     }
-    const path = decodeURIComponent(call.path.replace(/^\/_matrix\/client\/v3/, ''));
+    const [at = '', query] = call.path.replace(/^\/_matrix\/client\/v3/, '').split('?');
+    const path = decodeURIComponent(at);
+    if (path === '/sync') return { status: 200, body: this.since(new URLSearchParams(query)) };
+    if (path === '/account/whoami') return { status: 200, body: { user_id: PRACTICE_MATRIX.user } };
     const { room, alias } = PRACTICE_MATRIX;
     if (path === '/joined_rooms') return { status: 200, body: { joined_rooms: [room] } };
     if (path === `/directory/room/${alias}`) return { status: 200, body: { room_id: room, servers: [] } };

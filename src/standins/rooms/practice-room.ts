@@ -8,6 +8,15 @@ export interface RoomMessage {
   answers?: string;
 }
 
+/** What somebody wrote in a room. */
+export interface Written {
+  id: number;
+  by: string;
+  text: string;
+  /** The message it answers, by what the room knows it. */
+  answers?: string;
+}
+
 /** What a room is asked, in the form it was asked in. */
 export interface RoomCall {
   method: string;
@@ -33,6 +42,9 @@ const MOST_KEPT = 500;
 export abstract class PracticeRoom {
   readonly messages: RoomMessage[] = [];
   mode: RoomMode = 'fine';
+  /** What people wrote there; only in rooms whose format can be listened to. */
+  readonly written: Written[] = [];
+  readonly canBeListenedTo: boolean = false;
   private count = 0;
 
   constructor(
@@ -61,6 +73,13 @@ export abstract class PracticeRoom {
     this.messages.push({ at: new Date().toISOString(), text, id, ...(answers !== undefined && { answers }) });
     if (this.messages.length > MOST_KEPT) this.messages.shift();
     return id;
+  }
+
+  /** Somebody writes into the room, perhaps in answer to a message there. */
+  write(by: string, text: string, answers?: string): void {
+    const id = (this.count += 1);
+    this.written.push({ id, by, text, ...(answers !== undefined && { answers }) });
+    if (this.written.length > MOST_KEPT) this.written.shift();
   }
 
   protected find(id: string): RoomMessage | undefined {

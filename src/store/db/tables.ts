@@ -66,7 +66,7 @@ export interface DeedRow {
   id: number;
   at: number;
   deed: string;
-  by_kind: 'account' | 'token' | 'job' | 'link';
+  by_kind: 'account' | 'token' | 'job' | 'link' | 'room';
   by_id: number | null;
   by_name: string;
   subject_kind: string;
@@ -224,6 +224,24 @@ export interface ChannelRow {
   created_at: number;
   /** Who is told where it takes nothing. */
   fallback_id: number | null;
+  /** What messages to it are said in (BCP 47). */
+  language: string;
+}
+
+export interface MailAddressRow {
+  address: string;
+  asked_at: number;
+  confirmed_at: number | null;
+}
+
+export interface MessageTextRow {
+  id: number;
+  channel_id: number | null;
+  happening: string;
+  title: string;
+  body: string;
+  trouble: string | null;
+  created_at: number;
 }
 
 export interface MessageRow {
@@ -303,6 +321,8 @@ export interface DeliveryRow {
   ref: string | null;
   /** The channel that did not take it. */
   instead_of: number | null;
+  /** What was handed over, where that was not the built-in English text. */
+  words: Json | null;
 }
 
 export interface AttemptRow {
@@ -382,6 +402,8 @@ declare module 'knex/types/tables.js' {
     telling: TellingRow;
     telling_notes: TellingNoteRow;
     deliveries: DeliveryRow;
+    message_texts: MessageTextRow;
+    mail_addresses: MailAddressRow;
     attempts: AttemptRow;
     pages: PageRow;
     incidents: IncidentRow;

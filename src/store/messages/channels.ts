@@ -1,4 +1,5 @@
 import type { Knex } from 'knex';
+import { USUAL_LANGUAGE, type Language } from '@/core/languages/language';
 import { transaction, type Db } from '@/store/db/connection';
 import { saveInstead } from './fallback';
 import { isSealed, type Vault } from '@/store/db/vault';
@@ -13,6 +14,8 @@ export interface Channel {
   enabled: boolean;
   /** The channel that is told instead where this one takes nothing. */
   fallbackId: number | null;
+  /** What messages to it are said in. */
+  language: Language;
   createdAt: number;
 }
 
@@ -24,12 +27,18 @@ function channelOf(row: ChannelRow): Channel {
     settings: JSON.parse(row.settings) as object,
     enabled: Boolean(row.enabled),
     fallbackId: row.fallback_id,
+    language: row.language as Language,
     createdAt: row.created_at,
   };
 }
 
 export async function fetchChannels(db: Db): Promise<Channel[]> {
   return (await db('channels').orderBy('id')).map(channelOf);
+}
+
+/** Whether answers are taken there; what is on or off is not sealed. */
+export function listensThere({ settings }: Pick<Channel, 'settings'>): boolean {
+  return (settings as { listens?: unknown }).listens === true;
 }
 
 export async function fetchChannelIds(db: Db): Promise<number[]> {
@@ -43,7 +52,8 @@ export async function fetchChannel(db: Db, id: number): Promise<Channel | null> 
 
 export async function saveNewChannel(
   db: Db,
-  channel: Omit<Channel, 'id' | 'fallbackId'> & { fallbackId?: number | null },
+  channel: Omit<Channel, 'id' | 'fallbackId' | 'language'> &
+    Partial<Pick<Channel, 'fallbackId' | 'language'>>,
 ): Promise<number> {
   const [id] = await db('channels').insert({
     kind: channel.kind,
@@ -51,6 +61,7 @@ export async function saveNewChannel(
     settings: JSON.stringify(channel.settings),
     enabled: channel.enabled,
     fallback_id: channel.fallbackId ?? null,
+    language: channel.language ?? USUAL_LANGUAGE,
     created_at: channel.createdAt,
   });
   return id!;
@@ -59,7 +70,7 @@ export async function saveNewChannel(
 export async function saveChannelChange(
   db: Db,
   id: number,
-  change: Pick<Channel, 'name' | 'settings' | 'enabled'> & Partial<Pick<Channel, 'fallbackId'>>,
+  change: Pick<Channel, 'name' | 'settings' | 'enabled'> & Partial<Pick<Channel, 'fallbackId' | 'language'>>,
 ): Promise<void> {
   await db('channels')
     .where({ id })
@@ -68,6 +79,7 @@ export async function saveChannelChange(
       settings: JSON.stringify(change.settings),
       enabled: change.enabled,
       ...(change.fallbackId !== undefined && { fallback_id: change.fallbackId }),
+      ...(change.language !== undefined && { language: change.language }),
     });
 }
 

@@ -191,6 +191,8 @@ export interface Attempt {
   nextAt: number;
   /** By what the other side knows the message. */
   ref?: string;
+  /** What was handed over, where that was not the built-in English text. */
+  words?: MessageText;
 }
 
 /** A channel that has not taken a message for so long is stood in for, where another does that. */
@@ -210,7 +212,8 @@ function attemptStatementsOf(raw: Database.Database) {
   const known = attemptStatements.get(raw) ?? {
     insert: raw.prepare('INSERT INTO attempts (delivery_id, at, ok, said) VALUES (?, ?, ?, ?)'),
     update: raw.prepare(
-      `UPDATE deliveries SET state = ?, next_at = ?, attempts = attempts + 1, ref = coalesce(?, ref) WHERE id = ?`,
+      `UPDATE deliveries SET state = ?, next_at = ?, attempts = attempts + 1, ref = coalesce(?, ref),
+         words = ? WHERE id = ?`,
     ),
   };
   attemptStatements.set(raw, known);
@@ -218,11 +221,11 @@ function attemptStatementsOf(raw: Database.Database) {
 }
 
 async function writeAttempt(trx: Knex.Transaction, attempt: Attempt): Promise<void> {
-  const { deliveryId, at, ok, said, state, nextAt, ref } = attempt;
+  const { deliveryId, at, ok, said, state, nextAt, ref, words } = attempt;
   await withRawConnection(trx, (raw) => {
     const { insert, update } = attemptStatementsOf(raw);
     insert.run(deliveryId, at, Number(ok), said);
-    update.run(state, nextAt, ref || null, deliveryId);
+    update.run(state, nextAt, ref || null, words ? JSON.stringify(words) : null, deliveryId);
   });
   if (ok) return;
   const row = await trx('deliveries').where({ id: deliveryId }).first('channel_id');

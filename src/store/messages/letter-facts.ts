@@ -1,5 +1,7 @@
-import { causeSentence, type CauseCode, type CauseDetail } from '@/core/causes/causes';
+import type { CauseCode, CauseDetail } from '@/core/causes/causes';
 import type { LetterFacts } from '@/core/messages/letter';
+import { slowerOf, type Slower } from '@/core/reports/slower';
+import { DAY_MS } from '@/core/time/units';
 import type { Finding } from '@/core/causes/finding';
 import type { Db } from '@/store/db/connection';
 import { isHeard } from '@/core/telling/ahead/heard';
@@ -9,6 +11,42 @@ import { fetchWindows } from '@/store/pages/windows';
 
 /** So many of each are named. */
 const MOST = 15;
+
+/** So many runs of one job are looked at, and so far back. */
+const RUNS = 60;
+const LOOK_BACK_MS = 90 * DAY_MS;
+
+/** Jobs that took longer in some time than before it, the worst first. */
+async function fetchSlower(
+  db: Db,
+  { from, until }: { from: number; until: number },
+): Promise<({ name: string } & Slower)[]> {
+  const jobs = await db('watches')
+    .where('kind', 'checkin')
+    .where('paused', false)
+    .whereNull('deleted_at')
+    .select('id', 'name');
+  const slower: ({ name: string } & Slower)[] = [];
+  for (const { id, name } of jobs) {
+    const fetchRuns = async (since: number, before: number) =>
+      (
+        await db('reports')
+          .where('watch_id', id)
+          .whereNotNull('run_ms')
+          .andWhere('at', '>=', since)
+          .andWhere('at', '<', before)
+          .orderBy('at', 'desc')
+          .limit(RUNS)
+          .pluck('run_ms')
+      ).filter((ms) => ms !== null);
+    const now = await fetchRuns(from, until);
+    if (now.length === 0) continue;
+    const before = await fetchRuns(from - LOOK_BACK_MS, from);
+    const found = slowerOf(now, before);
+    if (found) slower.push({ name, ...found });
+  }
+  return slower.sort((a, b) => b.ms / b.beforeMs - a.ms / a.beforeMs).slice(0, MOST);
+}
 
 /** What there is to say of some time, as it is now. */
 export async function fetchLetterFacts(
@@ -54,12 +92,13 @@ export async function fetchLetterFacts(
     open,
     hands: slow.map(({ name, last_finding: kept }) => {
       const { cause, detail } = JSON.parse(kept) as Finding & { cause: CauseCode; detail?: CauseDetail };
-      return { name, sentence: causeSentence(cause, detail ?? {}) };
+      return { name, cause, detail: detail ?? {} };
     }),
     windows: (await fetchWindows(db, until))
       .filter(({ begins }) => begins > until)
       .slice(0, MOST)
       .map(({ title, begins }) => ({ title, from: begins })),
+    slower: await fetchSlower(db, { from, until }),
     unheard: (await fetchWatchFacts(db)).filter((watch) => !isHeard(watch, setup)).length,
   };
 }

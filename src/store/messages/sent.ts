@@ -164,14 +164,19 @@ export async function fetchDeliveryStory(
   const message = await db('messages').where({ id: row.message_id }).first('thread');
   return {
     ...deliveryOf(row),
-    text: row.event
-      ? messageInWords(JSON.parse(row.event) as KeptMessage, row.watch_id, place)
-      : (JSON.parse(row.text) as MessageText),
+    text: textOf(row, place),
     tries: tries.map(({ at, ok, said }) => ({ at, ok: Boolean(ok), said })),
     route: route ? { id: route.id, name: route.name } : null,
     rule: row.rule as Rule | null,
     notes: await fetchNotes(db, message?.thread ?? null, row.created_at),
   };
+}
+
+/** What was handed over; what was not yet, as it would be said without words of one's own. */
+function textOf({ words, event, text, watch_id: watchId }: ListedRow, place: MessagePlace): MessageText {
+  const kept = words ?? (event ? null : text);
+  if (kept !== null) return JSON.parse(kept) as MessageText;
+  return messageInWords(JSON.parse(event!) as KeptMessage, watchId, place);
 }
 
 /** The same message once more to the same channel; answers the new delivery. */
@@ -186,4 +191,23 @@ export async function saveAgain(db: Db, id: number, at: number): Promise<number 
     rule: 'by-hand',
   });
   return made!;
+}
+
+const LOOKED_THROUGH = 5_000;
+
+/** The last message of a kind that was said outside drills, before it was put into words. */
+export async function fetchLatestSaid(
+  db: Db,
+  kind: string,
+): Promise<{ message: KeptMessage; watchId: number | null; at: number } | null> {
+  const row = await db('messages')
+    .where({ kind })
+    .whereNotNull('event')
+    .whereRaw("json_extract(event, '$.drill') IS NULL")
+    // What was never said is not looked for in years of messages.
+    .whereRaw('id > (SELECT max(id) FROM messages) - ?', [LOOKED_THROUGH])
+    .orderBy('created_at', 'desc')
+    .first('event', 'watch_id', 'created_at');
+  if (!row?.event) return null;
+  return { message: JSON.parse(row.event) as KeptMessage, watchId: row.watch_id, at: row.created_at };
 }

@@ -1,6 +1,7 @@
-import { createHmac, randomBytes, timingSafeEqual } from 'node:crypto';
+import { randomBytes } from 'node:crypto';
 import type { Db } from '@/store/db/connection';
 import { ensureSecret, type Vault } from '@/store/db/vault';
+import { readClaim, signClaim } from './signed-claim';
 
 /** What a link in a message lets somebody take: one trouble of one watch, for so long. */
 export interface TakeLink {
@@ -13,7 +14,6 @@ export interface TakeLink {
 }
 
 const KEY = 'take_key';
-const MAC_BYTES = 16;
 const RADIX = 36;
 
 /** The key links are signed with; one is made where there is none. Throws where no key opens it. */
@@ -22,23 +22,17 @@ export async function ensureTakeKey(db: Db, vault: Vault): Promise<Buffer> {
   return Buffer.from(await ensureSecret(db, vault, KEY, make), 'base64url');
 }
 
-function macOf(claim: string, key: Buffer): Buffer {
-  return createHmac('sha256', key).update(`take ${claim}`).digest().subarray(0, MAC_BYTES);
-}
-
-/** The part of an address that lets somebody take it: what it is about, and an HMAC-SHA256 over that, cut to 128 bits. */
+/** The part of an address that lets somebody take it: what it is about, signed. */
 export function signTakeLink({ watchId, openedAt, until, drill }: TakeLink, key: Buffer): string {
   const parts = [watchId, openedAt, until, ...(drill === null ? [] : [drill])];
   const claim = parts.map((one) => one.toString(RADIX)).join('.');
-  return `${claim}.${macOf(claim, key).toString('base64url')}`;
+  return signClaim('take', claim, key);
 }
 
 /** What a link is about; null where it was not signed here, or its time is over. */
 export function readTakeLink(token: string, key: Buffer, now: number): TakeLink | null {
-  const [, claim, mac] = /^([\da-z]{1,12}(?:\.[\da-z]{1,12}){2,3})\.([\w-]{22})$/.exec(token) ?? [];
-  if (claim === undefined || mac === undefined) return null;
-  const [came, expected] = [Buffer.from(mac, 'base64url'), macOf(claim, key)];
-  if (came.length !== expected.length || !timingSafeEqual(came, expected)) return null;
+  const claim = readClaim('take', token, key);
+  if (claim === null || !/^[\da-z]{1,12}(?:\.[\da-z]{1,12}){2,3}$/.test(claim)) return null;
   const [watchId, openedAt, until, drill = null] = claim.split('.').map((one) => parseInt(one, RADIX)) as [
     number,
     number,

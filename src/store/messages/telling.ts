@@ -28,6 +28,37 @@ export async function fetchThread(db: Db, key: string): Promise<Thread | null> {
   return row ? (JSON.parse(row.state) as Thread) : null;
 }
 
+/** At most so many conversations of one channel are open at once that somebody could mean. */
+const MOST_MEANT = 50;
+
+/** Conversations that are open and were told to a channel, those of drills too; the first that was noticed first. */
+export async function fetchThreadsToldTo(db: Db, channelId: number): Promise<Thread[]> {
+  const rows = await db('telling')
+    .whereLike('key', `${THREAD}%`)
+    .whereRaw("json_extract(state, ?) = 'said' AND json_extract(state, '$.open.at') IS NOT NULL", [
+      `$.heard."${channelId}".how`,
+    ])
+    .orderByRaw("json_extract(state, '$.open.at')")
+    .limit(MOST_MEANT)
+    .pluck('state');
+  return rows.map((state) => JSON.parse(state) as Thread);
+}
+
+/** What is answered was said of late: so many deliveries are gone through for it. */
+const MOST_GONE_THROUGH = 20_000;
+
+/** The conversation of a message, by what the other side of a channel calls it; null for one that is not known. */
+export async function fetchThreadOfRef(db: Db, channelId: number, ref: string): Promise<string | null> {
+  const row = await db('deliveries')
+    .join('messages', 'messages.id', 'deliveries.message_id')
+    .whereRaw('deliveries.id > (SELECT max(id) FROM deliveries) - ?', [MOST_GONE_THROUGH])
+    .andWhere('deliveries.channel_id', channelId)
+    .andWhere('deliveries.ref', ref)
+    .orderBy('deliveries.id', 'desc')
+    .first<{ thread: string | null } | undefined>('messages.thread');
+  return row?.thread ?? null;
+}
+
 /** Who has the open trouble of watches, by the watch; those nobody has are left out. */
 export async function fetchTakers(db: Db, watchIds: readonly number[]): Promise<Map<number, string>> {
   const takers = new Map<number, string>();

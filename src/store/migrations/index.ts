@@ -1,22 +1,26 @@
 import type { Knex } from 'knex';
-import * as accounts from './20261101-accounts';
-import * as watches from './20261102-watches';
-import * as history from './20261103-history';
-import * as messages from './20261104-messages';
-import * as pages from './20261105-pages';
-import * as why from './20261123-why';
-import * as sharing from './20261124-sharing';
-import * as jobs from './20261125-jobs';
-import * as access from './20261126-access';
-import * as days from './20261126-days';
-import * as ownTroubles from './20261126-own-troubles';
-import * as deeds from './20261127-deeds';
-import * as units from './20261128-units';
-import * as telling from './20261129-telling';
-import * as refs from './20261130-refs';
-import * as fallbacks from './20261201-fallbacks';
-import * as drills from './20261202-drills';
-import * as toldWindows from './20261203-told-windows';
+import * as accounts from './2026-11/20261101-accounts';
+import * as watches from './2026-11/20261102-watches';
+import * as history from './2026-11/20261103-history';
+import * as messages from './2026-11/20261104-messages';
+import * as pages from './2026-11/20261105-pages';
+import * as why from './2026-11/20261123-why';
+import * as sharing from './2026-11/20261124-sharing';
+import * as jobs from './2026-11/20261125-jobs';
+import * as access from './2026-11/20261126-access';
+import * as days from './2026-11/20261126-days';
+import * as ownTroubles from './2026-11/20261126-own-troubles';
+import * as deeds from './2026-11/20261127-deeds';
+import * as units from './2026-11/20261128-units';
+import * as telling from './2026-11/20261129-telling';
+import * as refs from './2026-11/20261130-refs';
+import * as fallbacks from './2026-12/20261201-fallbacks';
+import * as drills from './2026-12/20261202-drills';
+import * as toldWindows from './2026-12/20261203-told-windows';
+import * as addresses from './2026-12/20261205-addresses';
+import * as words from './2026-12/20261204-words';
+import * as listening from './2026-12/20261207-listening';
+import * as runs from './2026-12/20261206-runs';
 
 interface Step {
   name: string;
@@ -44,6 +48,10 @@ const STEPS: Step[] = [
   { name: '20261201-fallbacks', ...fallbacks },
   { name: '20261202-drills', ...drills },
   { name: '20261203-told-windows', ...toldWindows },
+  { name: '20261204-words', ...words },
+  { name: '20261205-addresses', ...addresses },
+  { name: '20261206-runs', ...runs },
+  { name: '20261207-listening', ...listening },
 ];
 
 /** The names of all steps this version knows. */

@@ -3,6 +3,7 @@ import { saveHappening } from '@/store/messages/happenings';
 import { fetchWatchNames } from '@/store/watches/watch-facts';
 import { turnTo, type ListPage } from '@/store/db/list-page';
 import type { WindowRow } from '@/store/db/tables';
+import { fetchRoutesAbout } from '@/store/messages/routes-about';
 
 /** A planned stretch of maintenance. */
 export interface MaintenanceWindow {
@@ -82,7 +83,8 @@ export async function saveWindowHappening(
   const names = await fetchWatchNames(trx, watchIds);
   const watches = watchIds.flatMap((watchId) => names.get(watchId) ?? []);
   const event = { kind: 'maintenance' as const, stage, title, from: begins, until: ends, watches };
-  await saveHappening(trx, { thread: `m${id}`, watch: null, phase: 'once', event }, at);
+  const routes = await fetchRoutesAbout(trx, watchIds);
+  await saveHappening(trx, { thread: `m${id}`, watch: null, phase: 'once', event, routes }, at);
 }
 
 /** Windows that have begun, or are over, and of which that has not been told. */

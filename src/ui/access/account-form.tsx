@@ -1,18 +1,17 @@
 'use client';
 
 import { useRouter } from 'next/navigation';
-import type { FormEvent } from 'react';
 import { Button } from '@/ui/basic/button';
 import { TextField } from '@/ui/form/fields';
 import { FormEnd } from '@/ui/form/form-end';
 import { useApiForm } from '@/ui/form/use-api-form';
+import { OwnForm } from '@/ui/form/own-form';
 
 /** E-mail address and password of whoever is signed in; the present password says that it is they. */
 export function AccountForm({ email }: { email: string }) {
   const router = useRouter();
   const form = useApiForm({ email, password: '', current: '' });
-  const submit = async (event: FormEvent) => {
-    event.preventDefault();
+  const submit = async () => {
     const { current, ...values } = form.values;
     const sent = await form.send('PATCH', '/api/account', {
       current,
@@ -26,12 +25,7 @@ export function AccountForm({ email }: { email: string }) {
     router.refresh();
   };
   return (
-    <form
-      onSubmit={submit}
-      noValidate
-      className="sheet flex flex-col gap-4 p-5"
-      aria-label="Change your account"
-    >
+    <OwnForm sheet onSend={submit} aria-label="Change your account">
       <h2>Change it</h2>
       <TextField label="E-mail address" type="email" autoComplete="username" {...form.field('email')} />
       <TextField
@@ -53,6 +47,6 @@ export function AccountForm({ email }: { email: string }) {
         </Button>
       </div>
       <FormEnd form={form} />
-    </form>
+    </OwnForm>
   );
 }

@@ -2,12 +2,12 @@
 
 import Link from 'next/link';
 import { useRouter } from 'next/navigation';
-import type { FormEvent } from 'react';
 import type { MailEndpointSettings } from '@/core/reports/mail-words';
 import { Button } from '@/ui/basic/button';
 import { SwitchField, TextField } from '@/ui/form/fields';
 import { FormEnd } from '@/ui/form/form-end';
 import { useApiForm } from '@/ui/form/use-api-form';
+import { OwnForm } from '@/ui/form/own-form';
 
 /** Opens and shuts the door for mail; it listens by the time it is saved. */
 export function MailEndpointForm({ initial, version }: { initial: MailEndpointSettings; version: string }) {
@@ -20,17 +20,8 @@ export function MailEndpointForm({ initial, version }: { initial: MailEndpointSe
     form.say(values.open ? `Saved. It listens at port ${values.port}.` : 'Saved. It is shut.', true);
     router.refresh();
   };
-  const submit = (event: FormEvent) => {
-    event.preventDefault();
-    void save();
-  };
   return (
-    <form
-      onSubmit={submit}
-      noValidate
-      className="sheet flex flex-col gap-4 p-5"
-      aria-label="How mail is taken in"
-    >
+    <OwnForm sheet onSend={() => save()} aria-label="How mail is taken in">
       <h2>How mail is taken in</h2>
       <SwitchField
         label="Take reports by mail"
@@ -62,6 +53,6 @@ export function MailEndpointForm({ initial, version }: { initial: MailEndpointSe
         </Button>
       </div>
       <FormEnd form={form} onOver={() => void save(true)} />
-    </form>
+    </OwnForm>
   );
 }

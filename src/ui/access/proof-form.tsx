@@ -1,13 +1,13 @@
 'use client';
 
 import { useRouter } from 'next/navigation';
-import type { FormEvent } from 'react';
 import { Button } from '@/ui/basic/button';
 import { SelectField, SwitchField, TextField } from '@/ui/form/fields';
 import { FormEnd } from '@/ui/form/form-end';
 import { Ticks } from '@/ui/form/ticks';
 import { WEEKDAYS } from '@/ui/form/weekdays';
 import { useApiForm } from '@/ui/form/use-api-form';
+import { OwnForm } from '@/ui/form/own-form';
 
 interface ProofFormProps {
   initial: {
@@ -53,12 +53,8 @@ export function ProofForm({ initial, version, channels, zone }: ProofFormProps) 
     form.say('Saved.', true);
     router.refresh();
   };
-  const submit = (event: FormEvent) => {
-    event.preventDefault();
-    void save();
-  };
   return (
-    <form onSubmit={submit} noValidate className="sheet flex flex-col gap-4 p-5" aria-label="Proof of life">
+    <OwnForm sheet onSend={() => save()} aria-label="Proof of life">
       <h2>That Calm Lantern is alive</h2>
       <SelectField
         label="A letter goes to"
@@ -122,6 +118,6 @@ export function ProofForm({ initial, version, channels, zone }: ProofFormProps) 
         </Button>
       </div>
       <FormEnd form={form} onOver={() => void save(true)} />
-    </form>
+    </OwnForm>
   );
 }

@@ -1,21 +1,21 @@
 'use client';
 
 import { useRouter } from 'next/navigation';
-import { useState, type FormEvent } from 'react';
+import { useState } from 'react';
 import { Button } from '@/ui/basic/button';
 import { CopyLine } from '@/ui/basic/copy-line';
 import { TextField } from '@/ui/form/fields';
 import { FormEnd } from '@/ui/form/form-end';
 import { useApiForm } from '@/ui/form/use-api-form';
 import { NameSuggestion } from '@/ui/form/name-suggestion';
+import { OwnForm } from '@/ui/form/own-form';
 
 /** Makes an API token and shows its secret once. */
 export function TokenForm({ names }: { names: string[] }) {
   const router = useRouter();
   const form = useApiForm({ name: '' });
   const [secret, setSecret] = useState('');
-  const submit = async (event: FormEvent) => {
-    event.preventDefault();
+  const submit = async () => {
     const made = await form.send<{ secret: string }>('POST', '/tokens', form.values);
     if (!made) return;
     form.set({ name: '' });
@@ -23,7 +23,7 @@ export function TokenForm({ names }: { names: string[] }) {
     router.refresh();
   };
   return (
-    <form onSubmit={submit} noValidate className="sheet flex flex-col gap-3 p-5">
+    <OwnForm sheet onSend={submit}>
       <h2>Make a token</h2>
       <TextField
         label="Name"
@@ -44,6 +44,6 @@ export function TokenForm({ names }: { names: string[] }) {
       </div>
       {secret && <CopyLine label="Copy it now; it is not shown again" text={secret} />}
       <FormEnd form={form} />
-    </form>
+    </OwnForm>
   );
 }

@@ -1,11 +1,11 @@
 'use client';
 
 import { useRouter } from 'next/navigation';
-import type { FormEvent } from 'react';
 import { Button } from '@/ui/basic/button';
 import { AreaField } from '@/ui/form/fields';
 import { FormEnd } from '@/ui/form/form-end';
 import { useApiForm } from '@/ui/form/use-api-form';
+import { OwnForm } from '@/ui/form/own-form';
 
 /** The addresses that tell whether this machine can reach out; they are asked when they are saved. */
 export function UplinkForm({ initial, version }: { initial: readonly string[]; version: string }) {
@@ -22,12 +22,8 @@ export function UplinkForm({ initial, version }: { initial: readonly string[]; v
     else form.say(addresses.length === 0 ? 'Saved. Nothing is asked.' : 'Saved. The line holds.', true);
     router.refresh();
   };
-  const submit = (event: FormEvent) => {
-    event.preventDefault();
-    void save();
-  };
   return (
-    <form onSubmit={submit} noValidate className="sheet flex flex-col gap-4 p-5" aria-label="Own line">
+    <OwnForm sheet onSend={() => save()} aria-label="Own line">
       <h2>Addresses that tell</h2>
       <AreaField
         label="Up to five, one a line"
@@ -43,6 +39,6 @@ export function UplinkForm({ initial, version }: { initial: readonly string[]; v
         </Button>
       </div>
       <FormEnd form={form} onOver={() => void save(true)} />
-    </form>
+    </OwnForm>
   );
 }

@@ -1,9 +1,10 @@
 'use client';
 
-import { useState, type FormEvent } from 'react';
+import { useState } from 'react';
 import { Button } from '@/ui/basic/button';
 import { INPUT_CLASS } from './fields';
 import { NameSuggestion } from './name-suggestion';
+import { OwnForm } from '@/ui/form/own-form';
 
 export interface Others {
   what: string;
@@ -35,14 +36,13 @@ export function NameLine({
 }: NameLineProps) {
   const [name, setName] = useState(initial);
   const [problem, setProblem] = useState<string | null>(null);
-  const save = async (event: FormEvent) => {
-    event.preventDefault();
+  const save = async () => {
     const refused = await onSave(name);
     setProblem(refused);
     if (refused === null && !onLeave) setName('');
   };
   return (
-    <form onSubmit={save} noValidate className="flex flex-wrap items-center gap-2">
+    <OwnForm onSend={save} className="flex flex-wrap items-center gap-2">
       <input
         className={`${INPUT_CLASS} max-w-64`}
         aria-label={label}
@@ -67,6 +67,6 @@ export function NameLine({
           {problem}
         </p>
       )}
-    </form>
+    </OwnForm>
   );
 }

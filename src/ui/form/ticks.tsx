@@ -1,10 +1,35 @@
 'use client';
 
-interface TicksProps {
-  label: string;
-  options: readonly { value: string; text: string }[];
+interface Chosen {
   chosen: readonly string[];
   onChange: (chosen: string[]) => void;
+}
+
+interface TickLineProps extends Chosen {
+  value: string;
+  text: string;
+}
+
+interface TicksProps extends Chosen {
+  label: string;
+  options: readonly { value: string; text: string }[];
+}
+
+/** One of those that can be ticked, with its word. */
+export function TickLine({ value, text, chosen, onChange }: TickLineProps) {
+  return (
+    <label className="flex items-center gap-2">
+      <input
+        type="checkbox"
+        className="accent-button size-4"
+        checked={chosen.includes(value)}
+        onChange={(event) =>
+          onChange(event.target.checked ? [...chosen, value] : chosen.filter((one) => one !== value))
+        }
+      />
+      {text}
+    </label>
+  );
 }
 
 /** Any number of a few, each a box with its word. */
@@ -15,17 +40,7 @@ export function Ticks({ label, options, chosen, onChange }: TicksProps) {
       <legend className="font-semibold">{label}</legend>
       <div className="mt-1 flex flex-wrap gap-x-5 gap-y-1">
         {options.map(({ value, text }) => (
-          <label key={value} className="flex items-center gap-2">
-            <input
-              type="checkbox"
-              className="accent-button size-4"
-              checked={chosen.includes(value)}
-              onChange={(event) =>
-                onChange(event.target.checked ? [...chosen, value] : chosen.filter((one) => one !== value))
-              }
-            />
-            {text}
-          </label>
+          <TickLine key={value} {...{ value, text, chosen, onChange }} />
         ))}
       </div>
     </fieldset>

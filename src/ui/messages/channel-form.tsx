@@ -1,7 +1,8 @@
 'use client';
 
 import { useRouter } from 'next/navigation';
-import { useState, type FormEvent } from 'react';
+import { useState } from 'react';
+import { LANGUAGE_CODES, LANGUAGES, USUAL_LANGUAGE, type Language } from '@/core/languages/language';
 import { Button, ButtonLink } from '@/ui/basic/button';
 import { SelectField, TextField } from '@/ui/form/fields';
 import { FormEnd } from '@/ui/form/form-end';
@@ -12,6 +13,7 @@ import type { SettingValues } from '@/ui/settings/setting-value';
 import { FindChoice } from './find-choice';
 import { ThisDevice } from './this-device';
 import { NameSuggestion } from '@/ui/form/name-suggestion';
+import { OwnForm } from '@/ui/form/own-form';
 
 interface ChannelFormProps {
   /** The channels there are besides. */
@@ -39,6 +41,7 @@ interface KeptChannel {
   kind: string;
   name: string;
   fallbackId: number | null;
+  language: Language;
   settings: SettingValues;
 }
 
@@ -62,12 +65,13 @@ export function ChannelForm({ kinds, others, channel }: ChannelFormProps) {
       kind: channel?.kind ?? kinds[0]!.id,
       name: channel?.name ?? '',
       fallbackId: channel?.fallbackId ?? null,
+      language: channel?.language ?? USUAL_LANGUAGE,
       settings: channel?.settings ?? {},
     },
     { version: channel?.version },
   );
   const [doing, setDoing] = useState<'test' | 'save'>('save');
-  const { kind, name, fallbackId, settings } = form.values;
+  const { kind, name, fallbackId, language, settings } = form.values;
   const names = others.map((one) => one.name);
   const what = channel ? 'kept' : 'new';
   const { help, fields, defaults, byDevice } = kinds.find((one) => one.id === kind)!;
@@ -75,8 +79,8 @@ export function ChannelForm({ kinds, others, channel }: ChannelFormProps) {
   const test = async () => {
     setDoing('test');
     const answered = channel
-      ? await form.send<Answer>('POST', `/channels/${channel.id}/test`, { settings })
-      : await form.send<Answer>('POST', '/channel-tests', { kind, settings });
+      ? await form.send<Answer>('POST', `/channels/${channel.id}/test`, { settings, language })
+      : await form.send<Answer>('POST', '/channel-tests', { kind, language, settings });
     if (!answered) return;
     const { ok, said } = answered.value;
     form.say(ok ? `It answered: ${said}` : `It did not arrive. The answer was: ${said}`, ok);
@@ -84,27 +88,18 @@ export function ChannelForm({ kinds, others, channel }: ChannelFormProps) {
   const save = async (over = false) => {
     setDoing('save');
     if (channel) {
-      const change = { name, fallbackId, settings };
+      const change = { name, fallbackId, language, settings };
       if (!(await form.send('PATCH', `/channels/${channel.id}`, change, over))) return;
       router.push('/messages');
     } else {
-      if (!(await form.send('POST', '/channels', { kind, name, fallbackId, settings }))) return;
+      if (!(await form.send('POST', '/channels', { kind, name, fallbackId, language, settings }))) return;
       form.set({ name: '', fallbackId: null, settings: {} });
       form.say('Connected, and put on the first route.', true);
     }
     router.refresh();
   };
-  const submit = (event: FormEvent) => {
-    event.preventDefault();
-    void save();
-  };
   return (
-    <form
-      onSubmit={submit}
-      noValidate
-      className="sheet flex flex-col gap-4 p-5"
-      aria-label={channel ? 'Change a channel' : 'Connect a channel'}
-    >
+    <OwnForm sheet onSend={() => save()} aria-label={channel ? 'Change a channel' : 'Connect a channel'}>
       {channel ? <p className="text-muted text-[0.875rem]">{help}</p> : <h2>Connect a channel</h2>}
       {!channel && kinds.length > 1 && (
         <SelectField
@@ -143,6 +138,13 @@ export function ChannelForm({ kinds, others, channel }: ChannelFormProps) {
           )
         }
       />
+      <SelectField
+        label="Language"
+        help="Messages to it are said in this language. What you wrote yourself stays as it is."
+        value={language}
+        options={LANGUAGE_CODES.map((code) => ({ value: code, text: LANGUAGES[code] }))}
+        onChoose={(chosen) => form.set({ language: chosen as Language })}
+      />
       {others.length > 0 && (
         <SelectField
           label="Where it takes nothing"
@@ -165,6 +167,6 @@ export function ChannelForm({ kinds, others, channel }: ChannelFormProps) {
         {channel && <ButtonLink href="/messages">Leave it</ButtonLink>}
       </div>
       <FormEnd form={form} onOver={() => void save(true)} />
-    </form>
+    </OwnForm>
   );
 }

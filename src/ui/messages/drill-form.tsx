@@ -1,7 +1,7 @@
 'use client';
 
 import { useRouter } from 'next/navigation';
-import { useState, type FormEvent } from 'react';
+import { useState } from 'react';
 import { DRILL_HAPPENINGS, type DrillHappening } from '@/core/telling/ahead/drill';
 import { formatDuration } from '@/core/time/duration';
 import { SECOND_MS } from '@/core/time/units';
@@ -11,6 +11,7 @@ import { SelectField, TextField } from '@/ui/form/fields';
 import { FormEnd } from '@/ui/form/form-end';
 import { useApiForm } from '@/ui/form/use-api-form';
 import { WatchPicker, type PickableWatch } from '@/ui/form/watch-picker';
+import { OwnForm } from '@/ui/form/own-form';
 
 interface Plan {
   says: { afterSeconds: number; channel: string; title: string; why: string }[];
@@ -83,12 +84,8 @@ export function DrillForm({ watches }: { watches: readonly PickableWatch[] }) {
     const sent = await form.send<{ id: number }>('POST', '/drills', body());
     if (sent) router.push(`/messages/drills/${sent.value.id}`);
   };
-  const submit = (event: FormEvent) => {
-    event.preventDefault();
-    void show();
-  };
   return (
-    <form onSubmit={submit} noValidate className="sheet flex flex-col gap-4 p-5" aria-label="A drill">
+    <OwnForm sheet onSend={() => show()} aria-label="A drill">
       <WatchPicker
         label="Say of these"
         help="They stay as they are; only messages say otherwise."
@@ -123,6 +120,6 @@ export function DrillForm({ watches }: { watches: readonly PickableWatch[] }) {
       </div>
       {shown && <PlanTable {...shown} />}
       <FormEnd form={form} />
-    </form>
+    </OwnForm>
   );
 }

@@ -1,7 +1,6 @@
 'use client';
 
 import { useRouter } from 'next/navigation';
-import type { FormEvent } from 'react';
 import type { MessageEvent } from '@/core/messages/message';
 import { foretell } from '@/core/telling/foretell';
 import { covers, type WatchFacts } from '@/core/telling/route';
@@ -22,6 +21,7 @@ import { GroupChoice } from './group-choice';
 import { RouteHours } from './route-hours';
 import { RouteSteps } from './route-steps';
 import { RouteTrial } from './route-trial';
+import { OwnForm } from '@/ui/form/own-form';
 
 interface RouteFormProps {
   initial: Omit<KeptRoute, 'id'>;
@@ -74,14 +74,9 @@ export function RouteForm({ initial, routeId, version, choices, zone, now }: Rou
     router.push('/messages');
     router.refresh();
   };
-  const submit = (event: FormEvent) => {
-    event.preventDefault();
-    void save();
-  };
   return (
-    <form
-      onSubmit={submit}
-      noValidate
+    <OwnForm
+      onSend={() => save()}
       className="grid grid-cols-[minmax(0,1fr)] items-start gap-5 lg:grid-cols-[minmax(0,1fr)_26rem]"
     >
       <div className="flex min-w-0 flex-col gap-5">
@@ -188,6 +183,6 @@ export function RouteForm({ initial, routeId, version, choices, zone, now }: Rou
         </div>
         <FormEnd form={form} onOver={() => void save(true)} />
       </div>
-    </form>
+    </OwnForm>
   );
 }

@@ -9,6 +9,7 @@ export function RouteList({ routes }: { routes: readonly RouteView[] }) {
       <div className="flex flex-wrap items-center gap-3">
         <h2 className="mr-auto">Who hears what</h2>
         <ButtonLink href="/messages/watches">Watch by watch</ButtonLink>
+        <ButtonLink href="/messages/texts">Texts</ButtonLink>
         <ButtonLink href="/messages/drills">Drill</ButtonLink>
         <ButtonLink href="/messages/routes/new">Add a route</ButtonLink>
       </div>

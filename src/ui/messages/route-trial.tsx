@@ -1,11 +1,10 @@
 'use client';
 
 import Link from 'next/link';
-import { useState } from 'react';
 import { capitalise, countOf } from '@/core/text/words';
 import type { RouteConfig } from '@/core/telling/route-config';
-import { Button } from '@/ui/basic/button';
-import { callApi, problemText } from '@/ui/basic/call-api';
+import { callApi } from '@/ui/basic/call-api';
+import { PastTrial } from '@/ui/form/past-trial';
 import { Time } from '@/ui/form/zone';
 
 interface Tried {
@@ -29,9 +28,6 @@ interface RouteTrialProps {
   values: RouteConfig & { name: string; enabled: boolean };
   channel: (id: number) => string;
 }
-
-/** A trial, and the values it was made with: once something is changed it does not hold any more. */
-type Kept = { of: string; trial: Trial } | { of: string; problem: string };
 
 function leadingSentence({ now, then }: Trial): string {
   if (then.outages === 0) return 'There was no outage in the last 90 days to try it on.';
@@ -110,38 +106,14 @@ function Comparison({ trial, channel }: { trial: Trial; channel: RouteTrialProps
 
 /** Tries a route on what was, before it is saved. */
 export function RouteTrial({ routeId, values, channel }: RouteTrialProps) {
-  const [kept, setKept] = useState<Kept | null>(null);
-  const [busy, setBusy] = useState(false);
-  const of = JSON.stringify(values);
-  const tryIt = async () => {
-    setBusy(true);
-    const named = values.name.trim() === '' ? { ...values, name: 'new' } : values;
-    const result = await callApi<Trial>('POST', '/route-trials', { ...named, routeId: routeId ?? null });
-    setBusy(false);
-    setKept(result.ok ? { of, trial: result.value } : { of, problem: problemText(result) });
-  };
+  const named = values.name.trim() === '' ? { ...values, name: 'new' } : values;
   return (
-    <section className="sheet overflow-x-auto p-5" aria-label="Tried on the past" tabIndex={0}>
-      <h2>Tried on the past</h2>
-      <p className="text-muted mt-1 text-[0.875rem]">
-        What the outages of the last 90 days would have said, as the routes are now and with this one.
-      </p>
-      <div className="mt-3">
-        <Button disabled={busy} onClick={() => void tryIt()}>
-          {busy ? 'Going through the past…' : kept ? 'Try it again' : 'Try it'}
-        </Button>
-      </div>
-      <div role="status" className={kept && kept.of !== of ? 'opacity-60' : ''}>
-        {kept && kept.of !== of && (
-          <p className="text-muted mt-2 text-[0.875rem]">Something was changed since it was tried.</p>
-        )}
-        {kept &&
-          ('trial' in kept ? (
-            <Comparison trial={kept.trial} channel={channel} />
-          ) : (
-            <p className="text-down-text mt-2 text-[0.875rem] font-semibold">{kept.problem}</p>
-          ))}
-      </div>
-    </section>
+    <PastTrial<Trial>
+      help="What the outages of the last 90 days would have said, as the routes are now and with this one."
+      of={JSON.stringify(values)}
+      ask={() => callApi('POST', '/route-trials', { ...named, routeId: routeId ?? null })}
+    >
+      {(trial) => <Comparison trial={trial} channel={channel} />}
+    </PastTrial>
   );
 }

@@ -2,6 +2,7 @@
 
 import Link from 'next/link';
 import { useRouter } from 'next/navigation';
+import { SAID_TITLES } from '@/core/messages/said-titles';
 import { SelectField, TextField } from '@/ui/form/fields';
 
 interface SentFilterProps {
@@ -27,15 +28,7 @@ const OUTCOMES = [
 
 const SAYS = [
   { value: '', text: 'whatever it says' },
-  { value: 'down', text: 'it is down' },
-  { value: 'recovered', text: 'it is up again' },
-  { value: 'still-down', text: 'it is still down' },
-  { value: 'warned', text: 'it wants a hand' },
-  { value: 'several', text: 'several at once' },
-  { value: 'also', text: 'what follows from it' },
-  { value: 'unsteady', text: 'it keeps going down and up' },
-  { value: 'taken', text: 'somebody has it' },
-  { value: 'own', text: 'Calm Lantern itself' },
+  ...Object.entries(SAID_TITLES).map(([value, text]) => ({ value, text })),
 ];
 
 /** A day that is typed passes through years long gone. */

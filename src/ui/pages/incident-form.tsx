@@ -1,12 +1,12 @@
 'use client';
 
 import { useRouter } from 'next/navigation';
-import type { FormEvent } from 'react';
 import { STAGES, STAGE_TITLES, type Stage } from '@/core/pages/incident';
 import { Button } from '@/ui/basic/button';
 import { AreaField, TextField, SelectField } from '@/ui/form/fields';
 import { FormEnd } from '@/ui/form/form-end';
 import { useApiForm } from '@/ui/form/use-api-form';
+import { OwnForm } from '@/ui/form/own-form';
 
 interface IncidentFormProps {
   /** A new incident on this page, or an update to that one. */
@@ -19,8 +19,7 @@ export function IncidentForm({ on, stage: firstStage }: IncidentFormProps) {
   const router = useRouter();
   const isNew = 'pageId' in on;
   const form = useApiForm({ title: '', stage: firstStage, body: '' });
-  const submit = async (event: FormEvent) => {
-    event.preventDefault();
+  const submit = async () => {
     const { title, ...update } = form.values;
     const sent = isNew
       ? await form.send('POST', `/pages/${on.pageId}/incidents`, { title, ...update })
@@ -30,9 +29,8 @@ export function IncidentForm({ on, stage: firstStage }: IncidentFormProps) {
     router.refresh();
   };
   return (
-    <form
-      onSubmit={submit}
-      noValidate
+    <OwnForm
+      onSend={submit}
       className="flex flex-col gap-3"
       aria-label={isNew ? 'New incident' : 'Add an update'}
     >
@@ -59,6 +57,6 @@ export function IncidentForm({ on, stage: firstStage }: IncidentFormProps) {
         </Button>
       </div>
       <FormEnd form={form} />
-    </form>
+    </OwnForm>
   );
 }

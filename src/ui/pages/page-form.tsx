@@ -2,12 +2,13 @@
 
 import { ArrowDown, ArrowUp, Trash2 } from 'lucide-react';
 import { useRouter } from 'next/navigation';
-import { useState, type FormEvent, type ReactNode } from 'react';
+import { useState, type ReactNode } from 'react';
 import { Button, ButtonLink } from '@/ui/basic/button';
 import { FormEnd } from '@/ui/form/form-end';
 import { useApiForm } from '@/ui/form/use-api-form';
 import { NameSuggestion } from '@/ui/form/name-suggestion';
 import { AreaField, INPUT_CLASS, TextField } from '@/ui/form/fields';
+import { OwnForm } from '@/ui/form/own-form';
 
 interface Item {
   watchId: number;
@@ -96,13 +97,9 @@ export function PageForm({ initial, watches, pageId, version, base, slugs }: Pag
     router.push(`/pages/${sent.value.id}`);
     router.refresh();
   };
-  const submit = (event: FormEvent) => {
-    event.preventDefault();
-    void save();
-  };
 
   return (
-    <form onSubmit={submit} noValidate className="flex max-w-3xl flex-col gap-5">
+    <OwnForm onSend={() => save()} className="flex max-w-3xl flex-col gap-5">
       <div className="grid gap-5 sm:grid-cols-2">
         <TextField
           label="Title"
@@ -250,6 +247,6 @@ export function PageForm({ initial, watches, pageId, version, base, slugs }: Pag
         <ButtonLink href={pageId ? `/pages/${pageId}` : '/pages'}>Leave it</ButtonLink>
       </div>
       <FormEnd form={form} onOver={() => void save(true)} />
-    </form>
+    </OwnForm>
   );
 }

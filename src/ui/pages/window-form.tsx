@@ -1,12 +1,12 @@
 'use client';
 
 import { useRouter } from 'next/navigation';
-import type { FormEvent } from 'react';
 import { Button } from '@/ui/basic/button';
 import { TextField } from '@/ui/form/fields';
 import { FormEnd } from '@/ui/form/form-end';
 import { useApiForm } from '@/ui/form/use-api-form';
 import { useZone } from '@/ui/form/zone';
+import { OwnForm } from '@/ui/form/own-form';
 
 interface WindowFormProps {
   watches: { id: number; name: string }[];
@@ -23,8 +23,7 @@ export function WindowForm({ watches }: WindowFormProps) {
   const router = useRouter();
   const zone = useZone();
   const form = useApiForm({ title: '', from: '', until: '', watchIds: [] as number[] });
-  const submit = async (event: FormEvent) => {
-    event.preventDefault();
+  const submit = async () => {
     const { from, until, ...rest } = form.values;
     if (!(await form.send('POST', '/windows', { ...rest, from: isoOf(from), until: isoOf(until) }))) return;
     form.set({ title: '', watchIds: [] });
@@ -32,12 +31,7 @@ export function WindowForm({ watches }: WindowFormProps) {
   };
   const { watchIds } = form.values;
   return (
-    <form
-      onSubmit={submit}
-      noValidate
-      className="sheet flex flex-col gap-3 p-5"
-      aria-label="Plan maintenance"
-    >
+    <OwnForm sheet onSend={submit} aria-label="Plan maintenance">
       <h2>Plan maintenance</h2>
       <TextField
         label="Title"
@@ -78,6 +72,6 @@ export function WindowForm({ watches }: WindowFormProps) {
         </Button>
       </div>
       <FormEnd form={form} />
-    </form>
+    </OwnForm>
   );
 }

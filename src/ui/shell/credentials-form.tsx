@@ -1,10 +1,10 @@
 'use client';
 
-import type { FormEvent } from 'react';
 import { Button } from '@/ui/basic/button';
 import { TextField } from '@/ui/form/fields';
 import { FormEnd } from '@/ui/form/form-end';
 import { useApiForm } from '@/ui/form/use-api-form';
+import { OwnForm } from '@/ui/form/own-form';
 
 interface CredentialsFormProps {
   to: string;
@@ -17,13 +17,12 @@ interface CredentialsFormProps {
 /** E-mail address and password, for the first account and for signing in. */
 export function CredentialsForm({ to, action, isNew, withCode = false }: CredentialsFormProps) {
   const form = useApiForm({ email: '', password: '', code: '' });
-  const submit = async (event: FormEvent) => {
-    event.preventDefault();
+  const submit = async () => {
     const { code, ...values } = form.values;
     if (await form.send('POST', to, withCode ? { ...values, code } : values)) window.location.assign('/');
   };
   return (
-    <form onSubmit={submit} noValidate className="flex flex-col gap-4">
+    <OwnForm onSend={submit} className="flex flex-col gap-4">
       <TextField
         label="E-mail address"
         type="email"
@@ -52,6 +51,6 @@ export function CredentialsForm({ to, action, isNew, withCode = false }: Credent
         {form.busy ? 'One moment…' : action}
       </Button>
       <FormEnd form={form} />
-    </form>
+    </OwnForm>
   );
 }

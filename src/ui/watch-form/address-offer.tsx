@@ -1,11 +1,13 @@
 'use client';
 
 import { useRouter } from 'next/navigation';
-import { useState, type FormEvent } from 'react';
+import { useState } from 'react';
 import { Button } from '@/ui/basic/button';
 import { callApi, problemText } from '@/ui/basic/call-api';
-import { FormMessage, INPUT_CLASS } from '@/ui/form/fields';
+import { FormMessage, INPUT_CLASS, TextField } from '@/ui/form/fields';
+import { useApiForm } from '@/ui/form/use-api-form';
 import type { Offer } from '@/core/settings/offer';
+import { OwnForm } from '@/ui/form/own-form';
 
 interface Choice extends Offer {
   ticked: boolean;
@@ -14,25 +16,20 @@ interface Choice extends Offer {
 /** Type an address: it is looked at at once in every way that could fit; what answered is ticked already. */
 export function AddressOffer() {
   const router = useRouter();
-  const [typed, setTyped] = useState('');
+  const form = useApiForm({ address: '' });
   const [choices, setChoices] = useState<Choice[] | null>(null);
-  const [busy, setBusy] = useState<'' | 'look' | 'save'>('');
-  const [problem, setProblem] = useState<string | null>(null);
+  const [saving, setSaving] = useState(false);
+  const looking = form.busy && !saving;
 
-  const look = async (event: FormEvent) => {
-    event.preventDefault();
-    setBusy('look');
-    setProblem(null);
-    const result = await callApi<Offer[]>('POST', '/offers', { address: typed });
-    setBusy('');
-    setChoices(result.ok ? result.value.map((offer) => ({ ...offer, ticked: offer.fits })) : null);
-    if (!result.ok) setProblem(problemText(result));
+  const look = async () => {
+    const offers = await form.send<Offer[]>('POST', '/offers', form.values);
+    setChoices(offers?.value.map((offer) => ({ ...offer, ticked: offer.fits })) ?? null);
   };
   const change = (i: number, part: Partial<Choice>) =>
     setChoices((old) => old?.map((choice, at) => (at === i ? { ...choice, ...part } : choice)) ?? null);
   const save = async () => {
-    setBusy('save');
-    setProblem(null);
+    setSaving(true);
+    form.say('');
     const made: number[] = [];
     let failed = false;
     for (const [i, { kind, name, settings, ticked }] of (choices ?? []).entries()) {
@@ -43,10 +40,10 @@ export function AddressOffer() {
         change(i, { ticked: false, said: 'Saved.' });
       } else {
         failed = true;
-        setProblem(`${name}: ${problemText(result)}`);
+        form.say(`${name}: ${problemText(result)}`);
       }
     }
-    setBusy('');
+    setSaving(false);
     if (failed || made.length === 0) return;
     router.push(made.length === 1 ? `/watches/${made[0]}` : '/');
     router.refresh();
@@ -55,21 +52,19 @@ export function AddressOffer() {
 
   return (
     <section className="sheet flex flex-col gap-3 p-5" aria-label="See what fits" aria-live="polite">
-      <form onSubmit={look} noValidate className="flex flex-wrap items-end gap-3">
-        <label className="min-w-60 flex-1 font-semibold">
-          What do you want to keep an eye on?
-          <input
+      <OwnForm onSend={look} className="flex flex-wrap items-start gap-3">
+        <div className="min-w-60 flex-1">
+          <TextField
+            label="What do you want to keep an eye on?"
             autoFocus
-            className={`${INPUT_CLASS} mt-1 font-normal`}
             placeholder="booking.ternferry.test"
-            value={typed}
-            onChange={(event) => setTyped(event.target.value)}
+            {...form.field('address')}
           />
-        </label>
-        <Button type="submit" look="strong" disabled={busy !== ''}>
-          {busy === 'look' ? 'Looking…' : 'See what fits'}
+        </div>
+        <Button type="submit" look="strong" className="mt-7" disabled={form.busy}>
+          {looking ? 'Looking…' : 'See what fits'}
         </Button>
-      </form>
+      </OwnForm>
       {!choices && (
         <p className="text-muted text-[0.875rem]">
           Looks at it at once as a page, a port, a name, a certificate and by ping. What answers is ticked;
@@ -104,13 +99,17 @@ export function AddressOffer() {
             ))}
           </ul>
           <div>
-            <Button look="strong" disabled={busy !== '' || count === 0} onClick={() => void save()}>
-              {busy === 'save' ? 'Saving…' : `Save ${count} ${count === 1 ? 'watch' : 'watches'}`}
+            <Button
+              look="strong"
+              disabled={form.busy || count === 0}
+              onClick={() => void form.whileBusy(save)}
+            >
+              {saving ? 'Saving…' : `Save ${count} ${count === 1 ? 'watch' : 'watches'}`}
             </Button>
           </div>
         </>
       )}
-      <FormMessage text={problem} />
+      <FormMessage text={form.said?.text ?? null} />
     </section>
   );
 }

@@ -1,7 +1,7 @@
 'use client';
 
 import { useRouter } from 'next/navigation';
-import { useCallback, useState, type FormEvent } from 'react';
+import { useCallback, useState } from 'react';
 import type { Levels } from '@/core/settings/cascade';
 import { knowWithinSentence, looksPerDaySentence } from '@/core/lifecycle/foresight';
 import type { Tag } from '@/core/settings/tag';
@@ -20,6 +20,7 @@ import { ProbeTimingFields } from '@/ui/settings/probe-timing-fields';
 import { askPageWords, PageWords, WordsWarning } from './page-words';
 import { isSame, settingValues } from '@/ui/settings/setting-value';
 import { TrialLook } from './trial-look';
+import { WatchPast } from './watch-past';
 import { SharedField } from '@/ui/settings/shared-field';
 import { sharedForm } from '@/ui/settings/shared-form';
 import { TagField } from '@/ui/settings/tag-field';
@@ -35,6 +36,7 @@ import {
   type WatchFormValues,
 } from '@/ui/settings/watch-form-values';
 import { WatchPicker, type PickableWatch } from '@/ui/form/watch-picker';
+import { OwnForm } from '@/ui/form/own-form';
 
 interface WatchFormProps {
   kinds: KindChoice[];
@@ -114,11 +116,6 @@ export function WatchForm(props: WatchFormProps) {
     router.refresh();
   };
 
-  const submit = (event: FormEvent) => {
-    event.preventDefault();
-    void save();
-  };
-
   const restsOnPicker = (
     <WatchPicker
       label="It rests on these"
@@ -133,7 +130,7 @@ export function WatchForm(props: WatchFormProps) {
   );
 
   return (
-    <form onSubmit={submit} noValidate className="grid items-start gap-6 lg:grid-cols-[minmax(0,1fr)_24rem]">
+    <OwnForm onSend={() => save()} className="grid items-start gap-6 lg:grid-cols-[minmax(0,1fr)_24rem]">
       <div className="flex flex-col gap-5">
         {draft.restored && (
           <p
@@ -234,6 +231,7 @@ export function WatchForm(props: WatchFormProps) {
             </div>
           </details>
         )}
+        {watchId && values.kind !== 'combined' && <WatchPast watchId={watchId} body={body} />}
         <p className="font-serif text-lg" role="status">
           {config ? knowWithinSentence(rulesOf(config, values.zone)) : 'Some number is missing above.'}
           {config?.type === 'probe' && !config.when && (
@@ -272,6 +270,6 @@ export function WatchForm(props: WatchFormProps) {
           }}
         />
       )}
-    </form>
+    </OwnForm>
   );
 }

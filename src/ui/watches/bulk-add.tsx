@@ -5,6 +5,7 @@ import { useState } from 'react';
 import { Button, ButtonLink } from '@/ui/basic/button';
 import { callApi, problemText } from '@/ui/basic/call-api';
 import { AreaField, FormMessage } from '@/ui/form/fields';
+import { useApiForm } from '@/ui/form/use-api-form';
 import { Table, Tick } from '@/ui/basic/table';
 import type { BulkVerdict } from '@/core/imports/bulk-verdict';
 
@@ -21,40 +22,37 @@ kiosk-north.ternferry.test:9100`;
 /** Adds many watches from a pasted list: judged line by line, then made with a count of how far it is. */
 export function BulkAdd() {
   const router = useRouter();
-  const [text, setText] = useState('');
+  const form = useApiForm({ text: '' });
   const [rows, setRows] = useState<Row[] | null>(null);
-  const [busy, setBusy] = useState('');
-  const [problem, setProblem] = useState<string | null>(null);
+  const [progress, setProgress] = useState('');
   const judge = async () => {
-    setBusy('Judging…');
-    setProblem(null);
-    const result = await callApi<BulkVerdict[]>('POST', '/bulk-drafts', { text });
-    setBusy('');
-    if (!result.ok) return setProblem(problemText(result));
+    setProgress('Judging…');
+    const judged = await form.send<BulkVerdict[]>('POST', '/bulk-drafts', form.values);
+    setProgress('');
+    if (!judged) return;
     setRows(
-      result.value.map((row) => ({
+      judged.value.map((row) => ({
         ...row,
         ticked: row.problem === null && !row.note?.startsWith('It is watched already'),
         made: null,
       })),
     );
   };
-  const tick = (line: number, ticked: boolean) =>
-    setRows((old) => old?.map((row) => (row.line === line ? { ...row, ticked } : row)) ?? null);
+  const change = (line: number, part: Partial<Row>) =>
+    setRows((old) => old?.map((row) => (row.line === line ? { ...row, ...part } : row)) ?? null);
   const chosen = (rows ?? []).filter((row) => row.ticked && row.watch && row.made !== 'yes');
   const make = async () => {
     let done = 0;
     let failed = 0;
     for (const row of chosen) {
-      setBusy(`Making ${done + 1} of ${chosen.length}…`);
+      setProgress(`Making ${done + 1} of ${chosen.length}…`);
       const result = await callApi('POST', '/watches', row.watch!);
-      const made = result.ok ? 'yes' : problemText(result);
       if (!result.ok) failed += 1;
-      setRows((old) => old?.map((other) => (other.line === row.line ? { ...other, made } : other)) ?? null);
+      change(row.line, { made: result.ok ? 'yes' : problemText(result) });
       done += 1;
     }
-    setBusy('');
-    if (failed > 0) return setProblem(`${failed} of ${done} could not be made; each says why.`);
+    setProgress('');
+    if (failed > 0) return form.say(`${failed} of ${done} could not be made; each says why.`);
     router.push('/');
     router.refresh();
   };
@@ -66,16 +64,15 @@ export function BulkAdd() {
         rows={8}
         placeholder={EXAMPLE}
         spellCheck={false}
-        value={text}
-        onChange={(event) => setText(event.target.value)}
+        {...form.field('text')}
       />
       <div className="flex items-center gap-3">
-        <Button look="strong" disabled={busy !== ''} onClick={() => void judge()}>
+        <Button look="strong" disabled={form.busy} onClick={() => void judge()}>
           Judge each line
         </Button>
         <ButtonLink href="/watches/new">Leave it</ButtonLink>
       </div>
-      <FormMessage text={problem} />
+      <FormMessage text={form.said?.text ?? null} />
       {rows && rows.length === 0 && <p className="text-muted">There is nothing in this list.</p>}
       {rows && rows.length > 0 && (
         <>
@@ -96,7 +93,7 @@ export function BulkAdd() {
                     label={`Make line ${row.line}`}
                     checked={row.ticked}
                     disabled={row.watch === null || row.made === 'yes'}
-                    onTick={(on) => tick(row.line, on)}
+                    onTick={(ticked) => change(row.line, { ticked })}
                   />
                 </td>
                 <td className="figures text-muted py-1.5">{row.line}</td>
@@ -111,11 +108,15 @@ export function BulkAdd() {
             ))}
           </Table>
           <div className="flex items-center gap-3">
-            <Button look="strong" disabled={busy !== '' || chosen.length === 0} onClick={() => void make()}>
+            <Button
+              look="strong"
+              disabled={form.busy || chosen.length === 0}
+              onClick={() => void form.whileBusy(make)}
+            >
               {`Make ${chosen.length} ${chosen.length === 1 ? 'watch' : 'watches'}`}
             </Button>
             <span role="status" className="text-muted">
-              {busy}
+              {progress}
             </span>
           </div>
         </>

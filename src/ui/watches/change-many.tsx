@@ -8,16 +8,17 @@ import type { Tag } from '@/core/settings/tag';
 import type { FieldDescription } from '@/core/settings/field-description';
 import type { KindChoice } from '@/views/settings/kind-choices';
 import { Button } from '@/ui/basic/button';
-import { callApi } from '@/ui/basic/call-api';
 import { Effects, type Effect } from '@/ui/basic/effects';
 import { FormMessage, OfferedField } from '@/ui/form/fields';
+import { TickLine } from '@/ui/form/ticks';
+import { useApiForm } from '@/ui/form/use-api-form';
 import { settingLabel, sharedForm } from '@/ui/settings/shared-form';
 import { sharedFieldNames, SharedSettingsFields } from '@/ui/settings/shared-settings-fields';
 import { TagField } from '@/ui/settings/tag-field';
 import { emptyWatchForm, ownNames, sharedBodyOf } from '@/ui/settings/watch-form-values';
 import type { PickableWatch } from '@/ui/form/watch-picker';
 
-interface ChangeManyProps {
+export interface ChangeManyProps {
   chosen: readonly { id: number; paused: boolean }[];
   onDone: () => void;
   sections: string[];
@@ -28,6 +29,15 @@ interface ChangeManyProps {
   channels: readonly { id: number; name: string }[];
   zone: string;
   now: number;
+}
+
+/** What is entered besides the settings. */
+interface Change {
+  section: string;
+  addTags: string[];
+  removeTags: string[];
+  /** Own settings that go back to what holds for others. */
+  back: string[];
 }
 
 type Panel = 'move' | 'tags' | 'settings' | 'pause' | 'resume' | 'delete';
@@ -48,15 +58,11 @@ export function ChangeMany(props: ChangeManyProps) {
   const { chosen, onDone, sections, tags, kinds, fields, watches, channels, zone, now } = props;
   const router = useRouter();
   const [panel, setPanel] = useState<Panel | null>(null);
-  const [section, setSection] = useState('');
-  const [addTags, setAddTags] = useState<string[]>([]);
-  const [removeTags, setRemoveTags] = useState<string[]>([]);
+  const change = useApiForm<Change>({ section: '', addTags: [], removeTags: [], back: [] }, { long: true });
+  const { section, addTags, removeTags, back } = change.values;
   const [values, setValues] = useState(() => ({ ...emptyWatchForm(zone), kind: '' }));
-  const [back, setBack] = useState<string[]>([]);
   const [shown, setShown] = useState<{ key: string; effects: Effect[] } | null>(null);
-  const [errors, setErrors] = useState<Record<string, string>>({});
-  const [problem, setProblem] = useState<string | null>(null);
-  const [busy, setBusy] = useState(false);
+  const { errors, busy } = change;
 
   const names = sharedFieldNames(null, fields);
   const body = (which: Panel): Record<string, unknown> => {
@@ -77,27 +83,23 @@ export function ChangeMany(props: ChangeManyProps) {
     }
   };
   /** What was shown holds for just these watches and just this change. */
-  const keyOf = (change: object) => JSON.stringify([chosen.map((watch) => watch.id), change]);
+  const keyOf = (asked: object) => JSON.stringify([chosen.map((watch) => watch.id), asked]);
   const send = async (which: Panel, preview: boolean) => {
-    setBusy(true);
-    const change = body(which);
-    const result = await callApi<{ watches: Effect[] }>('POST', '/watches/changes', {
+    const asked = body(which);
+    const done = await change.send<{ watches: Effect[] }>('POST', '/watches/changes', {
       ids: chosen.map((watch) => watch.id),
-      ...change,
+      ...asked,
       preview,
     });
-    setBusy(false);
-    setErrors(result.ok ? {} : result.fields);
-    setProblem(result.ok ? null : result.detail);
-    if (!result.ok) return setShown(null);
-    if (preview) return setShown({ key: keyOf(change), effects: result.value.watches });
+    if (!done) return setShown(null);
+    if (preview) return setShown({ key: keyOf(asked), effects: done.value.watches });
     onDone();
     router.refresh();
   };
   const open = (which: Panel) => {
     setPanel(which);
     setShown(null);
-    setProblem(null);
+    change.say('');
     if (['pause', 'resume', 'delete'].includes(which)) void send(which, true);
   };
   if (chosen.length === 0) {
@@ -147,7 +149,7 @@ export function ChangeMany(props: ChangeManyProps) {
             error={errors.section}
             value={section}
             offers={sections}
-            onType={setSection}
+            onType={(typed) => change.set({ section: typed })}
           />
         </div>
       )}
@@ -158,7 +160,7 @@ export function ChangeMany(props: ChangeManyProps) {
             chosen={addTags}
             known={tags}
             error={errors.addTags}
-            onChange={setAddTags}
+            onChange={(tagged) => change.set({ addTags: tagged })}
           />
           <TagField
             label="Take these off"
@@ -166,7 +168,7 @@ export function ChangeMany(props: ChangeManyProps) {
             chosen={removeTags}
             known={tags}
             error={errors.removeTags}
-            onChange={setRemoveTags}
+            onChange={(tagged) => change.set({ removeTags: tagged })}
           />
         </div>
       )}
@@ -179,7 +181,7 @@ export function ChangeMany(props: ChangeManyProps) {
             kinds={kinds}
             names={names.filter((name) => !form.owns(name))}
             chosen={back}
-            onChange={setBack}
+            onChange={(given) => change.set({ back: given })}
           />
         </div>
       )}
@@ -204,7 +206,7 @@ export function ChangeMany(props: ChangeManyProps) {
               For seven days they can be brought back, under “Deleted watches” in the menu.
             </span>
           )}
-          <FormMessage text={problem} />
+          <FormMessage text={change.said?.text ?? null} />
         </div>
       )}
     </section>
@@ -231,17 +233,7 @@ function GiveBack({ names, kinds, chosen, onChange }: GiveBackProps) {
       </summary>
       <div className="mt-3 grid gap-1 sm:grid-cols-2 lg:grid-cols-3">
         {names.map((name) => (
-          <label key={name} className="flex items-center gap-2">
-            <input
-              type="checkbox"
-              className="accent-button size-4"
-              checked={chosen.includes(name)}
-              onChange={(event) =>
-                onChange(event.target.checked ? [...chosen, name] : chosen.filter((one) => one !== name))
-              }
-            />
-            {settingLabel(name, kinds)}
-          </label>
+          <TickLine key={name} value={name} text={settingLabel(name, kinds)} {...{ chosen, onChange }} />
         ))}
       </div>
     </details>

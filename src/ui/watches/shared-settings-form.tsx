@@ -1,7 +1,7 @@
 'use client';
 
 import { useRouter } from 'next/navigation';
-import { useState, type FormEvent } from 'react';
+import { useState } from 'react';
 import { typeOfKind } from '@/core/settings/cascade';
 import { capitalise, countWatches } from '@/core/text/words';
 import type { SharedView } from '@/views/settings/shared-settings';
@@ -12,6 +12,7 @@ import { useApiForm } from '@/ui/form/use-api-form';
 import { sharedForm } from '@/ui/settings/shared-form';
 import { sharedFieldNames, SharedSettingsFields } from '@/ui/settings/shared-settings-fields';
 import { sharedBodyOf, sharedFormOf } from '@/ui/settings/watch-form-values';
+import { OwnForm } from '@/ui/form/own-form';
 
 interface SharedSettingsFormProps {
   view: SharedView;
@@ -54,12 +55,8 @@ export function SharedSettingsForm({ view, version, zone, now }: SharedSettingsF
     api.say(`Saved. ${capitalise(countWatches(sent.value.watches.length))} changed.`, true);
     router.refresh();
   };
-  const ask = (event: FormEvent) => {
-    event.preventDefault();
-    void send(true);
-  };
   return (
-    <form onSubmit={ask} noValidate className="flex flex-col gap-6" aria-label="Shared settings">
+    <OwnForm onSend={() => send(true)} className="flex flex-col gap-6" aria-label="Shared settings">
       <SharedSettingsFields {...{ type, fields, values, setValues, form, errors, watches, channels, now }} />
       <div className="sheet sticky bottom-3 flex flex-col gap-3 p-4">
         {effects && <Effects effects={effects} />}
@@ -76,6 +73,6 @@ export function SharedSettingsForm({ view, version, zone, now }: SharedSettingsF
         </div>
         <FormEnd form={api} onOver={() => void send(effects === null, true)} />
       </div>
-    </form>
+    </OwnForm>
   );
 }

@@ -1,28 +1,16 @@
 'use client';
 
 import { useState } from 'react';
-import type { FieldDescription } from '@/core/settings/field-description';
-import type { KindChoice } from '@/views/settings/kind-choices';
 import type { ListedWatch } from '@/views/settings/watch-list';
-import { ChangeMany } from './change-many';
+import { ChangeMany, type ChangeManyProps } from './change-many';
 import { Tag } from '@/ui/basic/tag';
-import type { PickableWatch } from '@/ui/form/watch-picker';
 import { Table, Tick } from '@/ui/basic/table';
 import { WatchLink } from '@/ui/watch/watch-link';
 
 interface WatchTableProps {
   rows: readonly ListedWatch[];
   /** For changing what was chosen. */
-  change: {
-    sections: string[];
-    tags: ListedWatch['tags'];
-    kinds: KindChoice[];
-    fields: FieldDescription[];
-    watches: PickableWatch[];
-    channels: readonly { id: number; name: string }[];
-    zone: string;
-    now: number;
-  };
+  change: Omit<ChangeManyProps, 'chosen' | 'onDone'>;
 }
 
 /** All watches as one table; those that are ticked can be changed together. */

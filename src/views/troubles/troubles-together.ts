@@ -1,30 +1,10 @@
 import { groupTroubles, type TroubleGroup, type WellFacts } from '@/core/causes/group-troubles';
 import type { TroubleFacts } from '@/core/causes/machines';
 import { allBelow } from '@/core/settings/graph';
-import { probeKind } from '@/probes/kinds/registry';
+import { sharedFacts, targetOf } from '@/probes/diagnosis/trouble-facts';
 import type { KeptEvidence } from '@/store/history/evidence';
 import type { Outage } from '@/store/history/outages';
 import type { WatchWithStatus } from '@/store/watches/watches';
-
-/** Kinds of what other services stand on. */
-const CARRIERS: ReadonlySet<string> = new Set(['database', 'redis', 'broker']);
-
-interface Target {
-  host: string | null;
-  port: number | null;
-  resolver: string | null;
-}
-
-function targetOf(watch: WatchWithStatus): Target {
-  if (watch.config.type !== 'probe') return { host: null, port: null, resolver: null };
-  const { settings } = watch.config;
-  if (watch.kind === 'name') {
-    const { name, resolver } = settings as { name?: string; resolver?: string };
-    return { host: name || null, port: null, resolver: resolver || null };
-  }
-  const target = probeKind(watch.kind)?.walkTo(settings);
-  return { host: target?.host || null, port: target?.port ?? null, resolver: null };
-}
 
 function factsOf(
   watch: WatchWithStatus,
@@ -36,19 +16,13 @@ function factsOf(
   const cause = outage?.cause ?? lastFinding?.cause ?? kept?.cause;
   const began = outage?.began ?? status.failing?.began ?? status.since;
   if (!cause) return null;
-  const evidence = lastFinding?.evidence;
-  const host = kept?.evidence.walk?.find((rung) => rung.rung === 'host');
   return {
     watchId: watch.id,
     name: watch.name,
     began,
     cause,
-    ...targetOf(watch),
-    carries: CARRIERS.has(watch.kind),
-    address: evidence?.address ?? kept?.evidence.address ?? null,
-    certificate: evidence?.certificate?.fingerprint ?? null,
     restsOn: below,
-    hostAnswers: host?.result === 'fine' ? true : host?.result === 'failed' ? false : null,
+    ...sharedFacts(watch, lastFinding?.evidence, kept?.evidence),
   };
 }
 

@@ -32,6 +32,13 @@ describe('what is told only where somebody asks for it', () => {
       api('POST', '/routes', { name: topics.join(), topics, steps: [{ after: 0, channels: [channel] }] });
     await tells(['slow', 'incident'], asked);
     await tells(['maintenance'], plans);
+    // About other watches: it hears of none of this.
+    await api('POST', '/routes', {
+      name: 'Elsewhere',
+      topics: ['maintenance', 'incident'],
+      watches: { kinds: ['ping'] },
+      steps: [{ after: 0, channels: [await connect('elsewhere')] }],
+    });
     const schedule = { type: 'period', everySeconds: 86_400 };
     kiosk = await idOf('/watches', { kind: 'checkin', name: 'Kiosk', schedule });
     return () => room.stop();
@@ -57,6 +64,7 @@ describe('what is told only where somebody asks for it', () => {
       'over',
     );
     expect(heard('plans')).toHaveLength(3);
+    expect(heard('elsewhere')).toEqual([]);
     // What is past when it is written down is told to nobody.
     await api('POST', '/windows', { ...window, from: iso(now - 2 * HOUR), until: iso(now - HOUR) });
   });
@@ -76,6 +84,7 @@ describe('what is told only where somebody asks for it', () => {
     expect(text).not.toContain('@everyone');
     await api('POST', `/incidents/${incident}/updates`, { stage: 'over', body: 'All is well.' });
     await until(() => heard('asked').at(-1)!.includes('Over.\nAll is well.'), 'its end is told');
+    expect(heard('elsewhere')).toEqual([]);
   });
 
   it('slowness: with how long it took, and its limit', async () => {

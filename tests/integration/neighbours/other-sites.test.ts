@@ -176,6 +176,8 @@ describe('a chat webhook', () => {
     title: 'Booking is down',
     lines: ['It does not answer.'],
     link: '',
+    take: null,
+    language: 'en',
   } as never;
 
   it('is answered at length in vain: no more is read than a line needs', async () => {

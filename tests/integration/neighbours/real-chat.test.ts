@@ -1,10 +1,13 @@
 import { readFileSync } from 'node:fs';
 import { connect, type Socket } from 'node:net';
+import type { Element } from '@xmpp/client';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import type { Heard } from '@/channels/frame/kind';
 import { irc, type IrcSettings } from '@/channels/kinds/irc';
 import { mqtt, type MqttSettings } from '@/channels/kinds/mqtt';
-import { withoutResuming, xmpp, type XmppSettings } from '@/channels/kinds/xmpp';
-import { outgoing } from '../../unit/channels/outgoing';
+import { xmpp, type XmppSettings } from '@/channels/kinds/xmpp';
+import { encryptBy, withoutResuming } from '@/channels/transport/xmpp-stream';
+import { outgoing, UNHEARD } from '../../unit/channels/outgoing';
 import { freePort, ownAccount, until } from '../helpers';
 import { findServer, host, RealServers } from '../real-server';
 
@@ -38,6 +41,9 @@ class Guest {
       await until(() => guest.heard.includes('MODE'), 'mode');
     }
     return guest;
+  }
+  say(room: string, text: string): void {
+    this.socket.write(`PRIVMSG ${room} :${text}\r\n`);
   }
   leave(): void {
     this.socket.destroy();
@@ -111,6 +117,26 @@ describe.runIf(ngircd)('a real IRC server', () => {
     }
   });
 
+  it('is listened to before anything is said there, and answered', async () => {
+    const guest = await Guest.enter(plain, '#crew');
+    const heard: Heard[] = [];
+    const line = irc.connect!(settings({ nick: 'ear' }), { ...UNHEARD, onHeard: (one) => heard.push(one) });
+    try {
+      line.listen!();
+      await until(() => /:ear!\S+ JOIN :?#crew/.test(guest.heard), 'in the room');
+      guest.say('#crew', 'mine 3');
+      guest.say('ear', 'mine 4');
+      await until(() => heard.length > 0, 'heard');
+      await line.reply!('Several are open.', heard[0]!, SIGNAL());
+      await until(() => guest.heard.includes('PRIVMSG #crew :Several are open.'), 'answered');
+      // What is whispered is no answer in the room.
+      expect(heard).toEqual([{ by: 'ines', text: 'mine 3', to: null }]);
+    } finally {
+      await line.close();
+      guest.leave();
+    }
+  });
+
   it('refuses a certificate nobody vouches for, a wrong key, and a room we may not write into', async () => {
     const unknown = await irc.send(settings({ authority: '' }), outgoing(), SIGNAL());
     expect(unknown).toMatchObject({ ok: false, retry: true });
@@ -164,23 +190,31 @@ describe.runIf(mosquitto)('a real MQTT broker', () => {
     const { default: client } = await import('mqtt');
     const house = await client.connectAsync({ host, port, username: 'house', password: 'ebb' });
     const heard: [string, Record<string, unknown>][] = [];
-    house.on('message', (topic, payload) => heard.push([topic, JSON.parse(payload.toString()) as never]));
+    house.on('message', (topic, payload) => {
+      if (topic.endsWith('messages')) heard.push([topic, JSON.parse(payload.toString()) as never]);
+    });
     await house.subscribeAsync('lantern/messages');
-    const line = mqtt.connect!(settings());
+    let opened = 0;
+    const line = mqtt.connect!(settings(), { ...UNHEARD, onOpen: () => (opened += 1) });
     expect(await line.send(outgoing(), SIGNAL())).toEqual({ ok: true, retry: false, said: 'taken' });
+    expect(opened).toBe(1);
     await until(() => heard.length === 1, 'heard');
     expect(heard[0]![1]).toMatchObject({ specversion: '1.0', type: 'lantern.down', subject: 'watches/3' });
-    await house.subscribeAsync('lantern/watches/3');
-    await until(() => heard.length === 2, 'kept');
-    expect(heard[1]).toEqual([
-      'lantern/watches/3',
-      { state: 'down', name: 'Booking site', since: '2026-11-26T08:00:00.000Z' },
-    ]);
-    await line.send(outgoing({ event: { kind: 'recovered', began: 0, ended: 1 } }), SIGNAL());
-    await until(
-      () => heard.some(([topic, { state }]) => topic === 'lantern/watches/3' && state === 'up'),
-      'up',
-    );
+    const as = {
+      state: 'down' as const,
+      wantsHand: false,
+      name: 'Fähre',
+      stateSinceAt: '2026-11-26T08:00:00.000Z',
+    };
+    const states = [3, 4].map((id) => ({ id, as }));
+    expect(await line.mirror!(states, SIGNAL())).toBeNull();
+    expect(await line.mirror!([{ id: 4, as: null }], SIGNAL())).toBeNull();
+    const kept = new Map<string, string>();
+    house.on('message', (topic, payload, { retain }) => retain && kept.set(topic, payload.toString()));
+    await house.subscribeAsync(['lantern/watches/+', 'lantern/alive']);
+    await until(() => kept.size === 2, 'kept');
+    expect(JSON.parse(kept.get('lantern/watches/3')!)).toEqual(as);
+    expect(kept.get('lantern/alive')).toBe('yes');
     await line.close();
     await house.endAsync();
   });
@@ -202,6 +236,7 @@ describe.runIf(prosody)('a real XMPP server', () => {
   const ROOM = `crew@rooms.${DOMAIN}`;
   let port: number;
   let file: string;
+  let trusted: string;
   const settings = (rest: object = {}): XmppSettings =>
     xmpp.schema.validateSync({
       account: `lantern@${DOMAIN}`,
@@ -209,25 +244,24 @@ describe.runIf(prosody)('a real XMPP server', () => {
       to: ROOM,
       host,
       port,
-      plain: true,
+      authority: trusted,
       ...rest,
     }) as XmppSettings;
 
-  beforeAll(async () => {
-    port = await freePort();
-    file = servers.write(
-      'prosody.cfg.lua',
+  function configure(at: number, rest: string[]): string {
+    return servers.write(
+      `prosody-${at}.cfg.lua`,
       [
         'run_as_root = true',
         'daemonize = false',
-        `pidfile = "${servers.folder}/prosody.pid"`,
+        `pidfile = "${servers.folder}/prosody-${at}.pid"`,
         `data_path = "${servers.folder}/prosody"`,
         `interfaces = { "${host}" }`,
-        `c2s_ports = { ${port} }`,
+        `c2s_ports = { ${at} }`,
         's2s_ports = {}',
         'c2s_require_encryption = false',
-        'modules_enabled = { "saslauth", "ping", "smacks", "disco" }',
-        'modules_disabled = { "s2s" }',
+        'modules_enabled = { "saslauth", "tls", "ping", "smacks", "disco" }',
+        ...rest,
         'authentication = "internal_hashed"',
         'log = { warn = "*console" }',
         `VirtualHost "${DOMAIN}"`,
@@ -235,6 +269,13 @@ describe.runIf(prosody)('a real XMPP server', () => {
         '',
       ].join('\n'),
     );
+  }
+
+  beforeAll(async () => {
+    port = await freePort();
+    const { cert, key, authority } = await servers.certificate([DOMAIN]);
+    trusted = authority;
+    file = configure(port, [`ssl = { certificate = "${cert}", key = "${key}" }`]);
     const { execFileSync } = await import('node:child_process');
     for (const name of ['lantern', 'ines']) {
       execFileSync('prosodyctl', ['--root', '--config', file, 'register', name, DOMAIN, 'tide'], {
@@ -256,7 +297,10 @@ describe.runIf(prosody)('a real XMPP server', () => {
     const heard: string[] = [];
     one.on('error', () => undefined);
     one.prependListener('element', withoutResuming);
-    one.on('stanza', (stanza: { name: string; getChildText(name: string): string | null }) => {
+    await encryptBy(one, trusted);
+    const present: string[] = [];
+    one.on('stanza', (stanza: Element) => {
+      if (stanza.name === 'presence') present.push(stanza.attrs.from ?? '');
       const body = stanza.name === 'message' ? stanza.getChildText('body') : null;
       if (body) heard.push(body);
     });
@@ -271,7 +315,9 @@ describe.runIf(prosody)('a real XMPP server', () => {
       const owner = xml('query', { xmlns: 'http://jabber.org/protocol/muc#owner' }, submit);
       await one.iqCaller.request(xml('iq', { type: 'set', to: room }, owner));
     }
-    return { heard, leave: () => one.stop() };
+    const say = (to: string, text: string, type: string) =>
+      one.send(xml('message', { to, type }, xml('body', {}, text)));
+    return { heard, present, say, leave: () => one.stop() };
   }
 
   it('takes a message in a room, once, with breaks and signs as they are', async () => {
@@ -296,6 +342,35 @@ describe.runIf(prosody)('a real XMPP server', () => {
     }
   });
 
+  it('is listened to before anything is said there, but not to what was said before, and answered', async () => {
+    const ines = await guest(ROOM);
+    await ines.say(ROOM, 'mine 1', 'groupchat');
+    const heard: Heard[] = [];
+    const around = { ...UNHEARD, onHeard: (one: Heard) => heard.push(one) };
+    const line = xmpp.connect!(settings(), around);
+    const person = xmpp.connect!(settings({ to: `ines@${DOMAIN}`, room: false }), around);
+    try {
+      line.listen!();
+      await until(() => ines.present.some((from) => from.endsWith('/lantern')), 'in the room');
+      await ines.say(ROOM, 'mine 3', 'groupchat');
+      await until(() => heard.length > 0, 'heard');
+      await line.reply!('Several are open.', heard[0]!, SIGNAL());
+      await until(() => ines.heard.includes('Several are open.'), 'answered');
+      expect(heard).toEqual([{ by: 'ines', text: 'mine 3', to: null }]);
+      await line.close();
+      person.listen!();
+      await until(async () => {
+        await ines.say(`lantern@${DOMAIN}`, 'not mine', 'chat');
+        return heard.length > 1;
+      }, 'heard by itself');
+      expect(heard[1]).toEqual({ by: 'ines', text: 'not mine', to: null });
+    } finally {
+      await line.close();
+      await person.close();
+      await ines.leave();
+    }
+  });
+
   it('takes one for a person, and says that there is nobody', async () => {
     const ines = await guest(null);
     const answer = await xmpp.send(settings({ to: `ines@${DOMAIN}`, room: false }), outgoing(), SIGNAL());
@@ -315,10 +390,20 @@ describe.runIf(prosody)('a real XMPP server', () => {
       retry: true,
       said: 'The account or its password was refused',
     });
-    expect(await xmpp.send(settings({ plain: false }), outgoing(), SIGNAL())).toEqual({
+    expect(await xmpp.send(settings({ authority: '' }), outgoing(), SIGNAL())).toEqual({
+      ok: false,
+      retry: true,
+      said: expect.stringMatching(/^No connection: \w*(?:CERT|ISSUER|SIGNATURE)\w*$/) as string,
+    });
+    const open = await freePort();
+    await servers.start(prosody!, ['--config', configure(open, ['modules_disabled = { "tls" }'])], open);
+    expect(await xmpp.send(settings({ port: open }), outgoing(), SIGNAL())).toEqual({
       ok: false,
       retry: true,
       said: 'No connection: the server does not encrypt it',
+    });
+    expect(await xmpp.send(settings({ port: open, plain: true }), outgoing(), SIGNAL())).toMatchObject({
+      ok: true,
     });
     expect(await xmpp.send(settings({ port: 1 }), outgoing(), SIGNAL())).toEqual({
       ok: false,

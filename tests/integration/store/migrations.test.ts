@@ -378,6 +378,34 @@ describe('watches that were kept before a setting was there', () => {
     rmSync(folder, { recursive: true });
   });
 
+  it('says of rooms that were there before whether they are listened to, and back', async () => {
+    const folder = tempFolder();
+    const db = await databaseAt(folder, '20261206-runs');
+    const settings: Record<string, object> = {
+      irc: { room: '#crew' },
+      xmpp: { to: 'crew@rooms.test' },
+      matrix: { room: '!crew' },
+      bot: { chat: '7' },
+      webhook: { address: 'x' },
+    };
+    for (const [kind, set] of Object.entries(settings))
+      await db('channels').insert({ kind, name: kind, settings: JSON.stringify(set), created_at: 0 });
+    const seen = async () =>
+      Object.fromEntries((await db('channels')).map((row) => [row.kind, JSON.parse(row.settings) as object]));
+    await db.migrate.up({ migrationSource, name: '20261207-listening' } as never);
+    expect(await seen()).toEqual({
+      irc: { room: '#crew', listens: true },
+      xmpp: { to: 'crew@rooms.test', listens: true, authority: '' },
+      matrix: { room: '!crew', listens: true },
+      bot: { chat: '7', listens: false },
+      webhook: { address: 'x' },
+    });
+    await db.migrate.down({ migrationSource, name: '20261207-listening' } as never);
+    expect(await seen()).toEqual(settings);
+    await db.destroy();
+    rmSync(folder, { recursive: true });
+  });
+
   it('gives what was told before routes a conversation, so that its end is told too, and loses no delivery', async () => {
     const folder = tempFolder();
     const db = await databaseAt(folder, '20261128-units');

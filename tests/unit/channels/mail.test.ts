@@ -1,10 +1,10 @@
 import { createHash, generateKeyPairSync, verify } from 'node:crypto';
-import type { AddressInfo } from 'node:net';
-import { simpleParser, type ParsedMail } from 'mailparser';
 import { SMTPServer, type SMTPServerOptions } from 'smtp-server';
-import { afterEach, describe, expect, it } from 'vitest';
+import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import { mail, mailOf, type MailSettings } from '@/channels/kinds/mail';
 import type { Answer, Outgoing } from '@/channels/frame/kind';
+import { NO_HOUSE, type House } from '@/channels/frame/house';
+import { startMailServer, type CameByMail } from './mailbox';
 import { outgoing } from './outgoing';
 
 const SETTINGS: MailSettings = {
@@ -20,26 +20,15 @@ const SETTINGS: MailSettings = {
 
 describe('a mailbox', () => {
   let server: SMTPServer;
-  let came: { mail: ParsedMail; to: string[] }[];
+  let came: CameByMail[];
 
   afterEach(async () => new Promise<void>((resolve) => server.close(() => resolve())));
 
   async function start(options: Partial<SMTPServerOptions> = {}): Promise<number> {
     came = [];
-    server = new SMTPServer({
-      authOptional: true,
-      closeTimeout: 200,
-      disabledCommands: ['STARTTLS'],
-      onData: (stream, session, done) => {
-        void simpleParser(stream).then((parsed) => {
-          came.push({ mail: parsed, to: session.envelope.rcptTo.map(({ address }) => address) });
-          done();
-        });
-      },
-      ...options,
-    });
-    await new Promise<void>((resolve) => server.listen(0, '127.0.0.1', resolve));
-    return (server.server.address() as AddressInfo).port;
+    const started = await startMailServer(came, options);
+    server = started.server;
+    return started.port;
   }
 
   const send = (
@@ -47,6 +36,79 @@ describe('a mailbox', () => {
     message: Outgoing = outgoing(),
     rest: Partial<MailSettings> = {},
   ): Promise<Answer> => mail.send({ ...SETTINGS, port, ...rest }, message, new AbortController().signal);
+
+  describe('whose readers are asked first', () => {
+    const LINK = 'https://watch.ternferry.test/confirm/abc';
+    let given: string[];
+    let asked: string[];
+    let forgotten: string[];
+    /** Asks once, as the house does. */
+    const house = (): House => ({
+      ...NO_HOUSE,
+      consent: {
+        isGiven: (address) => Promise.resolve(given.includes(address)),
+        ask: (address) => Promise.resolve(asked.includes(address) ? null : (asked.push(address), LINK)),
+        forget: (address) => Promise.resolve(void forgotten.push(address)),
+      },
+    });
+    const ask = (port: number, to: string, message = outgoing()) =>
+      mail.send({ ...SETTINGS, port, to }, message, new AbortController().signal, house());
+
+    beforeEach(() => {
+      [given, asked, forgotten] = [[], [], []];
+    });
+
+    it('is sent the question, once, and nothing else', async () => {
+      const port = await start();
+      const answer = {
+        ok: false,
+        retry: true,
+        said: 'Not sent yet: office@ternferry.test was asked by mail, and is sent nothing else before saying yes',
+      };
+      expect(await ask(port, 'The office <office@ternferry.test>')).toEqual(answer);
+      expect(await ask(port, 'The office <office@ternferry.test>')).toEqual(answer);
+      const [{ mail: question, to }] = came as [(typeof came)[0]];
+      expect(came).toHaveLength(1);
+      expect(to).toEqual(['office@ternferry.test']);
+      expect(question.subject).toBe('Do you want messages from Calm Lantern?');
+      expect(question.text).toContain(LINK);
+      expect(question.text).not.toContain('Booking site');
+      expect(question.headers.get('auto-submitted')).toBe('auto-generated');
+    });
+
+    it('goes to those who said yes, and says who did not yet', async () => {
+      given = ['ines@ternferry.test'];
+      const port = await start();
+      const { ok, said } = await ask(port, 'ines@ternferry.test, office@ternferry.test');
+      expect(ok).toBe(true);
+      expect(said).toMatch(
+        /; office@ternferry\.test was asked by mail, and is sent nothing else before saying yes$/,
+      );
+      expect(came.map(({ to, mail: one }) => [to, one.subject])).toEqual([
+        [['office@ternferry.test'], 'Do you want messages from Calm Lantern?'],
+        [['ines@ternferry.test'], 'Booking site is down'],
+      ]);
+      expect(JSON.stringify(came[1]!.mail.to)).not.toContain('office@');
+    });
+
+    it('is asked in the language of the channel', async () => {
+      const port = await start();
+      await ask(port, 'office@ternferry.test', outgoing({ language: 'fr' }));
+      expect(came[0]!.mail.subject).toBe('Voulez-vous des messages de Calm Lantern ?');
+    });
+
+    it('may be asked again at once where the question did not go', async () => {
+      const port = await start({
+        onRcptTo: (_, __, done) => done(Object.assign(new Error('no such mailbox'), { responseCode: 550 })),
+      });
+      expect(await ask(port, 'nobody@ternferry.test')).toEqual({
+        ok: false,
+        retry: false,
+        said: expect.stringContaining('no such mailbox') as string,
+      });
+      expect(forgotten).toEqual(['nobody@ternferry.test']);
+    });
+  });
 
   it('gets mails that are signed, where a key is given', async () => {
     const { privateKey, publicKey } = generateKeyPairSync('rsa', { modulusLength: 2048 });

@@ -1,4 +1,4 @@
-import type { Outgoing } from '@/channels/frame/kind';
+import type { AroundLine, Outgoing } from '@/channels/frame/kind';
 
 /** A message on its way, as channels get it. */
 export function outgoing(rest: Partial<Outgoing> = {}): Outgoing {
@@ -11,10 +11,15 @@ export function outgoing(rest: Partial<Outgoing> = {}): Outgoing {
     watch: { id: 3, name: 'Booking site' },
     first: null,
     take: null,
+    answer: null,
     drill: false,
+    language: 'en',
     title: 'Booking site is down',
     lines: ['Nothing listens on port 443.', 'Since Thu 26 Nov, 08:00 (UTC).'],
     link: 'https://watch.ternferry.test/watches/3',
     ...rest,
   };
 }
+
+/** Of a line nobody wants to know anything of. */
+export const UNHEARD: AroundLine = { onOpen: () => undefined, onHeard: () => undefined };

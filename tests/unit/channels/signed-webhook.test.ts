@@ -4,6 +4,7 @@ import { HTTP, type CloudEvent } from 'cloudevents';
 import { Webhook } from 'standardwebhooks';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import { signedWebhook } from '@/channels/kinds/signed-webhook';
+import { BODY_VALUES } from '@/channels/frame/template-body';
 import { outgoing } from './outgoing';
 
 const SECRET = `whsec_${Buffer.from('a secret of thirty-two bytes, ok').toString('base64')}`;
@@ -12,19 +13,21 @@ describe('a webhook for programs', () => {
   let server: Server;
   let base: string;
   let status: number;
-  let asked: { headers: Record<string, string>; body: string }[];
+  let answered: string;
+  let asked: { method: string; headers: Record<string, string>; body: string }[];
 
   beforeEach(async () => {
-    [status, asked] = [204, []];
+    [status, answered, asked] = [204, '', []];
     server = createServer((request, response) => {
       const chunks: Buffer[] = [];
       request.on('data', (chunk: Buffer) => chunks.push(chunk));
       request.on('end', () => {
         asked.push({
+          method: request.method!,
           headers: request.headers as Record<string, string>,
           body: Buffer.concat(chunks).toString(),
         });
-        response.writeHead(status).end();
+        response.writeHead(status).end(answered);
       });
     });
     await new Promise<void>((resolve) => server.listen(0, '127.0.0.1', resolve));
@@ -85,6 +88,92 @@ describe('a webhook for programs', () => {
     });
     status = 503;
     expect(await send()).toEqual({ ok: false, retry: true, said: '503' });
+  });
+
+  describe('with a body of its own', () => {
+    const own = (rest: object, message = outgoing()) =>
+      signedWebhook.send(
+        { address: `${base}/events`, secret: SECRET, ...rest },
+        message,
+        new AbortController().signal,
+      );
+    const problem = (rest: object) =>
+      signedWebhook.schema.validate({ address: `${base}/`, ...rest }).then(
+        () => null,
+        (error: Error) => error.message,
+      );
+
+    it('posts what the template makes of the message, signed as well', async () => {
+      const template = '{"summary": {{ title | json }}, "text": {{ text | json }}, "on": {{ watch.id }}}';
+      const message = outgoing({ title: 'A "quoted" name', lines: ['one', 'two'] });
+      expect(await own({ template, method: 'PUT', headers: 'X-Key: the-boats-sail' }, message)).toMatchObject(
+        { ok: true },
+      );
+      const [{ method, headers, body }] = asked as [(typeof asked)[0]];
+      expect(method).toBe('PUT');
+      expect(JSON.parse(body)).toEqual({ summary: 'A "quoted" name', text: 'one\ntwo', on: 3 });
+      expect(headers).toMatchObject({
+        'content-type': 'application/json; charset=utf-8',
+        'x-key': 'the-boats-sail',
+        'webhook-id': message.id,
+      });
+      expect(headers).not.toHaveProperty('lantern-drill');
+      expect(new Webhook(SECRET).verify(body, headers)).toBeTruthy();
+    });
+
+    it('may be any text, of any kind that its headers say', async () => {
+      await own({ template: '{{ happening }} since {{ event.began }}; {{ at }}; {{ take }}' });
+      expect(asked[0]!.body).toBe(`down since ${outgoing().at}; 2026-11-26T08:00:00.000Z; `);
+      expect(asked[0]!.headers['content-type']).toBe('text/plain; charset=utf-8');
+      await own({
+        template: 'title={{ title | url_encode }}',
+        headers: 'Content-Type: application/x-www-form-urlencoded',
+      });
+      expect(asked[1]!.headers['content-type']).toBe('application/x-www-form-urlencoded');
+    });
+
+    it('says in its head that it is a drill', async () => {
+      await own({ template: '{{ watch.name }}' }, outgoing({ drill: true }));
+      expect(asked[0]!.headers['lantern-drill']).toBe('true');
+    });
+
+    it('may name all that is said of, also where it is about no watch', async () => {
+      const template = Object.keys(BODY_VALUES)
+        .map((name) => `{{ ${name} }}`)
+        .join('|');
+      expect(await own({ template }, outgoing({ watch: null, event: null, take: null }))).toMatchObject({
+        ok: true,
+      });
+      expect(asked[0]!.body).toContain('|message|');
+    });
+
+    it('is given up, with why, where it cannot be filled in, and nothing is posted', async () => {
+      expect(await own({ template: '{{ nobody }}' })).toEqual({
+        ok: false,
+        retry: false,
+        said: expect.stringMatching(/^Its body cannot be filled in: undefined variable: nobody/) as string,
+      });
+      expect(asked).toEqual([]);
+    });
+
+    it('is refused where it can never be filled in, and so are headers that are none or not ours to set', async () => {
+      expect(await problem({ template: '{% if title %}' })).toMatch(
+        /^Expected a body that can be filled in: .*not closed/,
+      );
+      expect(await problem({ template: 'x'.repeat(4001) })).toMatch(/at most 4000 characters, got 4001/);
+      expect(await problem({ method: 'DELETE' })).toBe('Expected one of POST, PUT, PATCH.');
+      expect(await problem({ headers: 'nonsense' })).toMatch(/^Expected one “Name: value” a line/);
+      for (const name of ['Host', 'content-length', 'Transfer-Encoding', 'connection'])
+        expect(await problem({ headers: `X-Key: 1\n${name}: x` })).toMatch(/that header is set here/);
+      expect(await problem({ template: '{{ title }}', method: 'PATCH', headers: 'X-Key: 1' })).toBeNull();
+    });
+
+    it('keeps its headers out of what the other side answers', async () => {
+      [status, answered] = [500, 'no such key: the-boats-sail'];
+      expect((await own({ template: 'x', headers: 'X-Key: the-boats-sail' })).said).not.toContain(
+        'the-boats-sail',
+      );
+    });
   });
 
   it('takes a secret as the specification has it', async () => {

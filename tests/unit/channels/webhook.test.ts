@@ -7,6 +7,7 @@ import type { Outgoing } from '@/channels/frame/kind';
 const MESSAGE = {
   title: 'Booking site is down',
   lines: ['Nothing listens on port 443.'],
+  language: 'en',
 } as unknown as Outgoing;
 
 describe('a chat webhook', () => {

@@ -2,7 +2,7 @@ import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import { NO_HOUSE } from '@/channels/frame/house';
 import type { Answer, Line, Outgoing } from '@/channels/frame/kind';
 import { GIVE_UP_AFTER_MS } from '@/core/messages/routing';
-import { Dispatcher } from '@/engine/messages/dispatcher';
+import type { Dispatcher } from '@/engine/messages/dispatcher';
 import { sendThrough } from '@/engine/messages/hand-over';
 import { openVault } from '@/store/db/vault';
 import { fetchChannel, fetchChannels, saveNewChannel, saveChannelChange } from '@/store/messages/channels';
@@ -11,6 +11,7 @@ import { fetchDeliveries } from '@/store/messages/sent';
 import { tempStore, type TempStore } from '../../integration/helpers';
 import { sayTo } from '../../integration/say-to';
 import { outgoing } from '../channels/outgoing';
+import { dispatcherOn } from './dispatcher-on';
 
 /** What the rooms of these tests do with a message: by the room's name, the title, and the signal that calls it off. */
 const room = vi.hoisted(() => ({
@@ -50,16 +51,7 @@ describe('messages on their way', () => {
   beforeEach(async () => {
     store = await tempStore();
     [now, sent, errors] = [T0, [], []];
-    dispatcher = new Dispatcher({
-      db: store.db,
-      vault: openVault(store.folder),
-      now: () => now,
-      zone: 'UTC',
-      linkBase: 'http://desk.test',
-      onDelivered: () => undefined,
-      house: NO_HOUSE,
-      onError: (error) => errors.push(error),
-    });
+    dispatcher = dispatcherOn(store, { now: () => now, onError: (error) => errors.push(error) });
   });
   afterEach(async () => {
     await dispatcher.close(0);

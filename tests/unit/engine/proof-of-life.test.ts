@@ -2,6 +2,7 @@ import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import { ProofOfLifeSender } from '@/engine/own/proof-of-life';
 import { openVault } from '@/store/db/vault';
 import { saveNewChannel } from '@/store/messages/channels';
+import { fetchLetterFacts } from '@/store/messages/letter-facts';
 import { fetchLastCall, saveProofOfLife, type ProofOfLife } from '@/store/messages/proof-of-life';
 import { fetchDeliveries } from '@/store/messages/sent';
 import { makeWatch, periodConfig, tempStore, type TempStore } from '../../integration/helpers';
@@ -85,6 +86,31 @@ describe('proof of life', () => {
     well = true;
     pass(1000);
     await vi.waitFor(() => expect(elsewhere.asked).toHaveLength(1));
+  });
+
+  it('names jobs that got slower, and reads few of their runs for it', async () => {
+    const id = await makeWatch(store.db, periodConfig(3600, 600), { name: 'Backup', createdAt: T0 });
+    const calm = await makeWatch(store.db, periodConfig(3600, 600), { name: 'Calm', createdAt: T0 });
+    const run = (watch: number, hoursAgo: number, ms: number | null) => ({
+      watch_id: watch,
+      at: T0 - hoursAgo * 3_600_000,
+      kind: 'done',
+      method: 'POST',
+      address: '192.0.2.7',
+      run_ms: ms,
+    });
+    const rows = Array.from({ length: 400 }, (_, hours) => [
+      run(id, hours + 1, hours < 20 ? 120_000 : 60_000),
+      run(calm, hours + 1, 60_000),
+      run(id, hours + 0.5, null),
+    ]).flat();
+    await store.db.batchInsert('reports', rows as never, 50);
+    const facts = await fetchLetterFacts(store.db, { from: T0 - 24 * 3_600_000, until: T0 });
+    expect(facts.slower).toEqual([{ name: 'Backup', ms: 120_000, beforeMs: 60_000 }]);
+    const [{ detail }] = (await store.db.raw(
+      'EXPLAIN QUERY PLAN SELECT run_ms FROM reports WHERE watch_id = 1 AND run_ms IS NOT NULL ORDER BY at DESC LIMIT 9',
+    )) as [{ detail: string }];
+    expect(detail).toContain('reports_runs');
   });
 
   it('is a letter at its time, once, also after a start', async () => {

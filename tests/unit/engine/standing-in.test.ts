@@ -1,13 +1,12 @@
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
-import { NO_HOUSE } from '@/channels/frame/house';
-import { Dispatcher } from '@/engine/messages/dispatcher';
-import { openVault } from '@/store/db/vault';
-import { fetchChannel, fetchChannels, saveChannelChange, saveNewChannel } from '@/store/messages/channels';
+import type { Dispatcher } from '@/engine/messages/dispatcher';
+import { fetchChannel, fetchChannels, saveChannelChange } from '@/store/messages/channels';
 import { STAND_IN_AFTER_MS } from '@/store/messages/deliveries';
 import { fetchDeliveries } from '@/store/messages/sent';
 import { tempStore, type TempStore } from '../../integration/helpers';
 import { sayTo } from '../../integration/say-to';
 import { answeringRoom } from '../channels/answering';
+import { connectRoom, dispatcherOn } from './dispatcher-on';
 
 const T0 = Date.parse('2026-11-26T06:00:00Z');
 const HOUR_MS = 3_600_000;
@@ -26,29 +25,11 @@ describe('a room that another stands in for', () => {
     store = await tempStore();
     now = T0;
     status = {};
-    const room = (name: string) =>
-      saveNewChannel(store.db, {
-        kind: 'webhook',
-        name,
-        settings: { address: `${rooms.base}/${name}`, user: '', password: '' },
-        enabled: true,
-        createdAt: T0,
-      });
+    const room = (name: string) => connectRoom(store, rooms.base, name, T0);
     [crew, office] = [await room('Crew'), await room('Office')];
     await setFallback(crew, office);
     rooms.answer = ({ url }) => ({ status: status[url.slice(1)] ?? 200 });
-    dispatcher = new Dispatcher({
-      db: store.db,
-      vault: openVault(store.folder),
-      now: () => now,
-      zone: 'UTC',
-      linkBase: 'http://desk.test',
-      onDelivered: () => undefined,
-      house: NO_HOUSE,
-      onError: (error) => {
-        throw error;
-      },
-    });
+    dispatcher = dispatcherOn(store, { now: () => now });
   });
   afterEach(async () => {
     await dispatcher.close(0);

@@ -31,8 +31,6 @@ describe('a link to take a trouble', () => {
       const other = token[at] === 'a' ? 'b' : 'a';
       const changed = token.slice(0, at) + other + token.slice(at + 1);
       if (changed === token) continue;
-      // The last character of base64url holds bits that count for nothing.
-      if (at === token.length - 1) continue;
       expect(readTakeLink(changed, key, NOW), changed).toBeNull();
     }
     expect(readTakeLink(token, randomBytes(32), NOW)).toBeNull();

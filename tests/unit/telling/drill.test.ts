@@ -54,6 +54,23 @@ const drill = (watches: WatchFacts[], change: Partial<Drill> = {}): Drill => ({
 const said = (one: Drill, by: Setup) =>
   foretellDrill(one, by).says.map(({ afterMs, channelId, event }) => [afterMs / MIN, channelId, event.kind]);
 
+describe('what a drill makes up', () => {
+  const PLACE = { linkBase: 'http://desk.test', zone: 'UTC' };
+
+  it.each([
+    ['down', 'web', 'port.refused', 'The host is there, but nothing listens on port 443.'],
+    ['down', 'checkin', 'checkin.missed', 'Expected by 12:00 UTC, but no check-in came.'],
+    ['failed', 'checkin', 'checkin.failed', 'The job reported that it failed.'],
+    ['certificate', 'web', 'tls.expires-urgent', 'The certificate expires in only 3 d.'],
+  ] as const)('of %s, for a %s, is %s, said in whole sentences', (happening, kind, cause, sentence) => {
+    const [one] = drillBegins(drill([watch(7, kind)], { happening }));
+    expect(one).toMatchObject({ watch: { id: 7, drill: 9 }, event: { cause } });
+    const event = (one as Extract<typeof one, { event: unknown }>)!.event;
+    const { lines } = messageInWords({ event, watchName: 'Kiosk 7', drill: 9 }, 7, PLACE);
+    expect(lines[1]).toBe(sentence);
+  });
+});
+
 describe('a drill', () => {
   it('goes the way a real trouble goes: at once, by steps, and over at its end', () => {
     expect(said(drill([watch(7)]), setup())).toEqual([

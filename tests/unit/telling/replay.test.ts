@@ -130,6 +130,57 @@ describe('routes tried on the past', () => {
     expect(replay(beyond, setup(late))).toMatchObject({ messages: 0, unheard: [{ id: 1 }] });
   });
 
+  it('go by each planned time in turn, and by none that lies elsewhere', () => {
+    const told = (spans: { from: number; to: number }[], lasts = 60) => {
+      const quiet = new Map([[1, spans]]);
+      const late = route({ steps: [{ afterMs: 25 * MIN, channels: [CREW] }] });
+      return replay(past([trouble(1, NOON, NOON + lasts * MIN)], { quiet }), setup(late)).messages;
+    };
+    const to = (from: number, until: number) => ({ from: NOON + from * MIN, to: NOON + until * MIN });
+    expect(told([])).toBe(2);
+    // It begins where the time does, and is told from its end on.
+    expect(told([to(0, 40)])).toBe(0);
+    expect(told([to(0, 30)])).toBe(2);
+    // One after the other.
+    expect(told([to(-5, 20), to(20, 40)])).toBe(0);
+    expect(told([to(-5, 20), to(21, 40)])).toBe(2);
+    // Over before it, or not begun yet.
+    expect(told([to(-60, 0)])).toBe(2);
+    expect(told([to(1, 50)])).toBe(2);
+    expect(told([to(-90, -60), to(70, 90)])).toBe(2);
+    // Ended as its planned time does: nobody is told.
+    expect(told([to(0, 60)])).toBe(0);
+  });
+
+  it('do not take a trouble for one within planned time that has none', () => {
+    const at = past([trouble(1, NOON, NOON)]);
+    expect(replay(at, setup(route()))).toMatchObject({ quiet: 0, troubles: 1 });
+    const lasting = past([trouble(1, NOON, null)], {
+      quiet: new Map([[1, [{ from: NOON, to: NOON + MIN }]]]),
+    });
+    expect(replay(lasting, setup(route()))).toMatchObject({ quiet: 0, troubles: 1, messages: 1 });
+  });
+
+  it('say nothing of an end that lies beyond where it ends', () => {
+    const ends = (after: number) =>
+      replay(past([trouble(1, NOON, NOON + after * MIN)], { until: NOON + 10 * MIN }), setup(route()))
+        .messages;
+    expect([5, 10, 11].map(ends)).toEqual([2, 2, 1]);
+  });
+
+  it('go through it in its order, however it is handed in; what ends goes before what begins', () => {
+    const first = trouble(1, NOON, NOON + 10 * MIN, { watchId: 1 });
+    const second = trouble(2, NOON + 10 * MIN, NOON + 20 * MIN, { watchId: 1 });
+    const third = trouble(3, NOON + 60 * MIN, NOON + 70 * MIN, { watchId: 1 });
+    for (const all of [
+      [first, second, third],
+      [third, second, first],
+      [second, third, first],
+    ]) {
+      expect(replay(past(all), setup(route()))).toMatchObject({ messages: 6, troubles: 3, unheard: [] });
+    }
+  });
+
   it('tell what follows from another trouble with that one', () => {
     const was = past([
       trouble(1, NOON, NOON + 60 * MIN),

@@ -398,7 +398,9 @@ describe('many at once', () => {
       return performance.now() - began;
     };
     took(500);
-    const ratio = took(8000) / Math.max(1, took(1000));
+    // The best of some, so that it is the work that is compared, and not what else the machine does.
+    const best = (count: number) => Math.min(...Array.from({ length: 5 }, () => took(count)));
+    const ratio = best(8000) / Math.max(1, best(1000));
     expect(ratio).toBeLessThan(40);
   });
 });

@@ -5,6 +5,7 @@ import { nextTellingAt, tell } from '@/core/telling/tell';
 import {
   NOTHING_TOLD,
   USUAL_FOLDING,
+  type Happening,
   type Note,
   type Saying,
   type Setup,
@@ -48,6 +49,12 @@ export const down = (at: number, cause: CauseCode = 'port.refused'): MessageEven
   cause,
   detail: {},
 });
+/** The same, on a host that others may be on. */
+export function downOn(at: number, host: string | undefined): MessageEvent {
+  if (host === undefined) return down(at);
+  const nothing = { port: null, resolver: null, address: null, certificate: null, hostAnswers: null };
+  return { ...down(at), shares: { host, carries: false, ...nothing } } as MessageEvent;
+}
 export const up = (began: number, ended: number): MessageEvent => ({ kind: 'recovered', began, ended });
 
 type Said = Saying & { at: number };
@@ -59,7 +66,11 @@ export class Desk {
   says: Said[] = [];
   notes: Note[] = [];
 
-  constructor(public setup: Setup) {}
+  constructor(
+    public setup: Setup,
+    /** The host each watch is on, where that is known. */
+    private readonly hosts: Readonly<Record<number, string>> = {},
+  ) {}
 
   private take(input: TellingInput): void {
     const told = tell(this.telling, input, this.now, this.setup);
@@ -81,7 +92,7 @@ export class Desk {
     return this;
   }
 
-  down(watch: WatchFacts, event: MessageEvent = down(this.now)): this {
+  down(watch: WatchFacts, event: MessageEvent = downOn(this.now, this.hosts[watch.id])): this {
     this.take({ type: 'happened', happening: { thread: `w${watch.id}`, phase: 'opens', watch, event } });
     return this;
   }
@@ -93,6 +104,12 @@ export class Desk {
 
   once(watch: WatchFacts, event: MessageEvent): this {
     this.take({ type: 'happened', happening: { thread: `w${watch.id}`, phase: 'once', watch, event } });
+    return this;
+  }
+
+  /** Something as it was noted, about a watch or not. */
+  happens(happening: Happening): this {
+    this.take({ type: 'happened', happening });
     return this;
   }
 

@@ -27,11 +27,13 @@ export interface Drill {
 
 function eventOf(happening: DrillHappening, kind: string, at: number): MessageEvent {
   if (happening === 'certificate') {
-    return { kind: 'warned', at, cause: 'tls.expires-urgent', detail: { left: '3 days' } };
+    return { kind: 'warned', at, cause: 'tls.expires-urgent', detail: { left: '3 d' } };
   }
   const missed = kind === 'checkin' ? 'checkin.missed' : 'port.refused';
   const cause = happening === 'failed' ? 'checkin.failed' : missed;
-  return { kind: 'down', began: at, noticed: at, cause, detail: {} };
+  // What the sentences of these causes name, made up as the rest.
+  const detail = { port: 443, deadline: `${new Date(at).toISOString().slice(11, 16)} UTC` };
+  return { kind: 'down', began: at, noticed: at, cause, detail };
 }
 
 /** How a rehearsal begins, watch by watch: each in a conversation of its own, apart from what is real. */

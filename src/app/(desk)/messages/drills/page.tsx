@@ -6,6 +6,7 @@ import { fetchDrills } from '@/store/messages/drills';
 import { fetchWatchFacts } from '@/store/watches/watch-facts';
 import { Time } from '@/ui/form/zone';
 import { DrillForm } from '@/ui/messages/drill-form';
+import { Crumbs, MESSAGES } from '@/ui/basic/crumbs';
 
 export const metadata = { title: 'Drill' };
 
@@ -26,9 +27,7 @@ export default async function Drills() {
   return (
     <div className="flex flex-col gap-5">
       <div>
-        <p className="text-muted text-[0.875rem]">
-          <Link href="/messages">Messages</Link>
-        </p>
+        <Crumbs to={[MESSAGES]} />
         <h1>Does the right person hear?</h1>
         <p className="text-muted mt-1.5 max-w-3xl">
           A drill sends a made-up outage through routes and channels, marked as a drill in every message. It

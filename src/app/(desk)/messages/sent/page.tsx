@@ -8,6 +8,7 @@ import { Live } from '@/ui/live/live';
 import { SentFilter } from '@/ui/messages/sent-filter';
 import { SentList } from '@/ui/messages/sent-list';
 import { fetchSent, readSentQuery, sentQuery } from '@/views/messages/sent';
+import { Crumbs, MESSAGES } from '@/ui/basic/crumbs';
 
 const EXPORTS = [
   ['csv', 'All of them as CSV'],
@@ -30,9 +31,7 @@ export default async function Sent({ searchParams }: { searchParams: Promise<Ask
     <div className="flex flex-col gap-5">
       <Live source="/live" readAt={requestTime()} />
       <div>
-        <p className="text-muted text-[0.875rem]">
-          <Link href="/messages">Messages</Link>
-        </p>
+        <Crumbs to={[MESSAGES]} />
         <h1>{capitalise(sentence)}</h1>
       </div>
       <SentFilter

@@ -7,6 +7,7 @@ import { serverContext } from '@/server/context';
 import { Table } from '@/ui/basic/table';
 import { Time } from '@/ui/form/zone';
 import { fetchHeardTable, MOST_ROWS, readHeardQuery } from '@/views/messages/heard-table';
+import { Crumbs, MESSAGES } from '@/ui/basic/crumbs';
 
 export const metadata = { title: 'Who hears of what' };
 
@@ -28,9 +29,7 @@ export default async function WhoHearsOfWhat({ searchParams }: { searchParams: P
   return (
     <div className="flex flex-col gap-5">
       <div>
-        <p className="text-muted text-[0.875rem]">
-          <Link href="/messages">Messages</Link>
-        </p>
+        <Crumbs to={[MESSAGES]} />
         <h1>Who hears of what, {MOMENT_TEXT[moment]}?</h1>
         <p className="text-muted mt-1">
           If a watch went down <Time at={at} /> and nobody took it.{' '}

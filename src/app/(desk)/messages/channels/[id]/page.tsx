@@ -35,6 +35,7 @@ export default async function ChangeChannel({ params }: { params: Promise<{ id: 
           kind: channel.kind,
           name: channel.name,
           fallbackId: channel.fallbackId,
+          language: channel.language,
           settings: settingValues(shownSettings(channel, vault)),
         }}
       />

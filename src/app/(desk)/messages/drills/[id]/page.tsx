@@ -11,6 +11,7 @@ import { serverContext } from '@/server/context';
 import { Time } from '@/ui/form/zone';
 import { Live } from '@/ui/live/live';
 import { EndDrill } from '@/ui/messages/end-drill';
+import { Crumbs } from '@/ui/basic/crumbs';
 
 export const metadata = { title: 'A drill' };
 
@@ -41,9 +42,7 @@ export default async function DrillPage({ params }: { params: Promise<{ id: stri
     <div className="flex flex-col gap-5">
       {ended === null && <Live source="/live" readAt={requestTime()} />}
       <div>
-        <p className="text-muted text-[0.875rem]">
-          <Link href="/messages/drills">Drills</Link>
-        </p>
+        <Crumbs to={[{ href: '/messages/drills', text: 'Drills' }]} />
         <h1>{leadingSentence(report)}</h1>
         <p className="text-muted mt-1.5">
           Begun <Time at={began} /> ({by}), about {watches.map(({ name }) => name).join(' · ')}.{' '}

@@ -9,6 +9,7 @@ import { Live } from '@/ui/live/live';
 import { Time } from '@/ui/form/zone';
 import { SendAgain } from '@/ui/messages/send-again';
 import { OUTCOME_TEXT } from '@/ui/messages/sent-list';
+import { Crumbs, MESSAGES } from '@/ui/basic/crumbs';
 
 export const metadata = { title: 'A message' };
 
@@ -23,9 +24,7 @@ export default async function OneMessage({ params }: { params: Promise<{ id: str
     <div className="flex flex-col gap-5">
       <Live source="/live" readAt={requestTime()} />
       <div>
-        <p className="text-muted text-[0.875rem]">
-          <Link href="/messages">Messages</Link> / <Link href="/messages/sent">Sent</Link>
-        </p>
+        <Crumbs to={[MESSAGES, { href: '/messages/sent', text: 'Sent' }]} />
         <h1>{text.title}.</h1>
         <p className="text-muted mt-1">
           To {channel}, <Time at={createdAt} as="exact" />: {OUTCOME_TEXT[state]}.

@@ -1,0 +1,146 @@
+import { readFileSync } from 'node:fs';
+import { createRequire } from 'node:module';
+import { join } from 'node:path';
+import { expect, test, type Page } from '@playwright/test';
+import { ROOT } from '../integration/helpers';
+import { signIn, withDemo, type Demo } from './demo';
+
+const AXE = readFileSync(createRequire(import.meta.url).resolve('axe-core/axe.min.js'), 'utf8');
+
+interface AxeResult {
+  passes: unknown[];
+  violations: { id: string; impact: string; nodes: { html: string; failureSummary: string }[] }[];
+}
+
+/** Faults axe calls serious or critical, in words; of all its rules, or of some. */
+async function seriousFaults(page: Page, rules: string[] = []): Promise<string[]> {
+  await page.evaluate(AXE);
+  const result = await page.evaluate(async (only) => {
+    const { axe } = window as unknown as {
+      axe: { run: (within: Document, options: object) => Promise<AxeResult> };
+    };
+    return axe.run(document, only.length > 0 ? { runOnly: only } : {});
+  }, rules);
+  // A run that found nothing to check would find no fault either.
+  expect(result.passes.length).toBeGreaterThanOrEqual(rules.length || 11);
+  return result.violations
+    .filter((v) => v.impact === 'serious' || v.impact === 'critical')
+    .map((v) => `${v.id}: ${v.nodes.map((n) => `${n.html} ${n.failureSummary}`).join('\n')}`);
+}
+
+/** One place for each screen there is. */
+const placesOf = (bookingId: number) => [
+  '/',
+  `/watches/${bookingId}`,
+  `/watches/${bookingId}/change`,
+  '/watches/11',
+  '/watches/new',
+  '/watches',
+  '/watches/jobs',
+  '/watches/many',
+  '/watches/deleted',
+  '/sections',
+  '/shared',
+  '/jobs',
+  '/outages',
+  '/messages',
+  '/messages/sent?outcome=waiting',
+  '/messages/sent/1',
+  '/messages/watches?at=night',
+  '/messages/channels/1',
+  '/messages/drills',
+  '/messages/texts',
+  '/messages/texts/new',
+  '/messages/texts/1',
+  '/messages/routes/new',
+  '/messages/routes/1',
+  '/pages',
+  '/pages/new',
+  '/pages/1',
+  '/pages/1/change',
+  '/maintenance',
+  '/access',
+  '/account',
+  '/own-line',
+  '/mail-door',
+  '/reference',
+  '/p/ferries',
+];
+
+/** Those that are seen without signing in. */
+const OUTSIDE = ['/sign-in', '/take/none', '/confirm/none'];
+
+/** Those that are there once only, or for a while: the first account, a drill that was sent. */
+const ELSEWHERE = ['/welcome', '/messages/drills/[id]'];
+
+/** The pages of the desk and of the public, from the framework's own list. */
+function screens(): string[] {
+  const manifest = JSON.parse(
+    readFileSync(join(ROOT, '.next/app-path-routes-manifest.json'), 'utf8'),
+  ) as Record<string, string>;
+  return Object.entries(manifest)
+    .filter(([file]) => file.endsWith('/page'))
+    .map(([, path]) => path)
+    .filter((path) => !path.startsWith('/_'));
+}
+
+/** By day all rules; by night the same things stand on the page in other colours. */
+async function look(page: Page, what: string): Promise<void> {
+  expect(await seriousFaults(page), `${what}, light`).toEqual([]);
+  await page.emulateMedia({ colorScheme: 'dark' });
+  expect(await seriousFaults(page, ['color-contrast']), `${what}, dark`).toEqual([]);
+  await page.emulateMedia({ colorScheme: 'light' });
+}
+
+/** One screen in each form: by day, by night, on a phone. */
+async function lookAt(page: Page, base: string, place: string): Promise<void> {
+  await page.setViewportSize({ width: 1280, height: 800 });
+  await page.goto(base + place);
+  await page.getByRole('heading', { level: 1 }).waitFor();
+  await look(page, place);
+  await page.setViewportSize({ width: 390, height: 844 });
+  const beyond = () => page.evaluate(() => document.documentElement.scrollWidth - window.innerWidth);
+  await expect.poll(beyond, { message: `${place} on a phone` }).toBeLessThanOrEqual(0);
+}
+
+// By its name the first: it takes the longest, and is not to be waited for by itself at the end.
+test.describe.serial('every screen', () => {
+  let demo: Demo;
+  withDemo((started) => (demo = started));
+
+  test('is gone through', () => {
+    const places = [...placesOf(demo.bookingId), ...OUTSIDE].map((place) => place.split('?')[0]!);
+    const isCovered = (path: string) => {
+      const pattern = new RegExp(`^${path.replaceAll(/\[[^\]]+\]/g, '[^/]+')}$`);
+      return places.some((place) => pattern.test(place));
+    };
+    expect(screens().filter((path) => !isCovered(path) && !ELSEWHERE.includes(path))).toEqual([]);
+  });
+
+  test('has no serious fault of access by day or by night, and fits a phone', async ({ browser }) => {
+    // Rule by rule.
+    test.setTimeout(300_000);
+    const inside = await signIn(browser, demo.base, { colorScheme: 'light' });
+    for (const place of placesOf(demo.bookingId)) await lookAt(inside, demo.base, place);
+    await inside.goto(`${demo.base}/watches/new`);
+    await inside.getByText('check-in', { exact: true }).click();
+    await look(inside, 'check-in form');
+    await inside.context().close();
+    const outside = await (await browser.newContext({ colorScheme: 'light' })).newPage();
+    for (const place of OUTSIDE) await lookAt(outside, demo.base, place);
+    await outside.context().close();
+  });
+
+  test('is read on a phone without moving anything aside', async ({ browser }) => {
+    const page = await signIn(browser, demo.base, { viewport: { width: 390, height: 844 } });
+    await page.goto(`${demo.base}/outages`);
+    const reason = page.getByRole('cell', { name: /^The server answers, but replies/ }).first();
+    const box = (await reason.boundingBox())!;
+    expect(box.x + box.width).toBeLessThanOrEqual(390);
+    await page.getByRole('button', { name: 'Find a watch' }).click();
+    await page.getByRole('combobox', { name: 'Find a watch' }).fill('camera');
+    await page.keyboard.press('Enter');
+    await expect(page.getByRole('heading', { level: 1 })).toHaveText(/^Harbour camera is/);
+    await page.context().close();
+  });
+});
