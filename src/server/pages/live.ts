@@ -133,7 +133,7 @@ export class LiveDesk {
     // As the wall clock has it by now: pages say by it when they were read.
     const changedAt = this.wall() - (this.now() - this.lastChangeFor(listener));
     const greeting = JSON.stringify({ changedAt });
-    response.write(`retry: 2000\nevent: hello\ndata: ${greeting}\n\n`);
+    response.write(`retry: 2000\nid: ${this.wall()}\nevent: hello\ndata: ${greeting}\n\n`);
     this.listeners.add(listener);
     request.on('close', () => this.listeners.delete(listener));
   }
@@ -154,11 +154,12 @@ export class LiveDesk {
     );
   }
 
+  /** Each event's id is when it was sent, by the wall clock: pages say by it when they were read. */
   private send(listener: Listener, event: string, data: unknown): void {
     const { response } = listener;
     // Who stopped reading comes back by itself and is then told what it missed.
     if (response.writableLength > MOST_UNSENT_BYTES) response.destroy();
-    else response.write(`event: ${event}\ndata: ${JSON.stringify(data)}\n\n`);
+    else response.write(`id: ${this.wall()}\nevent: ${event}\ndata: ${JSON.stringify(data)}\n\n`);
   }
 
   private tellDesk(event: string): void {

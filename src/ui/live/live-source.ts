@@ -1,18 +1,55 @@
 type Hear = (data: unknown) => void;
 
+/** What a server may say. */
+const NAMES = ['hello', 'changed', 'deliveries', 'watches', 'notice'] as const;
+type Name = (typeof NAMES)[number];
+
+interface Told {
+  name: Name;
+  data: unknown;
+  /** When it was sent, by the server's clock. */
+  at: number;
+}
+
 interface Followed {
   events: EventSource;
   followers: number;
+  /** What it sent last, oldest first,. */
+  told: Told[];
+  /** When the newest was sent that is not kept any more. */
+  forgotAt: number;
 }
 
+/** So many events of a source are kept for who joins later; before them it is only known that there were some. */
+const MOST_KEPT = 200;
 /** One connection for each source, however many parts of a page follow it: browsers open only a few to one place. */
 const sources = new Map<string, Followed>();
 
-/** Hears named events of a source until the answer is called. */
-export function follow(source: string, hears: Readonly<Record<string, Hear>>): () => void {
-  const followed = sources.get(source) ?? { events: new EventSource(source), followers: 0 };
-  sources.set(source, followed);
+function open(source: string): Followed {
+  const opened: Followed = { events: new EventSource(source), followers: 0, told: [], forgotAt: -Infinity };
+  for (const name of NAMES)
+    opened.events.addEventListener(name, (event: Event) => {
+      const { data, lastEventId } = event as MessageEvent<string>;
+      opened.told.push({ name, data: JSON.parse(data) as unknown, at: Number(lastEventId) });
+      if (opened.told.length > MOST_KEPT) opened.forgotAt = opened.told.shift()!.at;
+    });
+  sources.set(source, opened);
+  return opened;
+}
+
+/**
+ * Hears named events of a source until the answer is called. The connection may have stood for long: whoever joins it
+ * with something that was read at `since` (by the server's clock) first hears what came after that.
+ */
+export function follow(
+  source: string,
+  hears: Readonly<Partial<Record<Name, Hear>>>,
+  since = Infinity,
+): () => void {
+  const followed = sources.get(source) ?? open(source);
   followed.followers += 1;
+  if (followed.forgotAt >= since) hears.hello?.({ changedAt: followed.forgotAt });
+  for (const { name, data, at } of followed.told) if (at >= since) hears[name]?.(data);
   const taken = Object.entries(hears).map(([name, hear]) => {
     const listener = (event: Event) => hear(JSON.parse((event as MessageEvent<string>).data));
     followed.events.addEventListener(name, listener);

@@ -21,7 +21,7 @@ function later(run: () => void, ms: number): () => void {
 /**
  * Follows server-sent events and draws the page anew when something it shows has changed. The browser reconnects by
  * itself. Each greeting says when something last changed, so that what happened before the connection stood is not
- * missed either.
+ * missed either; nor is what came between reading and the first drawing of a page that joins an open connection.
  */
 export function Live({ source, readAt, watchId }: LiveProps) {
   const router = useRouter();
@@ -38,17 +38,18 @@ export function Live({ source, readAt, watchId }: LiveProps) {
     const draw = () => startDrawing(() => router.refresh());
     const own = (pacer.current = new Pacer({ now: () => Date.now(), later, draw }));
     const changed = () => own.want();
-    const leave = follow(source, {
-      hello: (data) => {
+    const hears = {
+      hello: (data: unknown) => {
         if ((data as { changedAt: number }).changedAt >= shown.current) changed();
       },
       changed,
       deliveries: changed,
-      watches: (data) => {
+      watches: (data: unknown) => {
         const watches = data as { id: number }[];
         if (watchId === undefined || watches.some((w) => w.id === watchId)) changed();
       },
-    });
+    };
+    const leave = follow(source, hears, shown.current);
     return () => {
       leave();
       own.close();

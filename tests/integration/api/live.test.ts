@@ -107,6 +107,14 @@ describe('live events', () => {
     await until(() => heard.text.includes('event: deliveries\ndata: {}'), 'the delivery');
   });
 
+  it('say of each event when it was sent, by the clock that pages are dated by', async () => {
+    const heard = await listen('/live', cookie);
+    clock = STARTED + 1_234;
+    change(7);
+    await until(() => heard.text.includes('event: watches'), 'the change');
+    expect(heard.text.match(/^id: .*$/gm)).toEqual([`id: ${STARTED}`, `id: ${STARTED + 1_234}`]);
+  });
+
   it('tell the public that something of its page changed, and nothing of other watches', async () => {
     const heard = await listen('/p/ferries');
     change(8);
