@@ -16,7 +16,7 @@ const config = {
   devIndicators: false,
   images: { unoptimized: true },
   // The front door decides what of a request counts for a copy of a page; that needs no hash in its address.
-  experimental: { validateRSCRequestHeaders: false },
+  experimental: { validateRSCRequestHeaders: false, preloadEntriesOnStart: false },
   // The gate checks types, tests included; a person's build need not do it again.
   typescript: { ignoreBuildErrors: true },
 };
