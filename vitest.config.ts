@@ -1,5 +1,6 @@
 import { fileURLToPath } from 'node:url';
 import { defineConfig } from 'vitest/config';
+import { BaseSequencer, type TestSpecification } from 'vitest/node';
 
 // Dates are said in the reader's zone; tests read in one zone everywhere.
 process.env.TZ = 'UTC';
@@ -7,9 +8,41 @@ process.env.TZ = 'UTC';
 const UNIT = { include: ['tests/unit/**/*.test.ts'], testTimeout: 60_000 };
 const ALONE = 'tests/unit/**/*.alone.test.ts';
 
+const INTEGRATION = {
+  include: ['tests/integration/**/*.test.ts'],
+  globalSetup: ['tests/integration/write-document.ts'],
+  setupFiles: ['tests/integration/described.ts'],
+  testTimeout: 90_000,
+  hookTimeout: 90_000,
+  // These start real servers and processes, and wait for them much of the time: three files for two cores.
+  maxWorkers: 3,
+};
+/** They wait for what takes its time; begun last, they would be waited for by everybody. */
+const LONGEST = ['silence', 'crash', 'engine', 'access', 'front-door', 'real-cron', 'real-chat', 'storm'];
+
+class LongestFirst extends BaseSequencer {
+  override async sort(files: TestSpecification[]): Promise<TestSpecification[]> {
+    const rank = ({ moduleId }: TestSpecification) => {
+      const found = LONGEST.findIndex((name) => moduleId.endsWith(`/${name}.test.ts`));
+      return found < 0 ? LONGEST.length : found;
+    };
+    const sorted = await super.sort(files);
+    return sorted.toSorted((a, b) => rank(a) - rank(b));
+  }
+}
+
+/** A database that was opened leaves its file mask behind; a part on a clock of the test's own leaves its timers. */
+const IN_A_PROCESS_OF_THEIR_OWN = [
+  'tests/integration/neighbours/*.test.ts',
+  'tests/integration/checkins/mail-door.test.ts',
+  'tests/integration/messages/teller.test.ts',
+  'tests/integration/store/*.test.ts',
+];
+
 export default defineConfig({
   resolve: { alias: { '@': fileURLToPath(new URL('src', import.meta.url)) } },
   test: {
+    sequence: { sequencer: LongestFirst },
     projects: [
       // One after the other in the same process: loading everything anew for each file is a third of the time.
       { extends: true, test: { ...UNIT, name: 'unit', exclude: [ALONE], isolate: false } },
@@ -17,16 +50,11 @@ export default defineConfig({
       { extends: true, test: { ...UNIT, name: 'unit alone', include: [ALONE] } },
       {
         extends: true,
-        test: {
-          name: 'integration',
-          include: ['tests/integration/**/*.test.ts'],
-          globalSetup: ['tests/integration/write-document.ts'],
-          setupFiles: ['tests/integration/described.ts'],
-          testTimeout: 90_000,
-          hookTimeout: 90_000,
-          // These start real servers and processes, and wait for them much of the time: three files for two cores.
-          maxWorkers: 3,
-        },
+        test: { ...INTEGRATION, name: 'integration', exclude: IN_A_PROCESS_OF_THEIR_OWN, isolate: false },
+      },
+      {
+        extends: true,
+        test: { ...INTEGRATION, name: 'integration alone', include: IN_A_PROCESS_OF_THEIR_OWN },
       },
     ],
   },

@@ -115,6 +115,7 @@ export function makeHandlers(parts: Parts): Handlers {
         event: { kind: 'test' as const },
         at,
         watch: null,
+        follows: null,
         first: null,
         take: null,
         answer: null,

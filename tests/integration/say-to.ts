@@ -29,6 +29,7 @@ export async function sayTo(
     thread,
     watch,
     openedAt,
+    follows: null,
     outageIds: [],
     drill: null,
     event,

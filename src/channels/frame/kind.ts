@@ -29,13 +29,15 @@ export interface Outgoing extends MessageText {
   id: string;
   /** The same for all that is said about one trouble; null for what is about several. */
   conversation: string | null;
+  /** The conversation it adds to; null where it is its own, or begins one. */
+  follows: string | null;
   /** What it says, before it was put into words; null for messages from before that was kept. */
   event: SaidEvent | null;
   /** When it was said, ms since 1970. */
   at: number;
   /** The watch it is about; null for what is about several or about none. */
   watch: { id: number; name: string } | null;
-  /** By what the other side knows the first message of this conversation; null where this is it, or nobody knows. */
+  /** By what the other side knows the first message of this conversation, or of that it adds to; null where this is it, or nobody knows. */
   first: string | null;
   /** Where whoever reads it may say that they have it, without signing in; null for what nobody can take. */
   take: string | null;

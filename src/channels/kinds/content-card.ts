@@ -2,17 +2,11 @@ import { boolean, object, string } from 'yup';
 import { cutTo, forMarkdown } from '@/core/messages/safe-text';
 import { colourOf, toneOf } from '@/core/messages/tone';
 import { askedMs } from '@/core/messages/routing';
+import type { Language } from '@/core/languages/language';
 import * as f from '@/core/settings/fields';
 import { speechOf } from '@/core/languages/speech';
 import type { Answer, ChannelKind, Outgoing } from '@/channels/frame/kind';
-import {
-  answerOnly,
-  callJson,
-  JSON_HEADERS,
-  readJson,
-  webAddress,
-  type Called,
-} from '@/channels/transport/call-json';
+import { answerOnly, callJson, JSON_HEADERS, readJson, webAddress } from '@/channels/transport/call-json';
 
 export interface ContentCardSettings {
   address: string;
@@ -22,9 +16,12 @@ export interface ContentCardSettings {
 
 const MOST_TITLE = 250;
 const MOST_TEXT = 4000;
+const MOST_ADDED = 1900;
 
 /** What is no news to whoever read the first message: said above its card, without calling anybody again. */
 const FOLLOW_UPS = new Set(['also', 'taken', 'given-back', 'still-down']);
+
+const takeLink = (take: string, language: Language) => `[${speechOf(language).say('take.word')}](${take})`;
 
 function cardOf({ title, lines, link, event, at, watch, take, language }: Outgoing) {
   const { say } = speechOf(language);
@@ -32,9 +29,7 @@ function cardOf({ title, lines, link, event, at, watch, take, language }: Outgoi
     ...(watch
       ? [{ name: say('card.watch'), value: cutTo(forMarkdown(watch.name), MOST_TITLE), inline: true }]
       : []),
-    ...(take === null
-      ? []
-      : [{ name: say('card.untaken'), value: `[${say('take.word')}](${take})`, inline: true }]),
+    ...(take === null ? [] : [{ name: say('card.untaken'), value: takeLink(take, language), inline: true }]),
   ];
   return {
     title: cutTo(forMarkdown(title), MOST_TITLE),
@@ -53,33 +48,43 @@ function callsOf(mention: string) {
   return { parse: mention === '@everyone' || mention === '@here' ? ['everyone'] : [] };
 }
 
-/** Adds to the first message of the conversation; null where it is not there any more. */
+/** What stands above the first card, with one more piece; the oldest goes where there is no room for all. */
+function withMore(before: string, { title, lines, follows, take, language }: Outgoing): string {
+  // The card has the link of its own trouble; what is added may be about another one.
+  const link = follows === null || take === null ? [] : [takeLink(take, language)];
+  const text = [`**${forMarkdown(title)}**`, ...lines.map(forMarkdown)].join('\n');
+  const piece = [cutTo(text, MOST_ADDED - link.join('').length - 1), ...link].join('\n');
+  // It was taken already, and the answer was lost on the way.
+  const pieces = before.endsWith(piece) ? [before] : [before, piece].filter((one) => one !== '');
+  const whole = pieces.join('\n\n');
+  return whole.length > MOST_ADDED ? piece : whole;
+}
+
+/** Adds to the first message of the conversation; null where it is not there any more, or cannot be changed. */
 async function edit(
   { address }: ContentCardSettings,
   message: Outgoing & { first: string },
   signal: AbortSignal,
 ): Promise<Answer | null> {
-  const { title, lines, first } = message;
   const url = new URL(address);
-  url.pathname = `${url.pathname.replace(/\/$/, '')}/messages/${encodeURIComponent(first)}`;
-  const content = cutTo([`**${forMarkdown(title)}**`, ...lines.map(forMarkdown)].join('\n'), 1900);
-  const body = JSON.stringify({ content, allowed_mentions: { parse: [] } });
-  const call: Called = {
-    address: url.href,
-    method: 'PATCH',
-    headers: JSON_HEADERS,
-    body,
-    secrets: [address],
-  };
-  const reply = await callJson(call, signal);
+  url.pathname = `${url.pathname.replace(/\/$/, '')}/messages/${encodeURIComponent(message.first)}`;
+  const call = { address: url.href, headers: JSON_HEADERS, secrets: [address] };
+  const stands = await callJson({ ...call, method: 'GET' }, signal);
+  if (stands.status === 404) return null;
+  // A room that does not show it may still let it be changed.
+  if (!stands.ok && stands.status !== 405) return answerOnly(stands);
+  const { content } = readJson(stands.text) as { content?: unknown };
+  const before = stands.ok && typeof content === 'string' ? content : '';
+  const body = JSON.stringify({ content: withMore(before, message), allowed_mentions: { parse: [] } });
+  const reply = await callJson({ ...call, method: 'PATCH', body }, signal);
   if (reply.status === 404 || reply.status === 405) return null;
-  return { ...answerOnly(reply), ...(reply.ok && { ref: first }) };
+  return { ...answerOnly(reply), ...(reply.ok && { ref: message.first }) };
 }
 
 async function send(settings: ContentCardSettings, message: Outgoing, signal: AbortSignal): Promise<Answer> {
   const { address, mention, edits } = settings;
-  const { first, event } = message;
-  if (edits && first !== null && FOLLOW_UPS.has(event?.kind ?? '')) {
+  const { first, follows, event } = message;
+  if (edits && first !== null && (follows !== null || FOLLOW_UPS.has(event?.kind ?? ''))) {
     const edited = await edit(settings, { ...message, first }, signal);
     if (edited) return edited;
   }
@@ -140,7 +145,7 @@ export const contentCard: ChannelKind<ContentCardSettings> = {
     f.toggle(
       'edits',
       'Add what follows to the first message',
-      'Who has it, what rests on it, and that it goes on, without a message of its own. That it is over always is one.',
+      'Who has it, what rests on it or has the same cause, and that it goes on, without a message of its own. That it is over always is one.',
     ),
   ],
   shown: ({ address }) => `${new URL(address).origin}/…`,

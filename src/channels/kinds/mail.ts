@@ -51,12 +51,13 @@ function isSigningKey(text: string): boolean {
 
 /**
  * A mail as it is sent. All that is said about one trouble refers to one message that was never sent (RFC 5322 section
- * 3.6.4), so that readers show it together, whichever of it comes first.
+ * 3.6.4), so that readers show it together, whichever of it comes first; what likely has the same cause is tied to it.
  */
 export function mailOf({ from, to }: MailSettings, message: Outgoing) {
   const domain = domainOf(from);
-  const root = message.conversation?.replaceAll(/[^\w.-]/g, '-');
-  const thread = root && `<conversation.${root}@${domain}>`;
+  const idOf = (conversation: string) =>
+    `<conversation.${conversation.replaceAll(/[^\w.-]/g, '-')}@${domain}>`;
+  const threads = [message.follows, message.conversation].filter((one) => one !== null).map(idOf);
   return {
     from,
     to: addressesOf(to),
@@ -66,7 +67,7 @@ export function mailOf({ from, to }: MailSettings, message: Outgoing) {
     html: asHtml(message),
     date: new Date(message.at),
     messageId: `<message.${message.id.replaceAll(/[^\w.-]/g, '-')}@${domain}>`,
-    ...(thread && { references: thread, inReplyTo: thread }),
+    ...(threads.length > 0 && { references: threads, inReplyTo: threads.at(-1) }),
     // Nobody's holiday answer is wanted (RFC 3834).
     headers: { 'Auto-Submitted': 'auto-generated' },
   };

@@ -28,13 +28,13 @@ const URGENCY: Record<Tone, 'high' | 'normal' | 'low'> = {
   note: 'low',
 };
 
-/** What a device shows; messages of one conversation take each other's place. */
-export function pushedOf({ id, title, lines, link, conversation, event, at }: Outgoing) {
+/** What a device shows; messages of one conversation take each other's place, and so does what adds to it. */
+export function pushedOf({ id, title, lines, link, conversation, follows, event, at }: Outgoing) {
   return {
     title: cutTo(title, MOST_TITLE),
     body: cutTo(lines.join('\n'), MOST_BODY),
     link,
-    tag: conversation ?? id,
+    tag: follows ?? conversation ?? id,
     tone: toneOf(event),
     at,
   };

@@ -1,4 +1,5 @@
 import type { CauseCode } from './causes';
+import type { Rung } from './finding';
 
 /** What is known of one watch in trouble, as far as it may share its cause with others. */
 export interface TroubleFacts {
@@ -28,6 +29,13 @@ export type SharedFacts = Pick<
   TroubleFacts,
   'host' | 'port' | 'resolver' | 'carries' | 'address' | 'certificate' | 'hostAnswers'
 >;
+
+/** What of a look's evidence tells what it shares with others. */
+export interface SeenThere {
+  address?: string;
+  certificate?: { fingerprint?: string };
+  walk?: readonly Pick<Rung, 'rung' | 'result'>[];
+}
 
 /** One key for all that is the same machine; null where a trouble says nothing of one. */
 export type MachineOf = (trouble: TroubleFacts) => string | null;

@@ -14,6 +14,8 @@ export interface KeptMessage {
   drill?: number;
   /** When the trouble was noticed that it belongs to. */
   openedAt?: number;
+  /** The conversation it adds to, and when that was opened. */
+  follows?: { thread: string; openedAt: number };
   /** Of messages from before the walk stood in the event. */
   walk?: readonly Rung[];
 }

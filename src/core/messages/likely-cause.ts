@@ -37,6 +37,14 @@ export function belongsTo(trouble: Told, before: readonly Told[]): boolean {
   return groupsOf([...near, trouble]).some(({ watchIds }) => watchIds.includes(facts.watchId));
 }
 
+/** The first of those told before that likely has its cause in common with all of these; null where there is none. */
+export function rootOf<T extends Told>(items: readonly Told[], before: readonly T[]): T | null {
+  const group = groupsOf([...before, ...items]).find(({ watchIds }) =>
+    items.every(({ watchId }) => watchId !== null && watchIds.includes(watchId)),
+  );
+  return before.find(({ watchId }) => watchId !== null && group?.watchIds.includes(watchId)) ?? null;
+}
+
 /** A line for each likely cause that some of these have in common, with those told of before; advice in English only. */
 export function likelyCauses(
   items: readonly Told[],

@@ -105,8 +105,10 @@ export class TellingDraft {
     rule: Rule;
     /** What it is about, where that is not its conversation alone. */
     items?: readonly ToldItem[];
+    /** What was told before and goes on in it. */
+    follows?: ToldItem | null;
   }): void {
-    const { thread, items = [], ...rest } = saying;
+    const { thread, items = [], follows = null, ...rest } = saying;
     const { channelId, routeId } = rest;
     const only = items.length === 1 ? items[0]! : null;
     if (!this.setup.channels.has(channelId)) {
@@ -120,6 +122,7 @@ export class TellingDraft {
       ...rest,
       thread: thread?.key ?? only?.thread ?? null,
       watch: thread?.watch ?? only?.watch ?? null,
+      follows: follows && { thread: follows.thread, openedAt: follows.at },
       openedAt: thread?.open?.at ?? only?.at ?? null,
       outageIds: outages.filter((id) => id !== null),
       drill:

@@ -183,6 +183,8 @@ export interface Saying {
   /** The conversation; null for what is about several. */
   thread: string | null;
   watch: WatchFacts | null;
+  /** The conversation it adds to, and when that was opened; null where it is its own, or begins one. */
+  follows: { thread: string; openedAt: number } | null;
   /** When the trouble of the conversation was noticed; null for what is about several, or has no end. */
   openedAt: number | null;
   /** The outages it is about. */

@@ -1,5 +1,6 @@
 import { TOGETHER_MS } from '@/core/causes/group-troubles';
 import { drilled } from '@/core/messages/drill';
+import { rootOf } from '@/core/messages/likely-cause';
 import type { Burst, Room, Setup, Thread, ToldItem } from './telling';
 import type { SaidItem } from '@/core/messages/said';
 import type { TellingDraft } from './telling-draft';
@@ -76,6 +77,12 @@ export function toldLately(draft: TellingDraft, { lately = [] }: Room, at: numbe
   });
 }
 
+/** What was told that likely has its cause in common with all of these. */
+function rootIn(items: readonly ToldItem[], told: readonly ToldItem[]): ToldItem | null {
+  const asTold = (item: ToldItem) => ({ ...asSaid(item), item });
+  return rootOf(items.map(asTold), told.map(asTold))?.item ?? null;
+}
+
 /** What waited for one channel is told: one by itself as it is, several in one. */
 function sayTogether(
   draft: TellingDraft,
@@ -97,16 +104,18 @@ function sayTogether(
       items,
     });
   } else {
-    const before = toldLately(draft, room, draft.now)
-      .filter(({ thread }) => items.every((item) => item.thread !== thread))
-      .map(asSaid);
+    const told = toldLately(draft, room, draft.now).filter(({ thread }) =>
+      items.every((item) => item.thread !== thread),
+    );
+    const before = told.map(asSaid);
     const event = {
       kind: 'several' as const,
       because,
       items: items.map(asSaid),
       ...(before.length > 0 && { before }),
     };
-    draft.say({ channelId, thread: null, event, routeId: first!.routeId, rule, items });
+    const follows = because === 'together' ? rootIn(items, told) : null;
+    draft.say({ channelId, thread: null, event, routeId: first!.routeId, rule, items, follows });
   }
   for (const { thread: key, routeId, over } of items) {
     const thread = over === null ? draft.thread(key) : undefined;

@@ -67,6 +67,9 @@ function inWords(
   }
 }
 
+/** What a conversation is called outside: the next trouble of the same watch is another one. */
+const nameOf = (thread: string, openedAt = 0) => `${thread}.${openedAt}`;
+
 /** A delivery in words, with what tells it from others. */
 export function outgoingOf(delivery: DueDelivery, wording: Wording): Worded {
   const { id, createdAt: at, message, watchId, thread, insteadOf } = delivery;
@@ -84,7 +87,8 @@ export function outgoingOf(delivery: DueDelivery, wording: Wording): Worded {
   const outgoing = {
     ...words,
     id: `${at}.${id}`,
-    conversation: thread === null ? null : `${thread}.${message?.openedAt ?? 0}`,
+    conversation: thread === null ? null : nameOf(thread, message?.openedAt),
+    follows: message?.follows ? nameOf(message.follows.thread, message.follows.openedAt) : null,
     event: message?.event ?? null,
     at,
     watch: watchId === null ? null : { id: watchId, name: oneLine(message?.watchName ?? '') },

@@ -1,5 +1,4 @@
-import type { Evidence } from '@/core/causes/finding';
-import type { SharedFacts } from '@/core/causes/machines';
+import type { SeenThere, SharedFacts } from '@/core/causes/machines';
 import type { WatchConfig } from '@/core/settings/watch-config';
 import { probeKind } from '@/probes/kinds/registry';
 
@@ -32,8 +31,8 @@ export function targetOf({ kind, config }: Looked): Target {
 /** What a trouble may share with others: by its target, what it last saw, and the ladder that was walked first. */
 export function sharedFacts(
   watch: Looked,
-  last: Evidence | undefined,
-  first: Evidence | undefined,
+  last: SeenThere | undefined,
+  first: SeenThere | undefined,
 ): SharedFacts {
   const host = first?.walk?.find((rung) => rung.rung === 'host');
   return {

@@ -3,16 +3,22 @@ import type { RoutesAsk, WatchAsk, WatchTried } from '@/cases/frame/world';
 import { compareLives, relive } from '@/core/lifecycle/relive';
 import { replay, type Replayed } from '@/core/telling/ahead/replay';
 import { USUAL_FOLDING } from '@/core/telling/telling';
+import { sharedFacts } from '@/probes/diagnosis/trouble-facts';
 import { openStore, type Db } from '@/store/db/connection';
 import { fetchWatchPast } from '@/store/history/watch-past';
 import { fetchPast } from '@/store/messages/past';
+import { fetchWatches } from '@/store/watches/watches';
 
 export type PastAsk = { folder: string } & ({ routes: RoutesAsk } | { watch: WatchAsk });
 
 export type PastAnswer = { tried: Replayed[] } | { watch: WatchTried } | { problem: string };
 
 async function tryRoutes(db: Db, { channels, tries, ...span }: RoutesAsk): Promise<Replayed[]> {
-  const past = await fetchPast(db, span);
+  const watches = new Map((await fetchWatches(db)).map((watch) => [watch.id, watch]));
+  const past = await fetchPast(db, span, (id, seen) => {
+    const watch = watches.get(id);
+    return watch ? sharedFacts(watch, seen, seen) : null;
+  });
   const setup = { channels: new Set(channels), folding: USUAL_FOLDING };
   return tries.map((routes) => replay(past, { routes, ...setup }));
 }

@@ -17,6 +17,9 @@ function wordsOf(content: unknown, cards: unknown): string {
 
 /** Takes {"content", "embeds"}, and lets a message be changed that it took. */
 export class CardRoom extends PracticeRoom {
+  /** What stands above the card of a message that was changed. */
+  private readonly above = new Map<string, string>();
+
   constructor() {
     super('cards', 'Pier room', 'a chat webhook with cards');
   }
@@ -26,16 +29,23 @@ export class CardRoom extends PracticeRoom {
     return super.broken(mode);
   }
 
+  private show(id: string): RoomReply {
+    if (!this.find(id)) return { status: 404, body: { message: 'no such message' } };
+    return { status: 200, body: { id, content: this.above.get(id) ?? '' } };
+  }
+
   protected hear(call: RoomCall): RoomReply {
     const { method, path } = call;
+    const changed = /^\/hook\/messages\/(\d+)$/.exec(path)?.[1];
+    if (method === 'GET' && changed) return this.show(changed);
     const body = jsonOf(call);
     if (!body) return { status: 400, body: { message: 'expected JSON' } };
-    const changed = /^\/hook\/messages\/(\d+)$/.exec(path)?.[1];
     if (method === 'PATCH' && changed) {
       const message = this.find(changed);
       if (!message) return { status: 404, body: { message: 'no such message' } };
-      const [, ...rest] = message.text.split('\n—\n');
-      message.text = [wordsOf(body.content, []), ...(rest.length > 0 ? rest : [message.text])].join('\n—\n');
+      this.above.set(changed, String(body.content));
+      const card = message.text.split('\n—\n').at(-1)!;
+      message.text = [wordsOf(body.content, []), card].join('\n—\n');
       return { status: 200, body: { id: changed } };
     }
     const text = wordsOf(body.content, body.embeds);

@@ -108,11 +108,11 @@ export async function fetchDueDeliveries(
 
 const firstRefs = new WeakMap<Database.Database, Database.Statement<unknown[], { ref: string | null }>>();
 
-/** What the first message about the same trouble is called in the channel. */
+/** What the first message about the same trouble, or of what it adds to, is called in the channel. */
 async function fetchFirstRef(db: Db, due: Omit<DueDelivery, 'first'>): Promise<string | null> {
-  const { id, channelId, thread, message } = due;
-  if (thread === null || message?.openedAt === undefined) return null;
-  const { openedAt } = message;
+  const { id, channelId, message } = due;
+  const { thread, openedAt } = message?.follows ?? { thread: due.thread, openedAt: message?.openedAt };
+  if (thread === null || openedAt === undefined) return null;
   return withRawConnection(db, (raw) => {
     const find =
       firstRefs.get(raw) ??

@@ -58,7 +58,7 @@ export async function saveLetter(
   { channelId, facts, at }: { channelId: number; facts: LetterFacts; at: number },
 ): Promise<void> {
   const event = { kind: 'letter' as const, facts };
-  const about = { thread: null, watch: null, openedAt: null, outageIds: [], drill: null };
+  const about = { thread: null, watch: null, openedAt: null, follows: null, outageIds: [], drill: null };
   const says = [{ channelId, ...about, event, routeId: null, rule: 'letter' as const }];
   const told = { telling: NOTHING_TOLD, says, notes: [] };
   const unchanged = { changedThreads: new Set<string>(), changedRooms: new Set<number>() };

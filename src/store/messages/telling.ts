@@ -114,14 +114,14 @@ function statementsOf(raw: Database.Database): Statements {
 }
 
 /** The same words to several channels are one message. */
-function messageKey({ thread, event, watch, drill }: Saying): string {
-  return JSON.stringify([thread, watch?.id ?? null, event, drill]);
+function messageKey({ thread, event, watch, follows, drill }: Saying): string {
+  return JSON.stringify([thread, watch?.id ?? null, event, follows, drill]);
 }
 
 function writeSayings(s: Statements, says: readonly Saying[], at: number): void {
   const messages = new Map<string, number>();
   for (const saying of says) {
-    const { channelId, thread, watch, openedAt, outageIds, event, routeId, rule, drill } = saying;
+    const { channelId, thread, watch, openedAt, follows, outageIds, event, routeId, rule, drill } = saying;
     const key = messageKey(saying);
     let id = messages.get(key);
     if (id === undefined) {
@@ -130,6 +130,7 @@ function writeSayings(s: Statements, says: readonly Saying[], at: number): void 
         watchName: watch?.name ?? '',
         ...(watch?.runbook && { runbook: watch.runbook }),
         ...(openedAt !== null && { openedAt }),
+        ...(follows && { follows }),
         ...(drill !== null && { drill }),
       };
       id = Number(

@@ -1,10 +1,13 @@
+import { once } from 'node:events';
+import { createServer, type AddressInfo } from 'node:net';
 import { beforeAll, describe, expect, it } from 'vitest';
 import { openStore } from '@/store/db/connection';
 import type { Product } from '../helpers';
 import { withProduct } from '../with-product';
 
 const MIN = 60_000;
-const DAY = 24 * 60 * MIN;
+const HOUR = 60 * MIN;
+const DAY = 24 * HOUR;
 
 interface Tried {
   messages: number;
@@ -96,6 +99,34 @@ describe('a route that is tried on the past', () => {
   it('changes nothing and tells nobody', async () => {
     expect((await api('GET', '/deliveries')).body).toEqual([]);
     expect((await api('GET', '/routes')).body).toHaveLength(1);
+  });
+
+  it('folds what likely had one cause, as it would be told', async () => {
+    const answering = createServer((socket) => socket.destroy()).listen(0, '127.0.0.1');
+    await once(answering, 'listening');
+    const { port } = answering.address() as AddressInfo;
+    const before = (await tried({ steps: [{ after: 0, channels: [] }] })).now.messages;
+    const db = await openStore(product.folder, { migrate: false });
+    const began = Date.now() - 5 * DAY;
+    for (const [i, name] of ['Booking site', 'Crew rota', 'Harbour camera'].entries()) {
+      const watch = await idOf('/watches', { kind: 'port', name, settings: { host: '127.0.0.1', port } });
+      await db('outages').insert({
+        watch_id: watch,
+        began: began + i * 2000,
+        noticed: began + i * 2000,
+        ended: began + HOUR + i * DAY,
+        cause: 'port.refused',
+        causes: '[]',
+        detail: '{}',
+        evidence: JSON.stringify({ address: '127.0.0.1' }),
+      } as never);
+    }
+    await db.destroy();
+    const { now } = await tried({ steps: [{ after: 0, channels: [] }] });
+    answering.close();
+    // The first at once, the two others in one, and each by itself that it is over.
+    expect(now.messages - before).toBe(2 + 3);
+    expect(now.unheard).toBe(0);
   });
 
   it.each([

@@ -153,6 +153,7 @@ describe('a device', () => {
       at: Date.parse('2026-11-26T08:00:00Z'),
     });
     expect(pushedOf(outgoing({ conversation: null })).tag).toBe('1795680000000.7');
+    expect(pushedOf(outgoing({ follows: 'w1.5' })).tag).toBe('w1.5');
   });
 
   it.each([

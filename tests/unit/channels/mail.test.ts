@@ -180,15 +180,21 @@ describe('a mailbox', () => {
   it('gets all about one trouble in one thread, and another trouble in another', () => {
     const of = (rest: Partial<Outgoing>) => mailOf(SETTINGS, outgoing(rest));
     const [first, second, other] = [of({}), of({ id: '2.8' }), of({ id: '3.9', conversation: 'w4.5' })];
-    expect(first.references).toBe('<conversation.w3.1795680000000@ternferry.test>');
+    expect(first.references).toEqual(['<conversation.w3.1795680000000@ternferry.test>']);
     expect(first).toMatchObject({
-      inReplyTo: first.references,
+      inReplyTo: '<conversation.w3.1795680000000@ternferry.test>',
       messageId: '<message.1795680000000.7@ternferry.test>',
     });
-    expect(second.references).toBe(first.references);
+    expect(second.references).toEqual(first.references);
     expect(second.messageId).not.toBe(first.messageId);
-    expect(other.references).not.toBe(first.references);
+    expect(other.references).not.toEqual(first.references);
     expect(of({ conversation: null })).not.toHaveProperty('references');
+    // What likely has the same cause is tied to what was told first, and goes on by itself.
+    expect(of({ conversation: 'w4.7', follows: 'w3.5' })).toMatchObject({
+      references: ['<conversation.w3.5@ternferry.test>', '<conversation.w4.7@ternferry.test>'],
+      inReplyTo: '<conversation.w4.7@ternferry.test>',
+    });
+    expect(of({ conversation: null, follows: 'w3.5' }).inReplyTo).toBe('<conversation.w3.5@ternferry.test>');
     // The same at every try.
     expect(of({}).messageId).toBe(first.messageId);
   });

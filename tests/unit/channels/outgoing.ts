@@ -9,6 +9,7 @@ export function outgoing(rest: Partial<Outgoing> = {}): Outgoing {
     event: { kind: 'down', began, noticed: began, cause: 'port.refused', detail: { port: 443 } },
     at: began,
     watch: { id: 3, name: 'Booking site' },
+    follows: null,
     first: null,
     take: null,
     answer: null,

@@ -12,6 +12,7 @@ import { outgoing } from './outgoing';
 
 const SIGNAL = new AbortController().signal;
 const RECOVERED: SaidEvent = { kind: 'recovered', began: 0, ended: 60_000 };
+const SEVERAL: SaidEvent = { kind: 'several', because: 'together', items: [] };
 const TAKEN: SaidEvent = { kind: 'taken', by: 'Ines', until: null };
 
 /** What is typed, as the schema takes it. */
@@ -79,7 +80,11 @@ describe('a chat webhook with a card', () => {
   });
 
   it('adds to its first message where that is wanted, and says it anew where that is gone', async () => {
-    room.answer = ({ method }) => (method === 'PATCH' ? { body: { id: '7' } } : { body: { id: '8' } });
+    const standing = (content: string) => {
+      room.asked.length = 0;
+      room.answer = ({ method }) => ({ body: { id: method === 'POST' ? '8' : '7', content } });
+    };
+    standing('');
     const follow = outgoing({
       first: '7',
       event: TAKEN,
@@ -87,21 +92,56 @@ describe('a chat webhook with a card', () => {
       lines: ['Steps rest.'],
     });
     expect(await send({ edits: true }, follow)).toMatchObject({ ok: true, ref: '7' });
-    expect(room.asked).toHaveLength(1);
-    expect(room.asked[0]).toMatchObject({ method: 'PATCH', url: '/hooks/a-long-secret/messages/7' });
-    expect(room.json()).toEqual({
-      content: '**Ines has Booking site**\nSteps rest.',
-      allowed_mentions: { parse: [] },
-    });
+    expect(room.asked.map(({ method, url }) => `${method} ${url}`)).toEqual([
+      'GET /hooks/a-long-secret/messages/7',
+      'PATCH /hooks/a-long-secret/messages/7',
+    ]);
+    const piece = '**Ines has Booking site**\nSteps rest.';
+    const calling = { allowed_mentions: { parse: [] } };
+    expect(room.json()).toEqual({ content: piece, ...calling });
+    // What stands there already goes on standing there, and nothing twice.
+    standing('**Tide feed is down too**');
+    await send({ edits: true }, follow);
+    expect(room.json()).toEqual({ content: `**Tide feed is down too**\n\n${piece}`, ...calling });
+    standing(`earlier\n\n${piece}`);
+    await send({ edits: true }, follow);
+    expect(room.json()).toEqual({ content: `earlier\n\n${piece}`, ...calling });
+    standing('x'.repeat(1900 - piece.length - 2));
+    await send({ edits: true }, follow);
+    expect(String(room.json().content)).toHaveLength(1900);
+    standing('x'.repeat(1900 - piece.length - 1));
+    await send({ edits: true }, follow);
+    expect(room.json()).toEqual({ content: piece, ...calling });
+    // What likely has the same cause is about several, and belongs to what was told first.
+    standing('');
+    const more = outgoing({ first: '7', follows: 'w1.5', event: SEVERAL, take: 'https://x.test/take/1' });
+    expect(await send({ edits: true }, more)).toMatchObject({ ok: true, ref: '7' });
+    expect(room.asked).toHaveLength(2);
+    expect(room.json().content).toMatch(
+      /^\*\*Booking site is down\*\*\n[^]*\n\[I have it\]\(https:\/\/x\.test\/take\/1\)$/,
+    );
+    await send({ edits: true }, { ...more, lines: ['y'.repeat(3000)] });
+    expect(String(room.json().content)).toHaveLength(1900);
+    expect(room.json().content).toMatch(/…\n\[I have it\]\(\S+\)$/);
+    standing('');
     // What it is over is always news, and so is everything where nobody asked for less.
     await send({ edits: true }, outgoing({ first: '7', event: RECOVERED }));
     await send({}, follow);
-    expect(room.asked.map(({ method }) => method)).toEqual(['PATCH', 'POST', 'POST']);
+    await send({ edits: true }, outgoing({ first: '7', event: SEVERAL }));
+    expect(room.asked.map(({ method }) => method)).toEqual(['POST', 'POST', 'POST']);
+    room.answer = ({ method }) => (method === 'GET' ? { status: 404 } : { body: { id: '8' } });
+    expect(await send({ edits: true }, follow)).toMatchObject({ ok: true, ref: '8' });
     room.answer = ({ method }) => (method === 'PATCH' ? { status: 404 } : { body: { id: '8' } });
     expect(await send({ edits: true }, follow)).toMatchObject({ ok: true, ref: '8' });
+    // A room that does not show what stands there may still let it be changed.
+    room.answer = ({ method }) => (method === 'GET' ? { status: 405 } : { body: { id: '7' } });
+    expect(await send({ edits: true }, follow)).toMatchObject({ ok: true, ref: '7' });
+    expect(room.json()).toEqual({ content: piece, ...calling });
     room.answer = () => ({ status: 500, body: 'out of order' });
     expect(await send({ edits: true }, follow)).toEqual({ ok: false, retry: true, said: '500 out of order' });
-    expect(room.asked.slice(-1)[0]!.method).toBe('PATCH');
+    expect(room.asked.slice(-1)[0]!.method).toBe('GET');
+    room.answer = ({ method }) => (method === 'GET' ? { body: {} } : { status: 500, body: 'out of order' });
+    expect(await send({ edits: true }, follow)).toEqual({ ok: false, retry: true, said: '500 out of order' });
   });
 
   it('waits as long as the room asks in its answer, and never shows the address', async () => {

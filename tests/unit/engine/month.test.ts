@@ -38,6 +38,7 @@ describe('the month of a recovery', () => {
     thread: 'w1.1',
     watch: factsOf({ id, name: 'Booking site', kind: 'web', section: null, tags: [] }),
     openedAt: null,
+    follows: null,
     outageIds: [],
     drill: null,
     event: { kind: 'recovered', began: ENDED - HOUR_MS, ended: ENDED },

@@ -119,6 +119,17 @@ describe('troubles that likely have one cause', () => {
     });
   });
 
+  it('add to the conversation of the first they belong to, and to none where not all of them do', () => {
+    const one = desk().down(OFFICE).down(SITE);
+    one.to(SECOND).down(CAMERA).down(QUEUE).to(MINUTE);
+    expect(one.says.at(-1)).toMatchObject({
+      event: { kind: 'several', items: [{ watchId: 2 }, { watchId: 3 }] },
+      thread: null,
+      follows: { thread: one.says[1]!.thread, openedAt: T0 },
+    });
+    expect(one.says.slice(0, -1).map(({ follows }) => follows)).toEqual([null, null]);
+  });
+
   it('are said of a drill by themselves', () => {
     const drill = (id: number) => watchOf(id, { drill: 3 });
     const one = desk().down(drill(1), downOn(T0, PIER)).down(drill(2), downOn(T0, PIER));
