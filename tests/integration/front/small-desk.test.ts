@@ -4,10 +4,10 @@ import { NO_FILTER } from '@/core/settings/watch-filter';
 import type { WatchConfig } from '@/core/settings/watch-config';
 import { saveNewChannel } from '@/store/messages/channels';
 import { fetchWatch } from '@/store/watches/watches';
-import { fetchOverview } from '@/views/overview/overview';
 import { fetchWatchView } from '@/views/watch/watch';
 import { registryOn } from '../../unit/engine/registry-on';
 import { makeWatch, periodConfig, tempStore, webConfig, type TempStore } from '../helpers';
+import { overviewOf } from './overview-of';
 
 const NOW = Date.parse('2026-11-20T12:00:00Z');
 const MIN = 60_000;
@@ -93,16 +93,7 @@ describe('a desk of four watches', () => {
   });
   afterAll(() => store.close());
 
-  const overview = (rest: object = {}) =>
-    fetchOverview(store.db, {
-      range: '24h',
-      worstFirst: false,
-      filter: NO_FILTER,
-      whole: false,
-      now: NOW,
-      zone: 'UTC',
-      ...rest,
-    });
+  const overview = (rest: object = {}) => overviewOf(store.db, NOW, rest);
   /** A line or a list of bands, in minutes before now. */
   const minutes = (spans: readonly { from: number; to: number; kind: string }[]) =>
     spans.map(({ from, to, kind }) => `${(NOW - from) / MIN}-${(NOW - to) / MIN} ${kind}`);

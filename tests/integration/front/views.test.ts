@@ -5,11 +5,11 @@ import { fetchLatestEvidence } from '@/store/history/evidence';
 import { fetchPageBySlug, saveNewPage } from '@/store/pages/pages';
 import { Recorder } from '@/store/history/recorder';
 import { fetchWatch } from '@/store/watches/watches';
-import { fetchOverview } from '@/views/overview/overview';
 import { fetchPublicPage } from '@/views/pages/public-page';
 import { fetchWatchList, MOST_ROWS } from '@/views/settings/watch-list';
 import { fetchWatchView } from '@/views/watch/watch';
 import { makeWatch, tempStore, webConfig, type TempStore } from '../helpers';
+import { overviewOf } from './overview-of';
 
 const WATCHES = MOST_ROWS + 30;
 const DAY_MS = 86_400_000;
@@ -44,16 +44,7 @@ describe('screens of a large desk', () => {
   });
   afterAll(() => store.close());
 
-  const overview = (rest: object = {}) =>
-    fetchOverview(store.db, {
-      range: '24h',
-      worstFirst: false,
-      filter: NO_FILTER,
-      whole: false,
-      now,
-      zone: 'UTC',
-      ...rest,
-    });
+  const overview = (rest: object = {}) => overviewOf(store.db, now, rest);
   const rowsOf = ({ sections }: Awaited<ReturnType<typeof overview>>) => sections.flatMap((s) => s.rows);
 
   it('draw the first rows, count all, and all rows where they are asked for', async () => {

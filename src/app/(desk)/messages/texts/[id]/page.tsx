@@ -3,8 +3,7 @@ import { requireRight } from '@/app/session';
 import { textVersion } from '@/cases/messages/texts';
 import { serverContext } from '@/server/context';
 import { fetchTexts } from '@/store/messages/texts';
-import { Crumbs, MESSAGES, TEXTS } from '@/ui/basic/crumbs';
-import { TextForm } from '@/ui/messages/text-form';
+import { TextScreen } from '@/ui/messages/text-screen';
 import { fetchTextChoices } from '@/views/messages/text-choices';
 
 export const metadata = { title: 'Change a text' };
@@ -16,16 +15,10 @@ export default async function ChangeText({ params }: { params: Promise<{ id: str
   const text = (await fetchTexts(db)).find((one) => String(one.id) === id);
   if (!text) notFound();
   return (
-    <div className="flex flex-col gap-5">
-      <div>
-        <Crumbs to={[MESSAGES, TEXTS]} />
-        <h1>In which words?</h1>
-      </div>
-      <TextForm
-        {...await fetchTextChoices(db)}
-        text={{ ...text, version: textVersion(text) }}
-        zone={environment.zone}
-      />
-    </div>
+    <TextScreen
+      {...await fetchTextChoices(db)}
+      text={{ ...text, version: textVersion(text) }}
+      zone={environment.zone}
+    />
   );
 }
