@@ -1,3 +1,4 @@
+import { request } from 'undici';
 import { string } from 'yup';
 import { retryAfterMs } from '@/core/messages/routing';
 import { Blanker } from '@/core/text/secret-forms';
@@ -39,7 +40,7 @@ export function webAddress(missing: string, signIn = 'Expected an address withou
 }
 
 /** The beginning of what the other side answers, however long it goes on. */
-async function beginningOf(body: ReadableStream<Uint8Array> | null, signal: AbortSignal): Promise<string> {
+async function beginningOf(body: AsyncIterable<Uint8Array>, signal: AbortSignal): Promise<string> {
   try {
     const bounds = { mostBytes: MOST_READ_BYTES, withinMs: TIMEOUT_MS, signal };
     return (await readBounded(body, bounds)).toString('utf8');
@@ -76,29 +77,32 @@ export async function callJson(
   const limit = limitTime(TIMEOUT_MS, signal);
   const blanker = new Blanker(secrets.filter((secret) => secret !== ''));
   try {
-    const reply = await fetch(address, {
+    const {
+      statusCode: status,
+      headers: said,
+      body: answer,
+    } = await request(address, {
       method,
       headers: { 'user-agent': 'CalmLantern', ...headers },
-      ...(body !== undefined && { body: body as BodyInit }),
+      ...(body !== undefined && { body }),
       signal: limit.signal,
-      redirect: 'manual',
     });
-    const text = await beginningOf(reply.body as never, limit.signal);
-    const said = blanker.text(text).replace(/\s+/g, ' ').trim().slice(0, MOST_ANSWER);
-    const asked = retryAfterMs(reply.headers.get('retry-after'), Date.now());
+    const text = await beginningOf(answer, limit.signal);
+    const line = blanker.text(text).replace(/\s+/g, ' ').trim().slice(0, MOST_ANSWER);
+    const asked = retryAfterMs(String(said['retry-after'] ?? ''), Date.now());
     return {
       ...(asked !== null && { retryAfterMs: asked }),
-      status: reply.status,
+      status,
       text,
-      ok: reply.status >= 200 && reply.status < 300,
-      retry: reply.status >= 500 || reply.status === 429 || reply.status === 408,
-      said: said === '' ? String(reply.status) : `${reply.status} ${said}`,
+      ok: status >= 200 && status < 300,
+      retry: status >= 500 || status === 429 || status === 408,
+      said: line === '' ? String(status) : `${status} ${line}`,
     };
   } catch (error) {
-    const cause = (error as { cause?: NodeJS.ErrnoException }).cause;
-    const reason = limit.isOver
-      ? `no answer within ${TIMEOUT_MS / 1000} s`
-      : (cause?.code ?? cause?.message ?? (error as Error).message);
+    // Of an abort it is a number that says nothing.
+    const { code, message } = error as { code?: unknown; message: string };
+    const why = typeof code === 'string' ? code : message;
+    const reason = limit.isOver ? `no answer within ${TIMEOUT_MS / 1000} s` : why;
     return { status: null, text: '', ok: false, retry: true, said: `No connection: ${blanker.text(reason)}` };
   } finally {
     limit.release();
@@ -112,6 +116,8 @@ export function answerOnly({ status: _, text: __, ...answer }: Reply): Answer {
 
 /** A body read as a JSON object; an empty one where it is none. */
 export function readJson(text: string): object {
+  // Most answers are a word; that they are no JSON need not be thrown and caught.
+  if (!/^\s*\{/.test(text)) return {};
   try {
     const value: unknown = JSON.parse(text);
     return typeof value === 'object' && value !== null && !Array.isArray(value) ? value : {};
