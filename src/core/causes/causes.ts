@@ -1,3 +1,4 @@
+import { capitalise } from '@/core/text/words';
 import { CAUSES, type CauseDetail } from './cause-catalogue';
 import { ENGLISH, statusGroup, type CauseWords } from './cause-words';
 
@@ -6,6 +7,9 @@ export type { CauseDetail };
 export type CauseCode = keyof typeof CAUSES;
 
 export const CAUSE_CODES = Object.keys(CAUSES) as CauseCode[];
+
+/** What fills the beginning of a sentence is a name, which stays as it is, or a word of the language. */
+const LEADING_ARTICLE = /^(?:the|das|die|le|la|el|a|o) /;
 
 /** The sentence of a cause, filled in. A value that is missing shows as "…"; a step of a journey stands first. */
 export function causeSentence(
@@ -16,7 +20,8 @@ export function causeSentence(
   const sentence = words.causes[code].sentence.replace(/\{(\w+)\}/g, (_, name: string) =>
     String(detail[name] ?? '…'),
   );
-  return detail.step === undefined ? sentence : `${String(detail.step)}: ${sentence}`;
+  const begun = sentence.replace(LEADING_ARTICLE, capitalise);
+  return detail.step === undefined ? begun : `${String(detail.step)}: ${begun}`;
 }
 
 /** The fault is this machine's own: nothing was learnt of the target. */

@@ -8,6 +8,7 @@ import { formatClock, TO_THE_SECOND } from '@/core/time/clock-text';
 import { capitalise, numberWord } from '@/core/text/words';
 import type { Language } from './language';
 import { CAUSE_WORDS } from './causes/cause-words';
+import { detailIn } from './pieces';
 import { DE } from './phrases/de';
 import { ES } from './phrases/es';
 import { FR } from './phrases/fr';
@@ -45,7 +46,9 @@ function makeSpeech(language: Language): Speech {
   const compiled = new Map<Phrase, IntlMessageFormat>();
   const lists = new Intl.ListFormat(LOCALES[language], { type: 'conjunction' });
   const count = language === 'en' ? numberWord : String;
-  return {
+  /** What is noted is noted in English. */
+  const own = (detail: CauseDetail) => (language === 'en' ? detail : detailIn(speech, detail));
+  const speech: Speech = {
     language,
     say: (phrase, values = {}) => {
       let format = compiled.get(phrase);
@@ -68,10 +71,11 @@ function makeSpeech(language: Language): Speech {
       const text = formatUptime(part);
       return language === 'en' ? text : text.replace('.', ',');
     },
-    advice: (cause, detail) => causeAdvice(cause, detail, words),
-    trouble: (cause, detail, walk = []) => troubleSentence(cause, detail, walk, words),
-    own: (code, detail) => ownTroubleText(code, detail, words.own),
+    advice: (cause, detail) => causeAdvice(cause, own(detail), words),
+    trouble: (cause, detail, walk = []) => troubleSentence(cause, own(detail), walk, words),
+    own: (code, detail) => ownTroubleText(code, own(detail), words.own),
   };
+  return speech;
 }
 
 const speeches = new Map<Language, Speech>();
