@@ -44,7 +44,8 @@ export interface EngineOptions {
   scripts?: string | null;
   /** The folder whose disk is looked after; none where the data lies nowhere. */
   dataFolder?: string;
-  onNews: (news: EngineNews) => void;
+  /** Answers whether anybody heard it. */
+  onNews: (news: EngineNews) => boolean;
   onError: (error: unknown) => void;
 }
 
@@ -83,7 +84,7 @@ export class Engine {
     // Every ping of a ladder that is being walked listens for being called off.
     setMaxListeners(0, this.abort.signal);
     this.house = {
-      notify: (notice) => options.onNews({ watches: [], deliveries: false, notices: [notice] }),
+      notify: (notice) => void options.onNews({ watches: [], deliveries: false, notices: [notice] }),
       scripts: options.scripts ?? null,
       pushKeys: () => fetchPushKeys(db, options.vault),
       consent: consentOf({ db, vault: options.vault, now, linkBase: options.linkBase }),

@@ -120,6 +120,7 @@ async function main(): Promise<void> {
       dataFolder: environment.dataFolder,
       onNews: (news: EngineNews) => {
         for (const send of clients.values()) send({ news });
+        return clients.size > 0;
       },
       onError: (error) => say(error instanceof Error ? (error.stack ?? error.message) : String(error)),
     },

@@ -24,7 +24,7 @@ export function engineOn(
       looksAtOnce: 64,
       looksPerHost: 8,
       keepFindingsDays: 30,
-      onNews: () => undefined,
+      onNews: () => true,
       ...rest,
     },
     () => undefined,

@@ -1,3 +1,4 @@
+import type { Language } from '@/core/languages/language';
 import { speechOf } from '@/core/languages/speech';
 import type { Thread } from '@/core/telling/telling';
 import { answerFor, type HeardAnswer } from '@/core/messages/answers';
@@ -11,8 +12,13 @@ import { fetchThreadOfRef, fetchThreadsToldTo } from '@/store/messages/telling';
 /** So many are named where it is not clear which one is meant. */
 const MOST_NAMED = 5;
 
+interface Named {
+  id: number;
+  name: string;
+}
+
 /** What came of an answer: done, or which ones it may have meant; null where nobody is to be answered. */
-type Outcome = { done: true } | { open: { id: number; name: string }[] } | null;
+type Outcome = { done: true } | { open: Named[] } | null;
 
 /** The conversation that is meant: the one that is answered, the one of that number, or the only one. */
 async function meant(
@@ -55,17 +61,26 @@ function roomOf(by: string): Principal {
   return { type: 'room', name: by, rights: new Set(['operate']) };
 }
 
-/** Takes an answer; where it is not clear what it is about, that is said in the room. */
+/** Takes an answer; where it is not clear what it is about, or it cannot be noted, that is said in the room. */
 export async function takeAnswer(answer: HeardAnswer, world: World): Promise<void> {
-  const outcome = await answerInRoom(roomOf(answer.by), answer, world);
+  let failure: unknown = null;
+  const outcome = await answerInRoom(roomOf(answer.by), answer, world).catch((error: unknown) => {
+    failure = error;
+    return { failed: true } as const;
+  });
   if (!outcome || 'done' in outcome) return;
   const channel = await fetchChannel(world.db, answer.channelId);
-  if (!channel) return;
-  const { say } = speechOf(channel.language);
+  const { channelId, by, to } = answer;
+  const text = channel && textFor(outcome, channel.language);
+  if (text) await world.engine.call('replyInChannel', { channelId, text, to: { by, text: '', to } });
+  if (failure) throw failure as Error;
+}
+
+function textFor(outcome: { open: Named[] } | { failed: true }, language: Language): string {
+  const { say } = speechOf(language);
+  if ('failed' in outcome) return say('answer.failed');
   const list = outcome.open
     .slice(0, MOST_NAMED)
-    .map(({ id, name }) => say('answer.item', { words: answerFor(id, channel.language), name }));
-  const text = list.length === 0 ? say('answer.none') : say('answer.unclear', { list: list.join(', ') });
-  const { channelId, by, to } = answer;
-  await world.engine.call('replyInChannel', { channelId, text, to: { by, text: '', to } });
+    .map(({ id, name }) => say('answer.item', { words: answerFor(id, language), name }));
+  return list.length === 0 ? say('answer.none') : say('answer.unclear', { list: list.join(', ') });
 }

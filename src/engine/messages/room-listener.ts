@@ -1,6 +1,7 @@
 import type { Knex } from 'knex';
 import type { Heard } from '@/channels/frame/kind';
 import { channelKind } from '@/channels/kinds/registry';
+import { speechOf } from '@/core/languages/speech';
 import { readAnswer, type HeardAnswer } from '@/core/messages/answers';
 import { oneLine } from '@/core/messages/safe-text';
 import { fetchChannel, fetchChannels, listensThere, type Channel } from '@/store/messages/channels';
@@ -21,7 +22,8 @@ interface RoomListenerOptions {
   vault: Vault;
   monotonic: () => number;
   lines: Pick<ChannelLines, 'of'>;
-  onAnswer: (answer: HeardAnswer) => void;
+  /** Passes an answer on; whether there was anybody to take it. */
+  onAnswer: (answer: HeardAnswer) => boolean;
   signal: AbortSignal;
   onError: (error: unknown) => void;
 }
@@ -60,7 +62,14 @@ export class RoomListener {
     const answer = readAnswer(text);
     if (!answer || !this.hasRoom(channelId)) return;
     const name = oneLine(by).slice(0, LONGEST_NAME).trim();
-    this.options.onAnswer({ ...answer, channelId, by: name === '' ? '?' : name, to });
+    if (this.options.onAnswer({ ...answer, channelId, by: name === '' ? '?' : name, to })) return;
+    this.sayNotTaken(channelId, { by, text: '', to }).catch((error: unknown) => this.options.onError(error));
+  }
+
+  /** The desk is away: whoever answered is not left to believe that they have it. */
+  private async sayNotTaken(channelId: number, to: Heard): Promise<void> {
+    const channel = await fetchChannel(this.options.db, channelId);
+    if (channel) await this.reply(channelId, speechOf(channel.language).say('answer.failed'), to);
   }
 
   /** A room that cannot be listened to; it is tried again. */

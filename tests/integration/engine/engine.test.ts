@@ -50,7 +50,7 @@ describe('the engine', () => {
     engine = engineOn(store, {
       now: () => Date.now() + ahead,
       looksPerHost: 4,
-      onNews: (n) => news.push(n),
+      onNews: (n) => news.push(n) > 0,
       onError: (error) => errors.push(error),
       ...rest,
     });

@@ -1,4 +1,5 @@
 import { beforeAll, describe, expect, it } from 'vitest';
+import { openStore } from '@/store/db/connection';
 import { makeAuthority } from '@/standins/certificates';
 import { Harbour } from '@/standins/harbour';
 import { PRACTICE_BOT } from '@/standins/rooms/bot-room';
@@ -70,6 +71,16 @@ describe('an answer in a room', () => {
     expect(deeds[0]).toMatchObject({ deed: 'answerInRoom', by: { kind: 'room', name: 'piers' } });
     room('bot').write('Ines', 'nicht meins');
     await isTaken(slipway, null);
+  });
+
+  it('is not left to believe so where it could not be noted', async () => {
+    const db = await openStore(product.folder, { migrate: false });
+    await db.raw(`CREATE TRIGGER full BEFORE INSERT ON deeds BEGIN SELECT RAISE(ABORT, 'no room'); END`);
+    room('matrix').write('piers', 'mine');
+    await arrives('matrix', 'Das ließ sich nicht festhalten');
+    await db.raw('DROP TRIGGER full');
+    await db.destroy();
+    expect(await takenBy(slipway)).toBeNull();
   });
 
   it('says in the room which ones it may mean, and takes the one of that number or that is answered', async () => {

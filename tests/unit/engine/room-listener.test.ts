@@ -4,7 +4,7 @@ import type { HeardAnswer } from '@/core/messages/answers';
 import { RoomListener } from '@/engine/messages/room-listener';
 import { openVault } from '@/store/db/vault';
 import { saveNewChannel } from '@/store/messages/channels';
-import { tempStore, type TempStore } from '../../integration/helpers';
+import { tempStore, until, type TempStore } from '../../integration/helpers';
 
 describe('rooms that are listened to', () => {
   let store: TempStore;
@@ -14,6 +14,7 @@ describe('rooms that are listened to', () => {
   let listening: number[];
   let replies: [number, string][];
   let errors: string[];
+  let away = false;
   const say = (text: string, by = 'Ines', channelId = 1) => rooms.heard(channelId, { by, text, to: null });
   const channel = (kind: string, listens: boolean, enabled = true) =>
     saveNewChannel(store.db, { kind, name: kind, settings: { listens }, enabled, createdAt: 0 });
@@ -21,6 +22,7 @@ describe('rooms that are listened to', () => {
   beforeEach(async () => {
     store = await tempStore();
     [answers, listening, replies, errors, monotonic] = [[], [], [], [], 0];
+    away = false;
     rooms = new RoomListener({
       db: store.db,
       vault: openVault(store.folder),
@@ -32,7 +34,7 @@ describe('rooms that are listened to', () => {
             reply: async (text: string) => void replies.push([id, text]),
           }) as unknown as Line,
       },
-      onAnswer: (answer) => answers.push(answer),
+      onAnswer: (answer) => answers.push(answer) > 0 && !away,
       signal: new AbortController().signal,
       onError: (error) => errors.push(String(error)),
     });
@@ -54,6 +56,20 @@ describe('rooms that are listened to', () => {
       { does: 'take', watchId: 7, channelId: 1, by: 'Ines', to: null },
       { does: 'give-back', watchId: null, channelId: 1, by: 'Ines', to: null },
     ]);
+  });
+
+  it('are told where nobody is there to take an answer', async () => {
+    const matrix = await channel('matrix', true);
+    say('mine', 'Ines', matrix);
+    away = true;
+    say('hello', 'Ines', matrix);
+    expect(replies).toEqual([]);
+    say('mine', 'Ines', matrix);
+    await until(() => replies.length > 0, 'it is said');
+    expect(replies).toEqual([[matrix, 'That could not be noted. Say it again in a moment, or on the desk.']]);
+    await store.db('channels').delete();
+    say('mine', 'Ines', matrix);
+    expect(errors).toEqual([]);
   });
 
   it('pass on few a minute, of each room by itself', () => {

@@ -70,6 +70,7 @@ export const DE: Phrases = {
   'answer.take': 'meins',
   'answer.back': 'nicht meins',
   'answer.hint': 'Oder hier antworten: {words}',
+  'answer.failed': 'Das ließ sich nicht festhalten. Gleich noch einmal sagen, oder in Calm Lantern selbst.',
   'answer.none': 'Von dem, was hier gemeldet wurde, ist nichts offen.',
   'answer.unclear': 'Mehreres ist offen. Mit einer Nummer antworten: {list}',
   'answer.item': '{words} ({name})',

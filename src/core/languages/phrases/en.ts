@@ -73,6 +73,7 @@ export const EN = {
   'answer.take': 'mine',
   'answer.back': 'not mine',
   'answer.hint': 'Or answer here: {words}',
+  'answer.failed': 'That could not be noted. Say it again in a moment, or on the desk.',
   'answer.none': 'Nothing that was told here is open.',
   'answer.unclear': 'Several are open. Answer with a number: {list}',
   'answer.item': '{words} ({name})',

@@ -70,6 +70,7 @@ export const ES: Phrases = {
   'answer.take': 'lo tengo',
   'answer.back': 'lo dejo',
   'answer.hint': 'O responder aquí: {words}',
+  'answer.failed': 'No se pudo anotar. Decirlo otra vez dentro de un momento, o en Calm Lantern.',
   'answer.none': 'No hay nada abierto de lo que se anunció aquí.',
   'answer.unclear': 'Hay varios abiertos. Responder con un número: {list}',
   'answer.item': '{words} ({name})',

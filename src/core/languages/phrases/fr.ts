@@ -71,6 +71,7 @@ export const FR: Phrases = {
   'answer.take': 'je prends',
   'answer.back': 'je rends',
   'answer.hint': 'Ou répondre ici : {words}',
+  'answer.failed': 'Cela n’a pas pu être noté. Le redire dans un instant, ou dans Calm Lantern même.',
   'answer.none': 'Rien de ce qui a été annoncé ici n’est ouvert.',
   'answer.unclear': 'Plusieurs sont ouverts. Répondre avec un numéro : {list}',
   'answer.item': '{words} ({name})',

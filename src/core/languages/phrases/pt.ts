@@ -70,6 +70,7 @@ export const PT: Phrases = {
   'answer.take': 'fico com isto',
   'answer.back': 'devolvo',
   'answer.hint': 'Ou responder aqui: {words}',
+  'answer.failed': 'Não foi possível anotar. Dizer outra vez daqui a pouco, ou no próprio Calm Lantern.',
   'answer.none': 'Nada do que foi anunciado aqui está em aberto.',
   'answer.unclear': 'Há vários em aberto. Responder com um número: {list}',
   'answer.item': '{words} ({name})',
