@@ -52,7 +52,7 @@ export function PastTrial<T>({ help, of, ask, children }: PastTrialProps<T>) {
         </Button>
         {busy && (
           <span className="text-muted flex items-center gap-2 text-[0.875rem]">
-            <progress className="w-24" aria-label="Going through the past" />
+            <span role="progressbar" aria-label="Going through the past" className="going-on" />
             {seconds > 0 && <span className="figures">{seconds} s</span>}
           </span>
         )}
