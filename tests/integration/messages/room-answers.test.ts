@@ -42,6 +42,7 @@ describe('an answer in a room', () => {
     const channels = [
       { kind: 'matrix', name: 'Office', settings: { address: `${base}/matrix`, token, room: alias } },
       { kind: 'bot', name: 'Crew', settings: { address: `${base}/bot`, ...PRACTICE_BOT, listens: true } },
+      { kind: 'card-webhook', name: 'Pier', settings: { address: `${base}/cards/hook`, edits: true } },
       { kind: 'webhook', name: 'Wall', settings: { address: `${base}/crew/hook` } },
     ];
     for (const channel of channels)
@@ -97,6 +98,13 @@ describe('an answer in a room', () => {
     await isTaken(slipway, 'Ines');
     room('bot').write('Ines', 'mine 99999');
     await arrives('bot', 'Mehreres ist offen');
+  });
+
+  it('is asked for of what likely has the same cause too, above the card it belongs to', async () => {
+    await until(() => texts('cards').some((text) => text.includes('Ramp ist')), 'it is added');
+    const [text] = texts('cards').filter((one) => one.includes('Ramp ist'));
+    expect(text).toContain('Slipway ist ausgefallen');
+    expect(text).toMatch(/Ramp ist ausgefallen[^]*take[^]*—[^]*Slipway ist ausgefallen/);
   });
 
   it('is heard by nobody once the channel listens no more', async () => {
