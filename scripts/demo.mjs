@@ -36,6 +36,7 @@ const env = {
   LANTERN_HOSTS: hosts,
   STANDIN_PORT: String(harbourPort),
   STANDIN_JOBS: join(dataFolder, 'practice-jobs.json'),
+  LANTERN_SCRIPTS: process.env.LANTERN_SCRIPTS || join(root, 'practice', 'scripts'),
   // The practice authority signs the certificate of the crew rota.
   NODE_EXTRA_CA_CERTS: join(dataFolder, 'practice-ca.pem'),
   NEXT_TELEMETRY_DISABLED: '1',

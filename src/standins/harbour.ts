@@ -19,7 +19,12 @@ import { ChatRoom } from './rooms/chat-room';
 import { EventRoom } from './rooms/event-room';
 import { MatrixRoom } from './rooms/matrix-room';
 import { PracticePhone } from './rooms/phone';
-import { ROOM_MODES, type PracticeRoom, type RoomMode } from './rooms/practice-room';
+import { IrcRoom } from './rooms/served/irc-room';
+import { LogRoom } from './rooms/served/log-room';
+import { MailRoom } from './rooms/served/mail-room';
+import type { ServedRoom } from './rooms/served/served-room';
+import { XmppRoom } from './rooms/served/xmpp-room';
+import type { PracticeRoom, RoomMode } from './rooms/practice-room';
 import { harbourScreen, roomScreen } from './screens';
 import { PracticeSite } from './site';
 import type { StandIn } from './stand-in';
@@ -29,13 +34,15 @@ export interface HarbourOptions {
   basePort: number;
   authority: Authority;
   jobs: JobOptions[];
-  /** Where the container engine's socket is made; without it there is none. */
-  socketFolder?: string;
+  /** Where the container engine's socket and the log are made, and an XMPP server has its files; without it there are none. */
+  folder?: string;
 }
 
 /** The account of the practice mail servers. */
 export const PRACTICE_SIGN_IN = { user: 'office', password: 'the boats sail at dawn' };
 
+/** Behind the stand-ins' ports come those of rooms that have one. */
+const FIRST_ROOM = 15;
 const MOST_BODY_BYTES = 200_000;
 
 async function bodyOf(request: IncomingMessage): Promise<Buffer> {
@@ -55,20 +62,25 @@ export class Harbour {
   readonly room = new ChatRoom();
   readonly phone = new PracticePhone();
   /** A place for each format messages go out in. */
-  readonly rooms: readonly PracticeRoom[] = [
-    this.room,
-    new CardRoom(),
-    new AdaptiveRoom(),
-    new BotRoom(),
-    new MatrixRoom(),
-    new EventRoom(),
-    this.phone,
-  ];
+  readonly rooms: readonly PracticeRoom[];
   private readonly server: Server;
   private readonly stopServer: () => Promise<void>;
   port = 0;
 
-  private constructor(readonly standIns: readonly StandIn[]) {
+  private constructor(
+    readonly standIns: readonly StandIn[],
+    private readonly served: readonly ServedRoom[],
+  ) {
+    this.rooms = [
+      this.room,
+      new CardRoom(),
+      new AdaptiveRoom(),
+      new BotRoom(),
+      new MatrixRoom(),
+      new EventRoom(),
+      this.phone,
+      ...served,
+    ];
     this.server = createServer((request, response) => {
       this.answer(request, response).catch(() => {
         response.writeHead(500).end('fault\n');
@@ -77,14 +89,14 @@ export class Harbour {
     this.stopServer = trackSockets(this.server);
   }
 
-  static async start({ basePort, authority, jobs, socketFolder }: HarbourOptions): Promise<Harbour> {
+  static async start({ basePort, authority, jobs, folder }: HarbourOptions): Promise<Harbour> {
     const port = (n: number) => (basePort === 0 ? 0 : basePort + n);
     const names = ['rota.ternferry.test', 'mail.ternferry.test', '127.0.0.1'];
     const secure = {
       fine: await issueCertificate(authority, { names }),
       expired: await issueCertificate(authority, { names, fromDays: -90, toDays: -2 / 24 }),
     };
-    const harbour = new Harbour([
+    const standIns = [
       new PracticeSite({
         id: 'booking',
         title: 'Booking site',
@@ -123,12 +135,21 @@ export class Harbour {
       new PracticeBroker('broker', 'Crew house broker', port(12)),
       new PracticeBerths('berths', 'Berths', port(13)),
       new PracticeCounter('counter', 'Booking desk', port(14)),
-      ...(socketFolder === undefined
+      ...(folder === undefined
         ? []
-        : [new PracticeContainers('engine', 'Container engine', join(socketFolder, 'containers.sock'))]),
+        : [new PracticeContainers('engine', 'Container engine', join(folder, 'containers.sock'))]),
       ...jobs.map((job) => new PracticeJob(job)),
-    ]);
-    for (const standIn of harbour.standIns) await standIn.start();
+    ];
+    const served = [
+      new MailRoom(),
+      new IrcRoom(),
+      ...(folder === undefined
+        ? []
+        : [new XmppRoom(join(folder, 'xmpp')), new LogRoom(join(folder, 'harbour.log'))]),
+    ].filter(({ isThere }) => isThere);
+    const harbour = new Harbour(standIns, served);
+    for (const standIn of standIns) await standIn.start();
+    for (const [i, room] of served.entries()) await room.start(port(FIRST_ROOM + i));
     harbour.port = await listen(harbour.server, basePort);
     return harbour;
   }
@@ -196,12 +217,12 @@ export class Harbour {
       else json(200, { id: room.id });
     } else if (asked === 'POST /mode') {
       const mode = new URLSearchParams(within.split('?')[1]).get('mode') ?? '';
-      if (!ROOM_MODES.includes(mode as RoomMode)) {
+      if (!room.modes.includes(mode as RoomMode)) {
         return void json(400, {
-          error: `expected mode to be one of ${ROOM_MODES.join(', ')}, got "${mode}"`,
+          error: `expected mode to be one of ${room.modes.join(', ')}, got "${mode}"`,
         });
       }
-      room.mode = mode as RoomMode;
+      await room.setMode(mode as RoomMode);
       if (headers.accept?.includes('text/html')) response.writeHead(303, { location: '/' }).end();
       else json(200, { id: room.id, mode });
     } else {
@@ -217,6 +238,7 @@ export class Harbour {
   }
 
   async stop(): Promise<void> {
+    for (const room of this.served) await room.stop();
     for (const standIn of this.standIns) await standIn.stop();
     await this.stopServer();
   }

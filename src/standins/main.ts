@@ -14,7 +14,7 @@ async function main(): Promise<void> {
     basePort: Number(process.env.STANDIN_PORT || 4790),
     authority,
     jobs,
-    socketFolder: resolve(folder),
+    folder: resolve(folder),
   });
   process.stdout.write(`practice harbour: http://127.0.0.1:${harbour.port}\n`);
   const stop = () => void harbour.stop().then(() => process.exit(0));

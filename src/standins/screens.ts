@@ -1,4 +1,5 @@
-import { ROOM_MODES, type PracticeRoom } from './rooms/practice-room';
+import type { PracticeRoom } from './rooms/practice-room';
+import { ServedRoom } from './rooms/served/served-room';
 import type { StandIn } from './stand-in';
 
 function escape(text: string): string {
@@ -56,7 +57,7 @@ export function harbourScreen(standIns: readonly StandIn[], rooms: readonly Prac
   const places = rooms.map((room) => {
     const title = `<a href="/rooms/${room.id}">${escape(room.title)}</a>`;
     const below = `${escape(room.speaks)}, ${room.messages.length === 1 ? '1 message' : `${room.messages.length} messages`}`;
-    return row(title, below, ROOM_MODES, room.mode, `/rooms/${room.id}/mode?`);
+    return row(title, below, room.modes, room.mode, `/rooms/${room.id}/mode?`);
   });
   return page(
     'The practice harbour',
@@ -91,7 +92,7 @@ export function roomScreen(room: PracticeRoom): string {
     .join('');
   return page(
     escape(room.title),
-    `<h1>${escape(room.title)}</h1><p>Speaks ${escape(room.speaks)}. <a href="/">The practice harbour</a></p>${room.canBeListenedTo ? writeForm(room) : ''}${items ? `<ol class="sheet" reversed>${items}</ol>` : '<p>Nothing has arrived yet.</p>'}`,
+    `<h1>${escape(room.title)}</h1><p>Speaks ${escape(room.speaks)}. <a href="/">The practice harbour</a></p>${room instanceof ServedRoom ? `<p>${escape(room.how)}</p>` : ''}${room.canBeListenedTo ? writeForm(room) : ''}${items ? `<ol class="sheet" reversed>${items}</ol>` : '<p>Nothing has arrived yet.</p>'}`,
     // Nothing that is typed is lost to it.
     room.canBeListenedTo ? '' : '<meta http-equiv="refresh" content="3">',
   );

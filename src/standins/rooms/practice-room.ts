@@ -41,6 +41,8 @@ const MOST_KEPT = 500;
 /** A place messages arrive at, in a format of its own. It keeps what came, and can be broken. */
 export abstract class PracticeRoom {
   readonly messages: RoomMessage[] = [];
+  /** What can be made of it. */
+  readonly modes: readonly RoomMode[] = ROOM_MODES;
   mode: RoomMode = 'fine';
   /** What people wrote there; only in rooms whose format can be listened to. */
   readonly written: Written[] = [];
@@ -53,6 +55,11 @@ export abstract class PracticeRoom {
     /** In words, for who wonders what it speaks. */
     readonly speaks: string,
   ) {}
+
+  /** Breaks it, or mends it. */
+  async setMode(mode: RoomMode): Promise<void> {
+    this.mode = mode;
+  }
 
   /** What it answers while it is broken; in its own format where it has one for that. */
   protected broken(mode: Exclude<RoomMode, 'fine'>): RoomReply {
