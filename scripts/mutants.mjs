@@ -40,6 +40,7 @@ const PIECES = {
     'tests/integration/front/views.test.ts',
     'tests/integration/front/small-desk.test.ts',
     'tests/integration/front/jobs-views.test.ts',
+    'tests/integration/front/settings-views.test.ts',
     'tests/integration/front/public-page.test.ts',
     'tests/integration/store/retention.test.ts',
     'tests/integration/messages/heard-table.test.ts',
