@@ -1,4 +1,5 @@
 import type { ObjectSchema } from 'yup';
+import type { PaceLimit } from '@/core/messages/pace';
 import type { Language } from '@/core/languages/language';
 import type { State } from '@/core/lifecycle/state';
 import type { House } from './house';
@@ -103,6 +104,8 @@ export interface ChannelKind<S extends object> {
   /** The settings as they may be shown again: secrets cut short. */
   shown: (settings: S) => string;
   send: (settings: S, message: Outgoing, signal: AbortSignal, house?: House) => Promise<Answer>;
+  /** So many messages go at once, and then one in so long: more than that such a room refuses. */
+  pace?: PaceLimit;
   /** Its settings come from the device somebody sits at, not from what they type. */
   byDevice?: true;
   /** Of kinds that stay connected: a line that is kept for what comes next. `send` makes one for itself. */

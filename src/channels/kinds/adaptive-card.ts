@@ -3,6 +3,7 @@ import { cutTo, withoutCalls } from '@/core/messages/safe-text';
 import { toneOf, type Tone } from '@/core/messages/tone';
 import * as f from '@/core/settings/fields';
 import { openWord, takeWord } from '@/channels/frame/all-lines';
+import { ROOM_PACE } from '@/channels/frame/room-pace';
 import type { Answer, ChannelKind, Outgoing } from '@/channels/frame/kind';
 import { answerOnly, callJson, JSON_HEADERS, webAddress } from '@/channels/transport/call-json';
 
@@ -88,4 +89,5 @@ export const adaptiveCard: ChannelKind<AdaptiveCardSettings> = {
   ],
   shown: ({ address }) => `${new URL(address).origin}/…`,
   send,
+  pace: ROOM_PACE,
 };

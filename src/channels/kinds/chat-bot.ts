@@ -6,6 +6,7 @@ import * as f from '@/core/settings/fields';
 import { answerHint, openWord, takeWord } from '@/channels/frame/all-lines';
 import { AskingLine, type Written } from '@/channels/frame/asking-line';
 import { listens, listensField } from '@/channels/frame/fields';
+import { ROOM_PACE } from '@/channels/frame/room-pace';
 import type { Answer, AroundLine, ChannelKind, Found, Heard, Line, Outgoing } from '@/channels/frame/kind';
 import { callJson, JSON_HEADERS, readJson, webAddress } from '@/channels/transport/call-json';
 
@@ -222,6 +223,7 @@ export const chatBot: ChannelKind<ChatBotSettings> = {
   ],
   shown: ({ chat, address }) => `${chat}, by ${new URL(address).host}`,
   send,
+  pace: ROOM_PACE,
   connect,
   listens: true,
   find: { chat: findChats },

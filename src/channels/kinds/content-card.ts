@@ -5,6 +5,7 @@ import { askedMs } from '@/core/messages/routing';
 import type { Language } from '@/core/languages/language';
 import * as f from '@/core/settings/fields';
 import { speechOf } from '@/core/languages/speech';
+import { ROOM_PACE } from '@/channels/frame/room-pace';
 import type { Answer, ChannelKind, Outgoing } from '@/channels/frame/kind';
 import { answerOnly, callJson, JSON_HEADERS, readJson, webAddress } from '@/channels/transport/call-json';
 
@@ -150,4 +151,5 @@ export const contentCard: ChannelKind<ContentCardSettings> = {
   ],
   shown: ({ address }) => `${new URL(address).origin}/…`,
   send,
+  pace: ROOM_PACE,
 };

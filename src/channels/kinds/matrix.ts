@@ -7,6 +7,7 @@ import * as f from '@/core/settings/fields';
 import { allLines, answerHint, takeWord } from '@/channels/frame/all-lines';
 import { AskingLine, type Written } from '@/channels/frame/asking-line';
 import { listens, listensField } from '@/channels/frame/fields';
+import { ROOM_PACE } from '@/channels/frame/room-pace';
 import type { Answer, AroundLine, ChannelKind, Found, Heard, Line, Outgoing } from '@/channels/frame/kind';
 import { callJson, readJson, webAddress, type Called } from '@/channels/transport/call-json';
 
@@ -288,6 +289,7 @@ export const matrix: ChannelKind<MatrixSettings> = {
   ],
   shown: ({ room, address }) => `${room}, by ${new URL(address).host}`,
   send,
+  pace: ROOM_PACE,
   connect,
   listens: true,
   find: { room: findRooms },

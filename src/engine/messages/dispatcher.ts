@@ -1,4 +1,7 @@
+import { setTimeout as sleep } from 'node:timers/promises';
 import type { Knex } from 'knex';
+import { channelKind } from '@/channels/kinds/registry';
+import { Pace } from '@/core/messages/pace';
 import type { House } from '@/channels/frame/house';
 import type { MessagePlace } from '@/core/messages/kept-message';
 import { GIVE_UP_AFTER_MS, LONGEST_RETRY_MS, restMs, retryDelayMs, spread } from '@/core/messages/routing';
@@ -63,6 +66,7 @@ export class Dispatcher {
   private readonly heldUntil = new Map<number, number>();
   /** How often channels were said to be changed. */
   private changes = 0;
+  private readonly paces = new Map<number, Pace>();
   /** Channels that failed of late: how often one after the other, and until when they are left alone. */
   private readonly resting = new Map<number, { failures: number; until: number }>();
 
@@ -184,6 +188,12 @@ export class Dispatcher {
         channel = await fetchChannel(db, channelId);
       }
       if (!channel?.enabled) return;
+      if (!this.unsaved.has(delivery.id) && (await this.keepPace(channel))) {
+        // While it waited, the channel may have been changed.
+        readAt = performance.now();
+        channel = await fetchChannel(db, channelId);
+        if (this.closed || !channel?.enabled) return;
+      }
       const attempt = this.unsaved.get(delivery.id) ?? (await this.attempt(channel, delivery));
       if (!attempt) return;
       this.unsaved.set(delivery.id, attempt);
@@ -199,6 +209,17 @@ export class Dispatcher {
       if (attempt.state === 'waiting' && !went) return this.leaveAlone(channelId, attempt);
       went = attempt.state === 'delivered';
     }
+  }
+
+  /** Waits where a room of this kind would find the next message too soon; answers whether it did. */
+  private async keepPace({ id, kind }: Channel): Promise<boolean> {
+    const limit = channelKind(kind)?.pace;
+    if (!limit) return false;
+    const pace = this.paces.get(id) ?? new Pace(limit, () => performance.now());
+    this.paces.set(id, pace);
+    const waitMs = pace.take();
+    if (waitMs > 0) await sleep(waitMs, null, { signal: this.abort.signal }).catch(() => undefined);
+    return waitMs > 0;
   }
 
   /** It may be that the message cannot go, or that nothing can: the channel is tried with another one a little later. */

@@ -24,8 +24,9 @@ const room = vi.hoisted(() => ({
 }));
 vi.mock('@/channels/kinds/registry', () => ({
   channelKind: (id: string) =>
-    id === 'room'
+    id === 'room' || id === 'paced'
       ? {
+          ...(id === 'paced' && { pace: { burst: 2, everyMs: 500 } }),
           send: ({ name }: { name: string }, message: Outgoing, signal: AbortSignal) => {
             room.last = message;
             return room.take(name, message.title, signal);
@@ -244,6 +245,39 @@ describe('messages on their way', () => {
     await vi.waitFor(async () => expect((await fetchChannel(store.db, id))!.enabled).toBe(false));
     expect(sent).toEqual(['Watch 1']);
     expect(await states()).toEqual(['Crew given-up', 'Crew waiting']);
+  });
+
+  const makePacedRoom = (name: string) =>
+    saveNewChannel(store.db, { kind: 'paced', name, settings: { name }, enabled: true, createdAt: T0 });
+  const noteSent = async (name: string, title: string) => {
+    sent.push(`${name}: ${nameIn(title)}`);
+    return OK;
+  };
+
+  it('go no faster than a room bears, and nobody waits for it', async () => {
+    await makePacedRoom('Pier');
+    await makeRoom('Crew');
+    room.take = noteSent;
+    for (let i = 1; i <= 4; i += 1) await say(`Watch ${i}`);
+    dispatcher.wake();
+    await vi.waitFor(async () => expect(await states()).not.toContain('Pier waiting'), 10_000);
+    const pier = sent.filter((one) => one.startsWith('Pier'));
+    expect(pier).toEqual([1, 2, 3, 4].map((i) => `Pier: Watch ${i}`));
+    expect(sent.indexOf('Pier: Watch 3')).toBeGreaterThan(sent.indexOf('Crew: Watch 4'));
+  });
+
+  it('that wait for a room to bear them do not go once it is sent to rest, nor hold up an end', async () => {
+    const id = await makePacedRoom('Pier');
+    room.take = noteSent;
+    for (let i = 1; i <= 9; i += 1) await say(`Watch ${i}`);
+    dispatcher.wake();
+    await vi.waitFor(() => expect(sent).toHaveLength(2));
+    await saveChannelChange(store.db, id, { name: 'Pier', settings: { name: 'Pier' }, enabled: false });
+    await new Promise((resolve) => setTimeout(resolve, 700));
+    expect(sent).toHaveLength(2);
+    await saveChannelChange(store.db, id, { name: 'Pier', settings: { name: 'Pier' }, enabled: true });
+    await dispatcher.close(0);
+    expect(sent.length).toBeLessThan(9);
   });
 
   it('stop where their channel is sent to rest', async () => {

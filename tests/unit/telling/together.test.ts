@@ -6,9 +6,9 @@ import { NOTHING_TOLD, USUAL_FOLDING } from '@/core/telling/telling';
 import { Desk, downOn, HOUR, MINUTE, routeOf, setupOf, T0, watchOf } from './telling-on';
 
 const PIER = 'pier.ternferry.test';
-const HOSTS = { 1: PIER, 2: PIER, 3: PIER, 4: PIER, 7: 'office.ternferry.test' };
+const HOSTS = { 1: PIER, 2: PIER, 3: PIER, 4: PIER, 7: 'office.ternferry.test', 8: 'office.ternferry.test' };
 const [SITE, CAMERA, QUEUE, KIOSK] = [watchOf(1), watchOf(2), watchOf(3), watchOf(4)];
-const OFFICE = watchOf(7);
+const [OFFICE, ROTA] = [watchOf(7), watchOf(8)];
 const desk = (...routes: ReturnType<typeof routeOf>[]) =>
   new Desk(setupOf(...(routes.length > 0 ? routes : [routeOf()])), HOSTS);
 const SECOND = 1000;
@@ -128,6 +128,12 @@ describe('troubles that likely have one cause', () => {
       follows: { thread: one.says[1]!.thread, openedAt: T0 },
     });
     expect(one.says.slice(0, -1).map(({ follows }) => follows)).toEqual([null, null]);
+    const other = desk().down(OFFICE).down(SITE);
+    other.to(SECOND).down(CAMERA).down(ROTA).to(MINUTE);
+    expect(other.says.at(-1)).toMatchObject({
+      event: { kind: 'several', items: [{ watchId: 2 }, { watchId: 8 }] },
+      follows: null,
+    });
   });
 
   it('are said of a drill by themselves', () => {
