@@ -5,6 +5,7 @@ import { answerFor, type HeardAnswer } from '@/core/messages/answers';
 import type { Principal } from '@/cases/frame/principal';
 import { asIs, changes, type Act } from '@/cases/frame/use-case';
 import type { World } from '@/cases/frame/world';
+import { touched } from './taking';
 import { fetchChannel, listensThere } from '@/store/messages/channels';
 import { saveTaking } from '@/store/messages/happenings';
 import { fetchThreadOfRef, fetchThreadsToldTo } from '@/store/messages/telling';
@@ -50,8 +51,7 @@ export const answerInRoom = changes(
       answer.does === 'take' ? { type: 'take', ...taking, until: null } : { type: 'give-back', ...taking },
       act.now,
     );
-    act.about({ kind: 'watch', id: watch!.id, name: watch!.name });
-    act.afterwards(() => act.world.engine.call('routesChanged', {}));
+    touched(act, watch!);
     return { done: true };
   },
 );

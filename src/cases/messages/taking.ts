@@ -48,7 +48,11 @@ async function told(db: Db, watch: WatchWithStatus): Promise<Thread> {
   throw new Refusal('watch.not-told', `Nothing that is open is told of “${watch.name}”.`);
 }
 
-function touched({ about, afterwards, world }: Act, { id, name }: WatchWithStatus): void {
+/** Notes which watch it is about, and has what follows told; who takes it does not wait for that. */
+export function touched(
+  { about, afterwards, world }: Act,
+  { id, name }: Pick<WatchWithStatus, 'id' | 'name'>,
+): void {
   about({ kind: 'watch', id, name });
   afterwards(() => world.engine.call('routesChanged', {}).catch(() => undefined));
 }

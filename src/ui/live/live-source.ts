@@ -4,6 +4,8 @@ type Hear = (data: unknown) => void;
 const NAMES = ['hello', 'changed', 'deliveries', 'watches', 'notice'] as const;
 type Name = (typeof NAMES)[number];
 
+type Hears = Readonly<Partial<Record<Name, Hear>>>;
+
 interface Told {
   name: Name;
   data: unknown;
@@ -13,7 +15,7 @@ interface Told {
 
 interface Followed {
   events: EventSource;
-  followers: number;
+  followers: Set<Hears>;
   /** What it sent last, oldest first,. */
   told: Told[];
   /** When the newest was sent that is not kept any more. */
@@ -26,12 +28,19 @@ const MOST_KEPT = 200;
 const sources = new Map<string, Followed>();
 
 function open(source: string): Followed {
-  const opened: Followed = { events: new EventSource(source), followers: 0, told: [], forgotAt: -Infinity };
+  const opened: Followed = {
+    events: new EventSource(source),
+    followers: new Set(),
+    told: [],
+    forgotAt: -Infinity,
+  };
   for (const name of NAMES)
     opened.events.addEventListener(name, (event: Event) => {
-      const { data, lastEventId } = event as MessageEvent<string>;
-      opened.told.push({ name, data: JSON.parse(data) as unknown, at: Number(lastEventId) });
+      const message = event as MessageEvent<string>;
+      const data = JSON.parse(message.data) as unknown;
+      opened.told.push({ name, data, at: Number(message.lastEventId) });
       if (opened.told.length > MOST_KEPT) opened.forgotAt = opened.told.shift()!.at;
+      for (const hears of [...opened.followers]) hears[name]?.(data);
     });
   sources.set(source, opened);
   return opened;
@@ -41,24 +50,14 @@ function open(source: string): Followed {
  * Hears named events of a source until the answer is called. The connection may have stood for long: whoever joins it
  * with something that was read at `since` (by the server's clock) first hears what came after that.
  */
-export function follow(
-  source: string,
-  hears: Readonly<Partial<Record<Name, Hear>>>,
-  since = Infinity,
-): () => void {
+export function follow(source: string, hears: Hears, since = Infinity): () => void {
   const followed = sources.get(source) ?? open(source);
-  followed.followers += 1;
-  if (followed.forgotAt >= since) hears.hello?.({ changedAt: followed.forgotAt });
-  for (const { name, data, at } of followed.told) if (at >= since) hears[name]?.(data);
-  const taken = Object.entries(hears).map(([name, hear]) => {
-    const listener = (event: Event) => hear(JSON.parse((event as MessageEvent<string>).data));
-    followed.events.addEventListener(name, listener);
-    return () => followed.events.removeEventListener(name, listener);
-  });
+  const own = { ...hears };
+  followed.followers.add(own);
+  if (followed.forgotAt >= since) own.hello?.({ changedAt: followed.forgotAt });
+  for (const { name, data, at } of followed.told) if (at >= since) own[name]?.(data);
   return () => {
-    for (const off of taken) off();
-    followed.followers -= 1;
-    if (followed.followers > 0) return;
+    if (!followed.followers.delete(own) || followed.followers.size > 0) return;
     followed.events.close();
     sources.delete(source);
   };

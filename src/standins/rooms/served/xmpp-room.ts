@@ -17,6 +17,8 @@ const PASSWORD = 'tide';
 const TRIES = 50;
 const TRY_EVERY_MS = 200;
 const LEAVE_MS = 2_000;
+/** No answer of the server's own tool is waited for longer. */
+const REGISTER_MS = 20_000;
 
 /** How a room is closed to whoever is no member (XEP-0045 section 10.2). */
 const MEMBERS_ONLY = 'muc#roomconfig_membersonly';
@@ -56,7 +58,9 @@ export class XmppRoom extends ServedRoom {
     writeFileSync(file, this.configuration());
     const asRoot = process.getuid?.() === 0 ? ['--root'] : [];
     for (const name of ['lantern', 'ines'])
-      await run('prosodyctl', [...asRoot, '--config', file, 'register', name, DOMAIN, PASSWORD]);
+      await run('prosodyctl', [...asRoot, '--config', file, 'register', name, DOMAIN, PASSWORD], {
+        timeout: REGISTER_MS,
+      });
     this.server = spawn(SERVER, ['--config', file], { stdio: 'ignore' });
     this.server.on('error', () => undefined);
     const endWithUs = () => void this.server?.kill('SIGTERM');
