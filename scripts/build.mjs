@@ -1,8 +1,9 @@
 // Bundles the processes that are not pages: the front door, the engine, the stand-ins and the demo filler.
 import { build } from 'esbuild';
+import { buildSite } from './build-site.mjs';
 
 /** What is native, or looks for parts of itself at run time, stays a package. */
-const PACKAGES = ['better-sqlite3', 'knex', 'next'];
+const PACKAGES = ['better-sqlite3', 'knex', 'next', 'sharp'];
 /** What packages ask for and can do without: drivers and speed-ups that are not installed. */
 const ABSENT = ['pg-native', 'bufferutil', 'utf-8-validate'];
 
@@ -13,6 +14,7 @@ export const forNode = {
   platform: 'node',
   target: 'node20',
   format: 'esm',
+  jsx: 'automatic',
   logLevel: 'warning',
 };
 
@@ -43,4 +45,7 @@ export const options = {
   sourcemap: true,
 };
 
-if (process.argv[1] === import.meta.filename) await build(options);
+if (process.argv[1] === import.meta.filename) {
+  await build(options);
+  await buildSite();
+}

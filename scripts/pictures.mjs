@@ -47,8 +47,8 @@ await picture('watch-dark', '/watches/4?range=90d', {
   options: { ...night, viewport: { width: 1280, height: 900 } },
 });
 await picture('reference', '/reference#createWindow');
-await picture('public-page', '/p/ferries');
-await picture('public-page-phone', '/p/ferries', { options: { viewport: { width: 390, height: 844 } } });
+await picture('public-page', '/p/ferries/');
+await picture('public-page-phone', '/p/ferries/', { options: { viewport: { width: 390, height: 844 } } });
 await picture('add-watch', '/watches/new', {
   before: async (page) => {
     await page.getByLabel('What do you want to keep an eye on?').fill('https://rota.ternferry.test:4793');

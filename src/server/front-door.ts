@@ -1,8 +1,8 @@
 import { createServer, type IncomingMessage, type Server, type ServerResponse } from 'node:http';
 import { handleCheckin } from '@/server/checkins/checkin';
 import type { ReportIntake } from '@/server/checkins/report-intake';
-import type { LiveDesk } from '@/server/pages/live';
-import type { PageCache } from '@/server/pages/page-cache';
+import type { LiveDesk } from '@/server/site/live';
+import type { PublicSite } from '@/server/site/public-site';
 import { malformed, sayRefusal, type Guard } from '@/server/access/guard';
 import { logError } from '@/server/base/log';
 import { comesFromHere, LOCAL_HEADER, type ProxyTrust } from '@/server/access/proxy';
@@ -20,7 +20,7 @@ export interface FrontDoorParts {
   /** The wrapper for jobs, with the address it was asked for at. */
   wrapper: (request: IncomingMessage) => string;
   pages: (request: IncomingMessage, response: ServerResponse) => Promise<void>;
-  publicPages: PageCache;
+  publicSite: PublicSite;
   /** Why not everything is done that should be, in a sentence; null while it is. */
   unreadiness: () => Promise<string | null>;
 }
@@ -32,9 +32,6 @@ export const REQUEST_LIMITS = {
   maxHeaderSize: 16 * 1024,
   connectionsCheckingInterval: 5_000,
 };
-
-const PUBLIC_PAGE = /^\/p\/([a-z0-9-]{1,60})$/;
-const PAGE_LIVE = /^\/p\/([a-z0-9-]{1,60})\/live$/;
 
 function plain(response: ServerResponse, status: number, text: string): void {
   response.writeHead(status, { 'content-type': 'text/plain; charset=utf-8', 'cache-control': 'no-store' });
@@ -59,14 +56,11 @@ async function route(
     const why = await parts.unreadiness();
     return plain(response, why === null ? 200 : 503, why ?? 'ready');
   }
+  if (await parts.publicSite.serve(request, response, client)) return;
   if (path === '/live') return parts.live.openDesk(request, response);
   if (path === '/api/v1/events' && request.method === 'GET') return parts.live.openEvents(request, response);
-  const live = PAGE_LIVE.exec(path);
-  if (live) return parts.live.openPage(request, response, live[1]!, client);
   dropUnknownHeaders(request, ['x-lantern-client']);
   if (local) request.headers[LOCAL_HEADER] = '1';
-  const page = PUBLIC_PAGE.exec(path);
-  if (page) return parts.publicPages.serve(request, response, page[1]!);
   const verdict = await parts.guard.decide(request);
   if (!verdict.pass) return sayRefusal(request, response, verdict);
   if (parts.withPolicy) setContentPolicy(request, response);

@@ -13,7 +13,6 @@ import { openStore } from '@/store/db/connection';
 import { saveOpening, savePulse } from '@/store/history/intake-gaps';
 import { fetchOpenOwnTroubles } from '@/store/history/own-troubles';
 import { hasAccounts } from '@/store/access/accounts';
-import { fetchPageBySlug } from '@/store/pages/pages';
 import { checkDataFolder, takeDataFolder } from '@/store/db/preflight';
 import { isKeyLost, openVault, prepareKeys } from '@/store/db/vault';
 import { fetchMailEndpoint } from '@/store/messages/mail-endpoint';
@@ -32,8 +31,13 @@ import { IntakeHeartbeat } from '@/server/checkins/intake-heartbeat';
 import { newFirstCode, prepareFirstStart } from '@/server/access/first-start';
 import { EngineSupervisor } from './engine-supervisor';
 import { createFrontDoor } from './front-door';
-import { LiveDesk } from '@/server/pages/live';
-import { PageCache } from '@/server/pages/page-cache';
+import { LiveDesk } from '@/server/site/live';
+import { SiteAssets } from '@/server/site/assets';
+import { Copies } from '@/server/site/copies';
+import { PageLooks } from '@/server/site/looks';
+import { PageIndex } from '@/server/site/page-index';
+import { Previews } from '@/server/site/previews';
+import { PublicSite } from '@/server/site/public-site';
 import { log, logError } from '@/server/base/log';
 import { ProxyTrust } from '@/server/access/proxy';
 
@@ -118,7 +122,10 @@ async function main(): Promise<void> {
     now,
     onSeen: () => hub.emit('mails'),
   });
-  const live = new LiveDesk(db, hub, now, () => performance.now());
+  const monotonic = () => performance.now();
+  const index = new PageIndex(db, monotonic);
+  const live = new LiveDesk({ db, hub, index, wall: now, now: monotonic });
+  const previews = new Previews(monotonic);
   const firstCode = newFirstCode();
   setServerContext({
     db,
@@ -130,6 +137,7 @@ async function main(): Promise<void> {
     mailEndpoint,
     calendars,
     past,
+    previews,
     hub,
     now,
     forgetKeys: () => intake.forgetKeys(),
@@ -140,12 +148,19 @@ async function main(): Promise<void> {
   let pagesAreReady: (handler: PageHandler) => void = () => undefined;
   const pages = new Promise<PageHandler>((resolve) => (pagesAreReady = resolve));
   const handlePage: PageHandler = async (request, response) => (await pages)(request, response);
-  const publicPages = new PageCache({
-    rest: (ms) => sleep(ms),
-    now: () => performance.now(),
-    pages: handlePage,
-    pageOf: (slug) => fetchPageBySlug(db, slug),
-    changedAt: (page) => live.changedAtOf(page),
+  const looks = new PageLooks();
+  const publicSite = new PublicSite({
+    db,
+    index,
+    copies: new Copies({ rest: (ms) => sleep(ms), now: monotonic }),
+    assets: new SiteAssets(join(import.meta.dirname, 'site')),
+    now,
+    zone: environment.zone,
+    baseUrl: environment.baseUrl,
+    lookFile: looks.fileOf,
+    lookOf: looks.cssOf,
+    previews,
+    openLive: (request, response, entry, client) => live.openPage(request, response, entry, client),
   });
 
   let complainedAt = -Infinity;
@@ -170,7 +185,7 @@ async function main(): Promise<void> {
     live,
     wrapper: wrapperFor(environment),
     pages: handlePage,
-    publicPages,
+    publicSite,
     unreadiness: async () => {
       try {
         await db.raw('SELECT 1');

@@ -55,9 +55,9 @@ async function pages(product: Product): Promise<void> {
   await product.api('POST', '/pages', {
     title: 'Tern Island Ferries',
     slug: 'ferries',
-    sections: [{ title: '', items: [{ watchId: id, label: 'Manifest' }] }],
+    sections: [{ title: '', items: [{ watchIds: [id], label: 'Manifest' }] }],
   });
-  const address = new URL(`${product.base}/p/ferries`);
+  const address = new URL(`${product.base}/p/ferries/`);
   const bytes = await (await fetch(address)).text();
   const page = await startBare(['page'], bytes);
   const bare = new URL(`http://127.0.0.1:${page.port}/`);

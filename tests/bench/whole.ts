@@ -14,6 +14,7 @@ import {
   type Product,
 } from '../integration/helpers';
 import { startBare } from './load';
+import { line, pageContent } from '../integration/pages';
 import type { BenchTable } from './table';
 
 const DAY_MS = 86_400_000;
@@ -88,7 +89,7 @@ async function firstByte(product: Product): Promise<number> {
     await product.api('PATCH', '/pages/1', { intro: `Change ${i}` });
     await new Promise((resolve) => setTimeout(resolve, BETWEEN_MS));
     const started = performance.now();
-    const response = await fetch(`${product.base}/p/ferries`);
+    const response = await fetch(`${product.base}/p/ferries/`);
     times.push(performance.now() - started);
     if (response.status !== 200) throw new Error(`Expected 200, got ${response.status}`);
     await response.text();
@@ -100,13 +101,8 @@ async function firstByte(product: Product): Promise<number> {
 export async function history(table: BenchTable): Promise<void> {
   const store = await tempStore();
   const ids = await fillWatches(store.db, ON_PAGE, () => webConfig('http://127.0.0.1:9/', { every: 86_400 }));
-  await saveNewPage(store.db, {
-    title: 'Tern Island Ferries',
-    slug: 'ferries',
-    intro: '',
-    sections: [{ title: '', items: ids.map((watchId) => ({ watchId, label: `Watch ${watchId}` })) }],
-    createdAt: Date.now(),
-  });
+  const lines = ids.map((watchId) => line(watchId, `Watch ${watchId}`));
+  await saveNewPage(store.db, { ...pageContent(lines), createdAt: Date.now() });
   const measure = async (each: number) => {
     await fillFindings(store.db, ids, each);
     const product = await startProduct({ folder: store.folder });

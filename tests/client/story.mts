@@ -72,7 +72,7 @@ const page = good(
     body: {
       title: 'Tern Island Ferries',
       slug: 'ferries',
-      sections: [{ title: 'On the web', items: [{ watchId: watch.id, label: 'Booking' }] }],
+      sections: [{ title: 'On the web', items: [{ watchIds: [watch.id], label: 'Booking' }] }],
     },
   }),
 );

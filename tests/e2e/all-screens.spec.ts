@@ -64,7 +64,7 @@ const placesOf = (bookingId: number) => [
   '/own-line',
   '/mail-door',
   '/reference',
-  '/p/ferries',
+  '/p/ferries/',
 ];
 
 /** Those that are seen without signing in. */

@@ -1,21 +1,35 @@
-import { object } from 'yup';
+import { object, string } from 'yup';
+import * as drafts from '@/cases/pages/drafts';
 import * as incidents from '@/cases/pages/incidents';
 import * as pages from '@/cases/pages/pages';
+import * as previews from '@/cases/pages/previews';
 import * as windows from '@/cases/pages/windows';
 import {
+  correctionSchema,
+  incidentChangeSchema,
   incidentSchema,
-  incidentTitleSchema,
+  pageIncidentSchema,
   pageSchema,
+  previewSchema,
   updateSchema,
   windowSchema,
 } from '@/cases/schemas/pages';
 import type { Incident } from '@/store/pages/incidents';
 import type { Page } from '@/store/pages/pages';
 import type { MaintenanceWindow } from '@/store/pages/windows';
-import { incident, page, window } from '@/api/answers/others';
+import {
+  accountDraft,
+  earlierText,
+  incident,
+  incidentDraft,
+  page,
+  pagePreview,
+  window,
+} from '@/api/answers/others';
 import { flagQuery } from '@/api/query';
-import { route, type Listing, type Route } from '@/api/route';
+import { route, type Call, type Listing, type Route } from '@/api/route';
 import { incidentShape, windowShape } from '@/api/shapes';
+import { pageAddress } from '@/views/pages/page-address';
 import { openOf } from './history';
 import * as rest from './resource';
 
@@ -26,7 +40,12 @@ const PAGE: rest.Resource<Page> = {
   shape: page,
   versioned: true,
   still: true,
-  tell: ({ base }, one) => ({ ...one, version: pages.pageVersion(one), address: `${base}/p/${one.slug}` }),
+  tell: ({ base }, one) => ({
+    ...one,
+    hasPassword: one.passwordHash !== null,
+    version: pages.pageVersion(one),
+    address: pageAddress(base, one),
+  }),
 };
 
 const pageRoutes: Route[] = [
@@ -47,8 +66,34 @@ const pageRoutes: Route[] = [
     body: pageSchema,
     example: { intro: 'How our services are doing.' },
   }),
-  rest.deleteRoute(PAGE, { does: pages.deletePage, summary: 'Delete a public page with its incidents' }),
+  rest.deleteRoute(PAGE, {
+    does: pages.deletePage,
+    summary: 'Delete a public page',
+    description: 'Incidents that stand on no other page go with it.',
+  }),
+  rest.actRoute(PAGE.tag, '/pages/{id}/new-link', {
+    does: pages.renewPageLink,
+    summary: 'Give a page another secret link',
+    answer: 'The page; its old link leads nowhere.',
+    shape: PAGE.shape,
+    versioned: true,
+    input: ({ ids }) => ({ id: ids.id! }),
+    tell: PAGE.tell,
+  }),
 ];
+
+pageRoutes.push(
+  rest.actRoute(PAGE.tag, '/page-previews', {
+    does: previews.previewPage,
+    summary: 'See a page before it is published',
+    description: 'With what is typed of the page, or of an incident on it. Nothing is published.',
+    body: previewSchema,
+    example: { page: { title: 'Tern Island Ferries', slug: 'ferries', sections: [] } },
+    answer: 'Where it is found for an hour, by whoever asked.',
+    shape: pagePreview,
+    input: ({ body }) => ({ body }),
+  }),
+);
 
 const INCIDENT: rest.Resource<Incident> = {
   path: '/incidents',
@@ -80,8 +125,15 @@ const incidentRoutes: Route[] = [
     path: INCIDENT.path,
     summary: 'The incidents of all pages',
     does: incidents.listIncidents,
-    query: object({ open: flagQuery('True: only what is not over. False: only what is.') }),
-    input: (call) => ({ page: call.page, ...openOf(call) }),
+    query: object({
+      open: flagQuery('True: only what is not over. False: only what is.'),
+      words: string().trim().max(100).optional().meta({ description: 'Only what holds these words.' }),
+    }),
+    input: (call) => ({
+      page: call.page,
+      ...openOf(call),
+      ...(call.query.words ? { words: String(call.query.words) } : {}),
+    }),
   }),
   route({
     ...listOfIncidents,
@@ -90,11 +142,22 @@ const incidentRoutes: Route[] = [
     does: incidents.listIncidentsOfPage,
     input: ({ ids, page: wanted }) => ({ id: ids.id!, page: wanted }),
   }),
+  rest.createRoute(INCIDENT, {
+    does: incidents.createIncident,
+    summary: 'Write an incident or a notice with its first update',
+    body: incidentSchema,
+    example: {
+      title: 'Booking is slow',
+      body: 'We are looking into it.',
+      pageIds: [1],
+      affected: [{ watchId: 1, how: 'slow' }],
+    },
+  }),
   {
     ...rest.createRoute(INCIDENT, {
-      does: incidents.createIncident,
-      summary: 'Write an incident with its first update',
-      body: incidentSchema,
+      does: incidents.createIncidentOnPage,
+      summary: 'Write an incident or a notice on one page',
+      body: pageIncidentSchema,
       example: { title: 'Booking is slow', stage: 'looking', body: 'We are looking into it.' },
       input: ({ ids, body }) => ({ id: ids.id!, body }),
     }),
@@ -106,8 +169,8 @@ const incidentRoutes: Route[] = [
   }),
   rest.changeRoute(INCIDENT, {
     does: incidents.changeIncident,
-    summary: 'Change the title of an incident',
-    body: incidentTitleSchema,
+    summary: 'Change an incident, or write what happened',
+    body: incidentChangeSchema,
     example: { title: 'Booking does not open' },
   }),
   rest.deleteRoute(INCIDENT, { does: incidents.deleteIncident, summary: 'Delete an incident' }),
@@ -123,6 +186,52 @@ const incidentRoutes: Route[] = [
     }),
     path: '/incidents/{id}/updates',
   },
+  {
+    ...rest.changeRoute(INCIDENT, {
+      does: incidents.correctIncidentUpdate as never,
+      summary: 'Correct an update',
+      description: 'It is marked as corrected; what it said before is kept.',
+      body: correctionSchema,
+      example: { body: 'The booking database is full, not the site.' },
+    }),
+    path: '/incidents/{id}/updates/{updateId}',
+    input: ({ ids, body, expected }: Call) => ({ id: ids.id!, updateId: ids.updateId!, body, expected }),
+  },
+  route({
+    method: 'GET',
+    path: '/incidents/{id}/earlier-texts',
+    tag: INCIDENT.tag,
+    summary: 'What updates said before they were corrected',
+    does: incidents.listEarlierTexts,
+    list: { by: 'order' },
+    status: 200,
+    answer: 'Earlier texts, the latest first.',
+    shape: { each: earlierText },
+    input: ({ ids }) => ({ id: ids.id! }),
+  }),
+  route({
+    method: 'GET',
+    path: '/outages/{id}/incident-draft',
+    tag: INCIDENT.tag,
+    summary: 'An incident as it would be told of an outage',
+    description: 'In public words; nothing is published.',
+    does: drafts.draftIncidentOf,
+    status: 200,
+    answer: 'What may be changed and sent to /incidents.',
+    shape: incidentDraft,
+    input: ({ ids }) => ({ id: ids.id! }),
+  }),
+  route({
+    method: 'GET',
+    path: '/incidents/{id}/account-draft',
+    tag: INCIDENT.tag,
+    summary: 'What happened, from updates and the outage behind it',
+    does: drafts.draftAccountOf,
+    status: 200,
+    answer: 'A beginning, with the exact times.',
+    shape: accountDraft,
+    input: ({ ids }) => ({ id: ids.id! }),
+  }),
 ];
 
 const WINDOW: rest.Resource<MaintenanceWindow> = {

@@ -7,7 +7,10 @@ import type { Compared } from '@/core/lifecycle/relive';
 import type { Rules } from '@/core/lifecycle/status';
 import type { Replayed } from '@/core/telling/ahead/replay';
 import type { Route } from '@/core/telling/route';
+import type { Page } from '@/store/pages/pages';
 import type { Vault } from '@/store/db/vault';
+import type { PublicIncident } from '@/views/pages/public-incidents';
+import type { Principal } from './principal';
 
 /** What is needed of the engine. */
 export interface EnginePort {
@@ -68,6 +71,20 @@ export interface PastPort {
   tryWatch: (ask: WatchAsk) => Promise<WatchTried | null>;
 }
 
+/** What somebody is typing of a page. */
+export interface PageDraft {
+  page: Page;
+  /** An incident that is written for it. */
+  draft: PublicIncident | null;
+  who: Principal;
+}
+
+/** Pages as they are being typed, each for whoever types it. */
+export interface PreviewPort {
+  /** Keeps one for a while; the mark it is found by. */
+  keep: (draft: PageDraft) => string;
+}
+
 /** All that a use case may touch besides its input. */
 export interface World {
   db: Knex;
@@ -78,6 +95,7 @@ export interface World {
   mailEndpoint: MailEndpointPort;
   calendars: { daysOff: (text: string, from: string) => Promise<{ days: string[] } | { problem: string }> };
   past: PastPort;
+  previews: PreviewPort;
   /** Emits "watches" (EngineNews['watches']), "deliveries", "mails", "pages" (a page id), "plans". */
   hub: Pick<EventEmitter, 'emit'>;
   /** Forgets which check-in key belongs to which watch. */

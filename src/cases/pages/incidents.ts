@@ -1,40 +1,59 @@
-import type { Stage } from '@/core/pages/incident';
+import type { IncidentKind, Stage } from '@/core/pages/incident';
 import type { Db } from '@/store/db/connection';
 import type { ListPage } from '@/store/db/list-page';
 import * as store from '@/store/pages/incidents';
+import { fetchOutage } from '@/store/history/outages';
+import { fetchShownIds } from '@/store/pages/shown';
 import { orNotFound } from '@/cases/frame/find';
 import { withoutReadOnly } from '@/cases/frame/read-only';
+import { refused } from '@/cases/frame/refusal';
 import { asks, changes, type Act } from '@/cases/frame/use-case';
 import { validateBody } from '@/cases/frame/validate';
-import { refuseChanged, versionOf, type VersionedChange } from '@/cases/frame/version';
-import { incidentSchema, incidentTitleSchema, updateSchema } from '@/cases/schemas/pages';
+import { refuseChanged, versionOf, type Expected, type VersionedChange } from '@/cases/frame/version';
+import { readMoment } from '@/cases/schemas/common';
+import {
+  correctionSchema,
+  incidentChangeSchema,
+  incidentSchema,
+  pageIncidentSchema,
+  updateSchema,
+} from '@/cases/schemas/pages';
 import { saveHappening } from '@/store/messages/happenings';
-import { foundPage } from './pages';
+import { foundPage, refuseUnknownWatches } from './pages';
 import { deletes } from '@/cases/frame/deletes';
 import { fetchRoutesAbout } from '@/store/messages/routes-about';
+
+/** Clocks of two machines differ by a little. */
+const TOLERANCE_MS = 60_000;
 
 async function found(db: Db, id: number): Promise<store.Incident> {
   return orNotFound(await store.fetchIncident(db, id), `incident ${id}`);
 }
 
-export function incidentVersion({ title, ended, updates }: store.Incident): string {
-  return versionOf([title, ended, updates]);
+export function incidentVersion({ id: _id, ...incident }: store.Incident): string {
+  return versionOf(Object.entries(incident).sort(([a], [b]) => (a < b ? -1 : 1)));
 }
 
-function touched({ about, afterwards, world }: Act, { id, title, pageId }: store.Incident): void {
+function touched({ about, afterwards, world }: Act, { id, title, pageIds }: store.Incident): void {
   about({ kind: 'incident', id, name: title });
-  afterwards(() => world.hub.emit('pages', pageId));
+  afterwards(() => {
+    for (const pageId of pageIds) world.hub.emit('pages', pageId);
+  });
 }
 
-/** Those inside who asked for it hear what the public was told. */
+/** Those inside who asked for it hear what the public was told, once for all pages it stands on. */
 async function mayBeTold(
   { trx, now, afterwards, world }: Act,
-  { id, title, pageId }: store.Incident,
+  { id, title, pageIds }: store.Incident,
   { stage, body }: { stage: Stage; body: string },
 ): Promise<void> {
-  const { title: page, sections } = await foundPage(trx, pageId);
-  const shown = sections.flatMap(({ items }) => items.map(({ watchId }) => watchId));
+  const pages = await Promise.all(pageIds.map((pageId) => foundPage(trx, pageId)));
+  const shown = await fetchShownIds(
+    trx,
+    pages.flatMap(({ sections }) => sections),
+  );
   const routes = await fetchRoutesAbout(trx, shown);
+  const page = pages.map((one) => one.title).join(', ');
   const event = { kind: 'incident' as const, page, title, stage, body };
   await saveHappening(trx, { thread: `i${id}`, watch: null, phase: 'once', event, routes }, now);
   afterwards(() => world.engine.call('routesChanged', {}).catch(() => undefined));
@@ -43,8 +62,15 @@ async function mayBeTold(
 export const listIncidents = asks(
   'listIncidents',
   'look',
-  ({ db }, { open, page }: { open?: boolean; page: ListPage }): Promise<store.Incident[]> =>
-    store.fetchIncidents(db, { ...(open !== undefined && { open }) }, page),
+  (
+    { db },
+    { open, words, page }: { open?: boolean; words?: string; page: ListPage },
+  ): Promise<store.Incident[]> =>
+    store.fetchIncidents(
+      db,
+      { ...(open !== undefined && { open }), ...(words !== undefined && { words }) },
+      page,
+    ),
 );
 
 export const listIncidentsOfPage = asks(
@@ -56,35 +82,129 @@ export const listIncidentsOfPage = asks(
 
 export const getIncident = asks('getIncident', 'look', ({ db }, { id }: { id: number }) => found(db, id));
 
+interface IncidentBody {
+  title: string;
+  stage: Stage;
+  body: string;
+  kind: IncidentKind;
+  beganAt: string | null;
+  endedAt: string | null;
+  affected: store.AffectedWatch[];
+  outageId: number | null;
+  pageIds: number[];
+}
+
+async function refuseUnknownPages(db: Db, ids: readonly number[]): Promise<void> {
+  for (const id of ids) {
+    if (!(await foundPage(db, id).catch(() => null))) {
+      throw refused([{ field: 'pageIds', message: `Expected known pages, got ${id}.` }]);
+    }
+  }
+}
+
+/** An incident has begun by now; a notice may be dated ahead. */
+function refuseAhead(kind: IncidentKind, began: number, now: number): void {
+  if (kind === 'notice' || began <= now + TOLERANCE_MS) return;
+  const message = 'Expected a beginning that lies in the past, for an incident tells what is.';
+  throw refused([{ field: 'beganAt', message }]);
+}
+
+async function make(act: Act, sent: IncidentBody): Promise<store.Incident> {
+  const { trx, now } = act;
+  const { title, stage, body, kind, affected, outageId, pageIds } = sent;
+  const began = readMoment(sent.beganAt) ?? now;
+  refuseAhead(kind, began, now);
+  await refuseUnknownPages(trx, pageIds);
+  await refuseUnknownWatches(
+    trx,
+    affected.map(({ watchId }) => watchId),
+    'affected',
+  );
+  if (outageId !== null && !(await fetchOutage(trx, outageId))) {
+    throw refused([{ field: 'outageId', message: `Expected an outage there is, got ${outageId}.` }]);
+  }
+  const over = kind === 'incident' && stage === 'over';
+  const ended = readMoment(sent.endedAt) ?? (over ? now : null);
+  const id = await store.saveNewIncident(trx, {
+    ...{ kind, pageIds, title, affected, outageId, began },
+    ended: kind === 'incident' && !over ? null : ended,
+    ...{ account: '', accountAt: null, update: { at: now, stage, body } },
+  });
+  const incident = await found(trx, id);
+  await mayBeTold(act, incident, { stage, body });
+  touched(act, incident);
+  return incident;
+}
+
 export const createIncident = changes(
   'createIncident',
   'write',
+  ({ body }: { body: unknown }) => validateBody<IncidentBody>(incidentSchema, body),
+  make,
+);
+
+export const createIncidentOnPage = changes(
+  'createIncidentOnPage',
+  'write',
   async ({ id, body }: { id: number; body: unknown }) => ({
-    id,
-    ...(await validateBody<{ title: string; stage: Stage; body: string }>(incidentSchema, body)),
+    ...(await validateBody<Omit<IncidentBody, 'pageIds'>>(pageIncidentSchema, body)),
+    pageIds: [id],
   }),
-  async (act, { id: pageId, title, stage, body }): Promise<store.Incident> => {
-    await foundPage(act.trx, pageId);
-    const id = await store.saveNewIncident(act.trx, { title, stage, body, pageId, at: act.now });
-    const incident = await found(act.trx, id);
-    await mayBeTold(act, incident, { stage, body });
-    touched(act, incident);
-    return incident;
+  async (act, sent): Promise<store.Incident> => {
+    await foundPage(act.trx, sent.pageIds[0]!);
+    return make(act, sent);
   },
 );
 
+const READ_ONLY = ['kind', 'accountAt', 'outageId', 'updates'];
+
+/** Changes what is set of an incident; what was told in updates is corrected there. */
 export const changeIncident = changes(
   'changeIncident',
   'write',
-  async ({ id, body, expected }: VersionedChange) => {
-    const sent = withoutReadOnly(body, ['pageId', 'beganAt', 'endedAt', 'updates']);
-    return { id, expected, ...(await validateBody<{ title: string }>(incidentTitleSchema, sent)) };
-  },
-  async (act, { id, title, expected }): Promise<store.Incident> => {
-    refuseChanged(expected, incidentVersion(await found(act.trx, id)), 'this incident');
-    await store.saveIncidentTitle(act.trx, id, title);
+  ({ id, body, expected }: VersionedChange) => ({ id, expected, sent: withoutReadOnly(body, READ_ONLY) }),
+  async (act, { id, sent, expected }): Promise<store.Incident> => {
+    const before = await found(act.trx, id);
+    refuseChanged(expected, incidentVersion(before), 'this incident');
+    interface ChangeBody {
+      title: string;
+      beganAt: string;
+      endedAt: string | null;
+      affected: store.AffectedWatch[];
+      pageIds: number[];
+      account: string;
+    }
+    const { title, affected, pageIds, account } = before;
+    const valid = await validateBody<ChangeBody>(incidentChangeSchema, {
+      ...{ title, affected, pageIds, account },
+      beganAt: new Date(before.began).toISOString(),
+      endedAt: before.ended === null ? null : new Date(before.ended).toISOString(),
+      ...sent,
+    });
+    const [began, ended] = [readMoment(valid.beganAt)!, readMoment(valid.endedAt)];
+    refuseAhead(before.kind, began, act.now);
+    if (before.kind === 'incident' && (ended === null) !== (before.ended === null)) {
+      const message =
+        ended === null
+          ? 'Expected the end of an incident that is over; it opens again by an update with another stage.'
+          : 'Expected no end, for this incident is open; it is closed by an update with the stage “over”.';
+      throw refused([{ field: 'endedAt', message }]);
+    }
+    await refuseUnknownPages(act.trx, valid.pageIds);
+    await refuseUnknownWatches(
+      act.trx,
+      valid.affected.map(({ watchId }) => watchId),
+      'affected',
+    );
+    await store.saveIncident(act.trx, id, {
+      ...before,
+      ...valid,
+      began,
+      ended,
+      accountAt: valid.account === before.account ? before.accountAt : act.now,
+    });
     const incident = await found(act.trx, id);
-    touched(act, incident);
+    touched(act, { ...incident, pageIds: [...new Set([...before.pageIds, ...incident.pageIds])] });
     return incident;
   },
 );
@@ -104,16 +224,64 @@ export const addIncidentUpdate = changes(
   async ({ id, body, expected }: VersionedChange) => ({
     id,
     expected,
-    ...(await validateBody<{ stage?: Stage; body: string }>(updateSchema, withoutReadOnly(body, []))),
+    ...(await validateBody<{ stage?: Stage; body: string; endedAt: string | null }>(
+      updateSchema,
+      withoutReadOnly(body, []),
+    )),
   }),
-  async (act, { id, stage, body, expected }): Promise<store.Incident> => {
+  async (act, { id, stage, body, endedAt, expected }): Promise<store.Incident> => {
     const before = await found(act.trx, id);
     refuseChanged(expected, incidentVersion(before), 'this incident');
     const next = stage ?? before.updates[0]?.stage ?? 'looking';
-    await store.saveIncidentUpdate(act.trx, id, { stage: next, body, at: act.now });
+    const ended = readMoment(endedAt);
+    if (ended !== null && (ended <= before.began || ended > act.now + TOLERANCE_MS)) {
+      const message = 'Expected an end after the beginning, and not ahead of now.';
+      throw refused([{ field: 'endedAt', message }]);
+    }
+    // A notice has dates of its own, whatever its updates say.
+    const told = { stage: next, body, at: act.now };
+    if (before.kind === 'notice') await store.saveNoticeUpdate(act.trx, id, told);
+    else await store.saveIncidentUpdate(act.trx, id, { ...told, ended: ended ?? act.now });
     const incident = await found(act.trx, id);
     await mayBeTold(act, incident, { stage: next, body });
     touched(act, incident);
     return incident;
   },
+);
+
+interface Correction {
+  id: number;
+  updateId: number;
+  body: unknown;
+  expected: Expected;
+}
+
+/** Corrects what an update says; it is marked as corrected, and what it said before is kept for the desk. */
+export const correctIncidentUpdate = changes(
+  'correctIncidentUpdate',
+  'write',
+  async ({ id, updateId, body, expected }: Correction) => ({
+    ...{ id, updateId, expected },
+    ...(await validateBody<{ body: string }>(correctionSchema, body)),
+  }),
+  async (act, { id, updateId, body, expected }): Promise<store.Incident> => {
+    const before = await found(act.trx, id);
+    refuseChanged(expected, incidentVersion(before), 'this incident');
+    const update = orNotFound(
+      before.updates.find((one) => one.id === updateId),
+      `update ${updateId} of incident ${id}`,
+    );
+    if (update.body !== body) await store.saveCorrection(act.trx, update, body, act.now);
+    const incident = await found(act.trx, id);
+    touched(act, incident);
+    return incident;
+  },
+);
+
+/** What the updates of an incident said before they were corrected. */
+export const listEarlierTexts = asks(
+  'listEarlierTexts',
+  'look',
+  async ({ db }, { id }: { id: number }): Promise<store.EarlierText[]> =>
+    store.fetchEarlierTexts(db, (await found(db, id)).id),
 );

@@ -1,7 +1,12 @@
+import { hashPassword } from '@/accounts/passwords';
+import { newSecret } from '@/accounts/secrets';
+import type { PageSettings } from '@/core/pages/page';
 import type { Db } from '@/store/db/connection';
+import { deleteIncidentsOnlyOn } from '@/store/pages/incidents';
 import {
   deletePage as deleteKept,
   fetchPage,
+  fetchPageByHost,
   fetchPageBySlug,
   fetchPages,
   saveNewPage,
@@ -9,13 +14,16 @@ import {
   type Page,
   type PageContent,
 } from '@/store/pages/pages';
+import { fetchSections } from '@/store/watches/sections';
+import { fetchTags } from '@/store/watches/tags';
 import { fetchKnownIds } from '@/store/watches/watches';
 import { orNotFound } from '@/cases/frame/find';
 import { withoutReadOnly } from '@/cases/frame/read-only';
-import { refused } from '@/cases/frame/refusal';
-import { asIs, asks, changes, type Act } from '@/cases/frame/use-case';
+import { refused, type FieldRefusal } from '@/cases/frame/refusal';
+import { asks, changes, type Act } from '@/cases/frame/use-case';
 import { validateBody } from '@/cases/frame/validate';
 import { refuseChanged, versionOf, type VersionedChange } from '@/cases/frame/version';
+import { readMoment } from '@/cases/schemas/common';
 import { pageSchema } from '@/cases/schemas/pages';
 import { deletes } from '@/cases/frame/deletes';
 
@@ -23,8 +31,9 @@ export async function foundPage(db: Db, id: number): Promise<Page> {
   return orNotFound(await fetchPage(db, id), `page ${id}`);
 }
 
-export function pageVersion({ slug, title, intro, sections }: Page): string {
-  return versionOf([slug, title, intro, sections]);
+/** What is set of a page; of its password only whether it changed. */
+export function pageVersion({ id: _id, createdAt: _made, ...content }: Page): string {
+  return versionOf(Object.entries(content).sort(([a], [b]) => (a < b ? -1 : 1)));
 }
 
 /** Refuses ids that are no watches. */
@@ -34,16 +43,100 @@ export async function refuseUnknownWatches(db: Db, ids: readonly number[], field
   if (unknown !== undefined) throw refused([{ field, message: `Expected known watches, got ${unknown}.` }]);
 }
 
-async function validPage(db: Db, given: unknown, ownId: number | null): Promise<PageContent> {
-  const page = await validateBody<PageContent>(pageSchema, given);
-  const taken = await fetchPageBySlug(db, page.slug);
-  if (taken && taken.id !== ownId) {
-    const message = `Expected an address name of its own, but "${page.slug}" belongs to “${taken.title}”.`;
-    throw refused([{ field: 'slug', message }]);
+interface PageBody extends Omit<PageSettings, 'lead'> {
+  title: string;
+  slug: string;
+  intro: string;
+  sections: Page['sections'];
+  lead: { words: string; until: string } | null;
+  password?: string | null;
+}
+
+/** What was sent, read once before anything is locked: hashing a password takes its time. */
+interface Sent {
+  body: Record<string, unknown>;
+  passwordHash: string | null;
+}
+
+const READ_ONLY = ['createdAt', 'address', 'hasPassword'];
+
+async function readSent(given: unknown): Promise<Sent> {
+  const body = withoutReadOnly((given ?? {}) as object, READ_ONLY);
+  const { password } = body;
+  // A password that would be refused is not worth hashing; it is refused with all else.
+  const worth = typeof password === 'string' && password.length >= 8 && password.length <= 200;
+  return { body, passwordHash: worth ? await hashPassword(password) : null };
+}
+
+async function refuseTaken(db: Db, { slug, host }: PageBody, ownId: number | null): Promise<void> {
+  const problems: FieldRefusal[] = [];
+  const sameName = await fetchPageBySlug(db, slug);
+  if (sameName && sameName.id !== ownId) {
+    const message = `Expected an address name of its own, but "${slug}" belongs to “${sameName.title}”.`;
+    problems.push({ field: 'slug', message });
   }
-  const ids = page.sections.flatMap((section) => section.items.map((item) => item.watchId));
+  const sameHost = host === null ? null : await fetchPageByHost(db, host);
+  if (sameHost && sameHost.id !== ownId) {
+    const message = `Expected a name of its own, but "${host}" belongs to “${sameHost.title}”.`;
+    problems.push({ field: 'host', message });
+  }
+  if (problems.length > 0) throw refused(problems);
+}
+
+async function refuseUnknownFollows(db: Db, sections: Page['sections']): Promise<void> {
+  const wanted = sections.flatMap(({ follows }, i) => (follows ? [{ follows, i }] : []));
+  if (wanted.length === 0) return;
+  const known = {
+    sectionId: new Set((await fetchSections(db)).map(({ id }) => id)),
+    tagId: new Set((await fetchTags(db)).map(({ id }) => id)),
+  };
+  for (const { follows, i } of wanted) {
+    for (const name of ['sectionId', 'tagId'] as const) {
+      const id = follows[name];
+      if (id !== null && !known[name].has(id)) {
+        const message = `Expected a ${name === 'tagId' ? 'tag' : 'section'} there is, got ${id}.`;
+        throw refused([{ field: `sections[${i}].follows.${name}`, message }]);
+      }
+    }
+  }
+}
+
+/** What a page is to be from what was sent over what stands. */
+async function validPage(db: Db, { body, passwordHash }: Sent, before: Page | null): Promise<PageContent> {
+  const { password: _typed, lead, ...page } = await validateBody<PageBody>(pageSchema, body);
+  await refuseTaken(db, { ...page, lead }, before?.id ?? null);
+  const ids = page.sections.flatMap((section) => section.items.flatMap((item) => item.watchIds));
   await refuseUnknownWatches(db, ids, 'sections');
-  return page;
+  await refuseUnknownFollows(db, page.sections);
+  const hash = passwordHash ?? before?.passwordHash ?? null;
+  if (page.audience === 'password' && hash === null) {
+    throw refused([{ field: 'password', message: 'Expected a password that opens the page, got nothing.' }]);
+  }
+  return {
+    ...page,
+    lead: lead && { words: lead.words, until: readMoment(lead.until)! },
+    passwordHash: hash,
+    secret: before?.secret ?? (page.audience === 'link' ? newSecret() : null),
+  };
+}
+
+/** A page as it would be with what was sent; the password that is typed counts for nothing yet. */
+export function pageAsSent(db: Db, sent: Record<string, unknown>, before: Page | null): Promise<PageContent> {
+  const { password: _typed, ...body } = withoutReadOnly(sent, READ_ONLY);
+  const whole = { ...(before && bodyOf(before)), ...body };
+  return validPage(db, { body: whole, passwordHash: before?.passwordHash ?? '' }, before);
+}
+
+/** A page as it is written by whoever changes it. */
+function bodyOf({
+  id: _id,
+  createdAt: _made,
+  secret: _secret,
+  passwordHash: _hash,
+  lead,
+  ...page
+}: Page): object {
+  return { ...page, lead: lead && { words: lead.words, until: new Date(lead.until).toISOString() } };
 }
 
 function touched({ about, afterwards, world }: Act, id: number, title: string): void {
@@ -58,9 +151,9 @@ export const getPage = asks('getPage', 'look', ({ db }, { id }: { id: number }) 
 export const createPage = changes(
   'createPage',
   'write',
-  asIs<{ body: unknown }>,
-  async (act, { body }): Promise<Page> => {
-    const valid = await validPage(act.trx, body, null);
+  ({ body }: { body: unknown }) => readSent(body),
+  async (act, sent): Promise<Page> => {
+    const valid = await validPage(act.trx, sent, null);
     const id = await saveNewPage(act.trx, { ...valid, createdAt: act.now });
     touched(act, id, valid.title);
     return foundPage(act.trx, id);
@@ -70,15 +163,27 @@ export const createPage = changes(
 export const changePage = changes(
   'changePage',
   'write',
-  asIs<VersionedChange>,
-  async (act, { id, body, expected }): Promise<Page> => {
+  async ({ id, body, expected }: VersionedChange) => ({ id, expected, sent: await readSent(body) }),
+  async (act, { id, sent, expected }): Promise<Page> => {
     const page = await foundPage(act.trx, id);
     refuseChanged(expected, pageVersion(page), `“${page.title}”`);
-    const { slug, title, intro, sections } = page;
-    const sent = withoutReadOnly(body, ['createdAt', 'address']);
-    const valid = await validPage(act.trx, { slug, title, intro, sections, ...sent }, id);
+    const whole = { ...sent, body: { ...bodyOf(page), ...sent.body } };
+    const valid = await validPage(act.trx, whole, page);
     await savePageChange(act.trx, id, valid);
     touched(act, id, valid.title);
+    return foundPage(act.trx, id);
+  },
+);
+
+/** Gives a page another secret link; the one that was known leads nowhere from then on. */
+export const renewPageLink = changes(
+  'renewPageLink',
+  'write',
+  ({ id }: { id: number }) => ({ id, secret: newSecret() }),
+  async (act, { id, secret }): Promise<Page> => {
+    const page = await foundPage(act.trx, id);
+    await savePageChange(act.trx, id, { ...page, secret });
+    touched(act, id, page.title);
     return foundPage(act.trx, id);
   },
 );
@@ -87,6 +192,9 @@ export const deletePage = deletes('deletePage', 'write', {
   find: foundPage,
   version: pageVersion,
   called: ({ title }) => `“${title}”`,
-  remove: deleteKept,
+  remove: async (trx, id) => {
+    await deleteIncidentsOnlyOn(trx, id);
+    await deleteKept(trx, id);
+  },
   touched: (act, { id, title }) => touched(act, id, title),
 });

@@ -1,7 +1,7 @@
 // Long. A catalogue: one row type a table.
 import type { OwnTroubleCode } from '@/core/causes/own-trouble';
 import type { State, StretchKind } from '@/core/lifecycle/state';
-import type { Stage } from '@/core/pages/incident';
+import type { Affected, IncidentKind, Stage } from '@/core/pages/incident';
 
 /**
  * The tables as they are after all migrations, for Knex: what `db('watches')` answers and takes is typed by them.
@@ -340,14 +340,41 @@ export interface PageRow {
   intro: string;
   sections: Json;
   created_at: number;
+  /** How it looks and whom it is open to; what stands in no page of its own is the usual. */
+  settings: Json;
+  host: string | null;
+  /** What its secret link ends in. */
+  secret: string | null;
+  password_hash: string | null;
 }
 
 export interface IncidentRow {
   id: number;
-  page_id: number;
+  kind: IncidentKind;
   title: string;
   began: number;
   ended: number | null;
+  account: string;
+  account_at: number | null;
+  outage_id: number | null;
+}
+
+export interface IncidentPageRow {
+  incident_id: number;
+  page_id: number;
+}
+
+export interface IncidentWatchRow {
+  incident_id: number;
+  watch_id: number;
+  how: Affected;
+}
+
+/** What an update said before it was corrected at that time. */
+export interface IncidentUpdateTextRow {
+  update_id: number;
+  at: number;
+  body: string;
 }
 
 export interface IncidentUpdateRow {
@@ -356,6 +383,7 @@ export interface IncidentUpdateRow {
   at: number;
   stage: Stage;
   body: string;
+  corrected_at: number | null;
 }
 
 export interface WindowRow {
@@ -407,7 +435,10 @@ declare module 'knex/types/tables.js' {
     attempts: AttemptRow;
     pages: PageRow;
     incidents: IncidentRow;
+    incident_pages: IncidentPageRow;
+    incident_watches: IncidentWatchRow;
     incident_updates: IncidentUpdateRow;
+    incident_update_texts: IncidentUpdateTextRow;
     windows: WindowRow;
   }
 }

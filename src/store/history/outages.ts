@@ -41,14 +41,16 @@ export interface OutageSpan {
   ended: number | null;
 }
 
-/** The outages of some watches that overlap the time from `since` on, the newest first. */
+/** The outages of some watches that overlap the time from `since` on, or up to `until`, the newest first. */
 export async function fetchOutageSpans(
   db: Db,
   watchIds: readonly number[],
   since: number,
+  until = Number.MAX_SAFE_INTEGER,
 ): Promise<OutageSpan[]> {
   return db('outages')
     .whereIn('watch_id', watchIds)
+    .andWhere('began', '<', until)
     .andWhere((q) => void q.whereNull('ended').orWhere('ended', '>', since))
     .orderBy('began', 'desc')
     .select('id', 'watch_id as watchId', 'began', 'ended');

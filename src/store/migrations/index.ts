@@ -21,6 +21,8 @@ import * as addresses from './2026-12/20261205-addresses';
 import * as words from './2026-12/20261204-words';
 import * as listening from './2026-12/20261207-listening';
 import * as runs from './2026-12/20261206-runs';
+import * as pageSettings from './2026-12/20261208-page-settings';
+import * as incidents from './2026-12/20261209-incidents';
 
 interface Step {
   name: string;
@@ -52,6 +54,8 @@ const STEPS: Step[] = [
   { name: '20261205-addresses', ...addresses },
   { name: '20261206-runs', ...runs },
   { name: '20261207-listening', ...listening },
+  { name: '20261208-page-settings', ...pageSettings },
+  { name: '20261209-incidents', ...incidents },
 ];
 
 /** The names of all steps this version knows. */

@@ -1,36 +1,35 @@
+import { PLAIN_SETTINGS, type PageSection, type PageSettings } from '@/core/pages/page';
 import type { Db } from '@/store/db/connection';
 import type { PageRow } from '@/store/db/tables';
 
-export interface PageItem {
-  watchId: number;
-  /** What the public reads instead of the watch's own name. */
-  label: string;
-}
-
-export interface PageSection {
-  title: string;
-  items: PageItem[];
-}
-
-export interface Page {
+export interface Page extends PageSettings {
   id: number;
   slug: string;
   title: string;
   intro: string;
   sections: PageSection[];
   createdAt: number;
+  /** What its secret link ends in; null where it has none. */
+  secret: string | null;
+  /** Of the password that opens it (scrypt); null where it has none. */
+  passwordHash: string | null;
 }
 
 export type PageContent = Omit<Page, 'id' | 'createdAt'>;
 
 function pageOf(row: PageRow): Page {
   return {
+    ...PLAIN_SETTINGS,
+    ...(JSON.parse(row.settings) as Partial<PageSettings>),
+    host: row.host,
     id: row.id,
     slug: row.slug,
     title: row.title,
     intro: row.intro,
     sections: JSON.parse(row.sections) as PageSection[],
     createdAt: row.created_at,
+    secret: row.secret,
+    passwordHash: row.password_hash,
   };
 }
 
@@ -48,12 +47,33 @@ export async function fetchPageBySlug(db: Db, slug: string): Promise<Page | null
   return row ? pageOf(row) : null;
 }
 
-function rowOf(page: PageContent) {
-  return { slug: page.slug, title: page.title, intro: page.intro, sections: JSON.stringify(page.sections) };
+/** The page that goes by a name of its own on the web, in small letters and without a port. */
+export async function fetchPageByHost(db: Db, host: string): Promise<Page | null> {
+  const row = await db('pages').where({ host }).first();
+  return row ? pageOf(row) : null;
 }
 
-export async function saveNewPage(db: Db, page: PageContent & { createdAt: number }): Promise<number> {
-  const [id] = await db('pages').insert({ ...rowOf(page), created_at: page.createdAt });
+function rowOf({ slug, title, intro, sections, host, secret, passwordHash, ...settings }: PageContent) {
+  const differing = Object.entries(settings).filter(
+    ([key, value]) => JSON.stringify(value) !== JSON.stringify(PLAIN_SETTINGS[key as keyof PageSettings]),
+  );
+  return {
+    slug,
+    title,
+    intro,
+    sections: JSON.stringify(sections),
+    settings: JSON.stringify(Object.fromEntries(differing)),
+    host,
+    secret,
+    password_hash: passwordHash,
+  };
+}
+
+export async function saveNewPage(
+  db: Db,
+  { createdAt, ...page }: PageContent & { createdAt: number },
+): Promise<number> {
+  const [id] = await db('pages').insert({ ...rowOf(page), created_at: createdAt });
   return id!;
 }
 

@@ -1,9 +1,6 @@
-import MarkdownIt from 'markdown-it';
-
-/** CommonMark without HTML; addresses that would run code are refused by the parser itself. */
-const renderer = new MarkdownIt('commonmark', { html: false, linkify: false }).disable(['image']);
+import { renderMarkdown } from '@/core/text/markdown';
 
 /** Markdown from the desk, shown to the public. */
 export function Markdown({ text }: { text: string }) {
-  return <div className="prose-small" dangerouslySetInnerHTML={{ __html: renderer.render(text) }} />;
+  return <div className="prose-small" dangerouslySetInnerHTML={{ __html: renderMarkdown(text) }} />;
 }

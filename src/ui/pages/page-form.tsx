@@ -1,106 +1,99 @@
 'use client';
 
-import { ArrowDown, ArrowUp, Trash2 } from 'lucide-react';
 import { useRouter } from 'next/navigation';
 import { useState, type ReactNode } from 'react';
+import { LANGUAGES, type Language } from '@/core/languages/language';
 import { Button, ButtonLink } from '@/ui/basic/button';
+import { AreaField, OfferedField, SelectField, TextField } from '@/ui/form/fields';
 import { FormEnd } from '@/ui/form/form-end';
-import { useApiForm } from '@/ui/form/use-api-form';
 import { NameSuggestion } from '@/ui/form/name-suggestion';
-import { AreaField, INPUT_CLASS, TextField } from '@/ui/form/fields';
 import { OwnForm } from '@/ui/form/own-form';
-
-interface Item {
-  watchId: number;
-  label: string;
-}
-
-interface Section {
-  title: string;
-  items: Item[];
-}
-
-export interface PageFormValues {
-  title: string;
-  slug: string;
-  intro: string;
-  sections: Section[];
-}
+import { useApiForm, type ApiForm } from '@/ui/form/use-api-form';
+import type { PickableWatch } from '@/ui/form/watch-picker';
+import { AudienceFields } from './form/audience-fields';
+import { LookFields } from './form/look-fields';
+import { PagePreview } from './form/page-preview';
+import { SectionsField, type Named } from './form/sections-field';
+import { bodyOf, localOf, slugOf, type PageValues } from './form/values';
 
 interface PageFormProps {
-  initial: PageFormValues;
-  watches: { id: number; name: string }[];
+  initial: PageValues;
+  watches: PickableWatch[];
+  sections: Named[];
+  tags: Named[];
+  zones: string[];
+  /** The desk's zone, which a page has where none is chosen. */
+  zone: string;
   pageId?: number;
   /** What was read of it. */
   version?: string;
   /** The address names of the other pages. */
   slugs: string[];
   base: string;
+  address: string | null;
+  hasPassword: boolean;
 }
 
-function moved<T>(list: readonly T[], from: number, step: number): T[] {
-  const to = from + step;
-  if (to < 0 || to >= list.length) return [...list];
-  const copy = [...list];
-  const [taken] = copy.splice(from, 1);
-  copy.splice(to, 0, taken!);
-  return copy;
-}
-
-function IconButton({
-  label,
-  onClick,
-  children,
-}: {
-  label: string;
-  onClick: () => void;
-  children: ReactNode;
-}) {
+function Part({ title, open = false, children }: { title: string; open?: boolean; children: ReactNode }) {
   return (
-    <button
-      type="button"
-      aria-label={label}
-      title={label}
-      onClick={onClick}
-      className="text-muted hover:text-ink grid size-8 shrink-0 place-items-center"
-    >
-      {children}
-    </button>
+    <details open={open} className="border-rule border-t pt-3">
+      <summary className="cursor-pointer font-serif text-[1.2rem]">{title}</summary>
+      <div className="mt-3 flex flex-col gap-4">{children}</div>
+    </details>
   );
 }
 
-/** "Tern Island Ferries" becomes "tern-island-ferries". */
-function slugOf(title: string): string {
-  return title
-    .toLowerCase()
-    .normalize('NFKD')
-    .replace(/[^a-z0-9]+/g, '-')
-    .replace(/^-+|-+$/g, '')
-    .slice(0, 60);
+const DAY_MS = 86_400_000;
+
+function LeadFields({ form }: { form: ApiForm<PageValues> }) {
+  const { lead } = form.values;
+  if (lead === null) {
+    const until = localOf(Date.now() + DAY_MS);
+    return (
+      <div>
+        <p>The page is led by a sentence made from the facts, such as “Everything is running.”</p>
+        <Button onClick={() => form.set({ lead: { words: '', until } })}>
+          Say it in your own words for a time
+        </Button>
+      </div>
+    );
+  }
+  return (
+    <div className="flex flex-col gap-3">
+      <TextField
+        label="What leads the page"
+        value={lead.words}
+        error={form.errors['lead.words']}
+        onChange={(event) => form.set({ lead: { ...lead, words: event.target.value } })}
+      />
+      <TextField
+        label="Until"
+        type="datetime-local"
+        value={lead.until}
+        error={form.errors['lead.until']}
+        onChange={(event) => form.set({ lead: { ...lead, until: event.target.value } })}
+      />
+      <div>
+        <Button onClick={() => form.set({ lead: null })}>Let the facts say it</Button>
+      </div>
+    </div>
+  );
 }
 
-/** Makes or changes a public page: title, address name, and chosen watches in sections with an order. */
-export function PageForm({ initial, watches, pageId, version, base, slugs }: PageFormProps) {
-  const router = useRouter();
-  const form = useApiForm(initial, { version });
-  const { values, set, errors, busy } = form;
-  const [slugTyped, setSlugTyped] = useState(initial.slug !== '');
-  const setSection = (i: number, change: Partial<Section>) =>
-    set({ sections: values.sections.map((s, j) => (j === i ? { ...s, ...change } : s)) });
-  const used = new Set(values.sections.flatMap((s) => s.items.map((item) => item.watchId)));
-
-  const save = async (over = false) => {
-    const sent = pageId
-      ? await form.send<{ id: number }>('PATCH', `/pages/${pageId}`, values, over)
-      : await form.send<{ id: number }>('POST', '/pages', values);
-    if (!sent) return;
-    router.push(`/pages/${sent.value.id}`);
-    router.refresh();
+function FirstFields({
+  form,
+  base,
+  slugs,
+}: { form: ApiForm<PageValues> } & Pick<PageFormProps, 'base' | 'slugs'>) {
+  const { values, set, errors } = form;
+  const [slugTyped, setSlugTyped] = useState(values.slug !== '');
+  const typeSlug = (slug: string) => {
+    setSlugTyped(true);
+    set({ slug });
   };
-
   return (
-    <OwnForm onSend={() => save()} className="flex max-w-3xl flex-col gap-5">
-      <div className="grid gap-5 sm:grid-cols-2">
+    <>
+      <div className="grid gap-4 sm:grid-cols-2">
         <TextField
           label="Title"
           placeholder="Tern Island Ferries"
@@ -113,23 +106,17 @@ export function PageForm({ initial, watches, pageId, version, base, slugs }: Pag
         <div>
           <TextField
             label="Address name"
-            help={`The page is at ${base}/p/${values.slug || '…'}`}
+            help={`The page is at ${base}/p/${values.slug || '…'}/`}
             value={values.slug}
             error={errors.slug}
-            onChange={(event) => {
-              setSlugTyped(true);
-              set({ slug: event.target.value });
-            }}
+            onChange={(event) => typeSlug(event.target.value)}
           />
           <NameSuggestion
             what="page"
             name={values.slug.replaceAll('-', ' ')}
             names={slugs.map((slug) => slug.replaceAll('-', ' '))}
             spell={slugOf}
-            onTake={(slug) => {
-              setSlugTyped(true);
-              set({ slug });
-            }}
+            onTake={typeSlug}
           />
         </div>
       </div>
@@ -137,116 +124,103 @@ export function PageForm({ initial, watches, pageId, version, base, slugs }: Pag
         label="Introduction"
         rows={2}
         help="One or two sentences below the headline; may be empty."
-        value={values.intro}
-        error={errors.intro}
-        onChange={(event) => set({ intro: event.target.value })}
+        {...form.field('intro')}
       />
-      {values.sections.map((section, i) => (
-        <fieldset key={i} className="sheet flex flex-col gap-3 p-4">
-          <legend className="sr-only">Section {i + 1}</legend>
-          <div className="flex items-end gap-1">
-            <div className="flex-1">
-              <TextField
-                label="Section title"
-                placeholder="On the water"
-                value={section.title}
-                error={errors[`sections[${i}].title`]}
-                onChange={(event) => setSection(i, { title: event.target.value })}
-              />
-            </div>
-            <IconButton
-              label={`Move section ${i + 1} up`}
-              onClick={() => set({ sections: moved(values.sections, i, -1) })}
-            >
-              <ArrowUp size={17} aria-hidden />
-            </IconButton>
-            <IconButton
-              label={`Move section ${i + 1} down`}
-              onClick={() => set({ sections: moved(values.sections, i, 1) })}
-            >
-              <ArrowDown size={17} aria-hidden />
-            </IconButton>
-            <IconButton
-              label={`Take section ${i + 1} off the page`}
-              onClick={() => set({ sections: values.sections.filter((_, j) => j !== i) })}
-            >
-              <Trash2 size={17} aria-hidden />
-            </IconButton>
-          </div>
-          <ol className="flex flex-col gap-1.5">
-            {section.items.map((item, k) => {
-              const name = watches.find((watch) => watch.id === item.watchId)?.name ?? 'a deleted watch';
-              return (
-                <li key={item.watchId} className="flex items-center gap-1">
-                  <span className="text-muted w-44 shrink-0 truncate text-[0.875rem]">{name}</span>
-                  <input
-                    aria-label={`What the public reads for ${name}`}
-                    className={INPUT_CLASS}
-                    value={item.label}
-                    aria-invalid={errors[`sections[${i}].items[${k}].label`] ? true : undefined}
-                    onChange={(event) =>
-                      setSection(i, {
-                        items: section.items.map((it, j) =>
-                          j === k ? { ...it, label: event.target.value } : it,
-                        ),
-                      })
-                    }
-                  />
-                  <IconButton
-                    label={`Move ${name} up`}
-                    onClick={() => setSection(i, { items: moved(section.items, k, -1) })}
-                  >
-                    <ArrowUp size={16} aria-hidden />
-                  </IconButton>
-                  <IconButton
-                    label={`Move ${name} down`}
-                    onClick={() => setSection(i, { items: moved(section.items, k, 1) })}
-                  >
-                    <ArrowDown size={16} aria-hidden />
-                  </IconButton>
-                  <IconButton
-                    label={`Take ${name} off the page`}
-                    onClick={() => setSection(i, { items: section.items.filter((_, j) => j !== k) })}
-                  >
-                    <Trash2 size={16} aria-hidden />
-                  </IconButton>
-                </li>
-              );
-            })}
-          </ol>
-          <select
-            aria-label={`Add a watch to section ${i + 1}`}
-            className={`${INPUT_CLASS} max-w-72`}
-            value=""
-            onChange={(event) => {
-              const watch = watches.find((w) => w.id === Number(event.target.value));
-              if (watch)
-                setSection(i, { items: [...section.items, { watchId: watch.id, label: watch.name }] });
-            }}
-          >
-            <option value="">Add a watch…</option>
-            {watches
-              .filter((watch) => !used.has(watch.id))
-              .map((watch) => (
-                <option key={watch.id} value={watch.id}>
-                  {watch.name}
-                </option>
-              ))}
-          </select>
-        </fieldset>
-      ))}
-      <div>
-        <Button onClick={() => set({ sections: [...values.sections, { title: '', items: [] }] })}>
-          Add a section
-        </Button>
+    </>
+  );
+}
+
+/** Moments stand in fields by the clocks of the browser. */
+function inBrowser({ lead, ...values }: PageValues): PageValues {
+  return { ...values, lead: lead && { ...lead, until: localOf(Date.parse(lead.until)) } };
+}
+
+/** Makes or changes a public page, with the page beside it as it is typed. */
+export function PageForm(props: PageFormProps) {
+  const {
+    initial,
+    watches,
+    sections,
+    tags,
+    zones,
+    zone,
+    pageId,
+    version,
+    base,
+    slugs,
+    address,
+    hasPassword,
+  } = props;
+  const router = useRouter();
+  const form = useApiForm(() => inBrowser(initial), { version, long: true });
+  const { values, set, errors, busy } = form;
+  const save = async (over = false) => {
+    const sent = pageId
+      ? await form.send<{ id: number }>('PATCH', `/pages/${pageId}`, bodyOf(values), over)
+      : await form.send<{ id: number }>('POST', '/pages', bodyOf(values));
+    if (!sent) return;
+    router.push(`/pages/${sent.value.id}`);
+    router.refresh();
+  };
+  const shown = bodyOf({ ...values, password: '' });
+  const titled = { ...shown, title: values.title || 'Your page', slug: values.slug || 'your-page' };
+  return (
+    <div className="grid items-start gap-6 xl:grid-cols-[minmax(0,1fr)_33rem]">
+      <OwnForm onSend={() => save()} className="flex min-w-0 flex-col gap-5">
+        <FirstFields form={form} base={base} slugs={slugs} />
+        <SectionsField
+          sections={values.sections}
+          onChange={(all) => set({ sections: all })}
+          watches={watches}
+          deskSections={sections}
+          tags={tags}
+          errors={errors}
+        />
+        <Part title="Who may see it" open={Boolean(errors.password ?? errors.host)}>
+          <AudienceFields
+            form={form}
+            hasPassword={hasPassword}
+            address={address}
+            machine={new URL(base).hostname}
+          />
+        </Part>
+        <Part title="How it looks" open={Boolean(errors.css ?? errors.accent)}>
+          <LookFields form={form} />
+        </Part>
+        <Part title="Words, language and time" open={Boolean(errors['lead.words'] ?? errors.zone)}>
+          <LeadFields form={form} />
+          <SelectField
+            label="Language"
+            help="For visitors whose own language is not among these."
+            value={values.language}
+            options={Object.entries(LANGUAGES).map(([value, text]) => ({ value, text }))}
+            onChoose={(language) => set({ language: language as Language })}
+          />
+          <OfferedField
+            label="Time zone"
+            help={`Left empty, that of the desk: ${zone}. Visitors may change to their own.`}
+            value={values.zone ?? ''}
+            error={errors.zone}
+            offers={zones}
+            onType={(typed) => set({ zone: typed.trim() === '' ? null : typed })}
+          />
+          <TextField
+            label="What other sites show of it"
+            help="Below the title, when somebody links to the page; left empty, the sentence that leads it."
+            {...form.field('socialText')}
+          />
+        </Part>
+        <div className="flex items-center gap-3">
+          <Button type="submit" look="strong" disabled={busy}>
+            {busy ? 'Saving…' : pageId ? 'Save changes' : 'Make the page'}
+          </Button>
+          <ButtonLink href={pageId ? `/pages/${pageId}` : '/pages'}>Leave it</ButtonLink>
+        </div>
+        <FormEnd form={form} onOver={() => void save(true)} />
+      </OwnForm>
+      <div className="xl:sticky xl:top-4">
+        <PagePreview title="As visitors will see it" body={{ pageId: pageId ?? null, page: titled }} />
       </div>
-      <div className="flex items-center gap-3">
-        <Button type="submit" look="strong" disabled={busy}>
-          {busy ? 'Saving…' : pageId ? 'Save changes' : 'Make the page'}
-        </Button>
-        <ButtonLink href={pageId ? `/pages/${pageId}` : '/pages'}>Leave it</ButtonLink>
-      </div>
-      <FormEnd form={form} onOver={() => void save(true)} />
-    </OwnForm>
+    </div>
   );
 }

@@ -30,7 +30,7 @@ const PLACES = [
   { href: '/outages', label: 'Outages', also: '/outages' },
   { href: '/maintenance', label: 'Maintenance', also: '/maintenance' },
   { href: '/messages', label: 'Messages', also: '/messages' },
-  { href: '/pages', label: 'Public pages', also: '/pages' },
+  { href: '/pages', label: 'Public pages', also: '/incidents' },
 ];
 
 const MENU = [

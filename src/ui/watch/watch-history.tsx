@@ -1,4 +1,5 @@
 import { causeSentence } from '@/core/causes/causes';
+import { ToldPublicly } from '@/ui/pages/told-publicly';
 import { needsSeconds } from '@/core/time/clock-text';
 import { readingText } from '@/core/expect/limits';
 import { formatDuration, formatExactDuration, formatMs } from '@/core/time/duration';
@@ -53,7 +54,8 @@ export function OutageList({ view }: { view: WatchView }) {
                   </>
                 )}
                 {outage.told.length > 0 && <> · told {outage.told.join(', ')}</>}
-                {outage.follows && <> · followed from {outage.follows}</>}
+                {outage.follows && <> · followed from {outage.follows}</>} ·{' '}
+                <ToldPublicly outageId={outage.id} incident={outage.incident} />
               </span>
             </span>
           </li>

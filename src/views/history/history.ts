@@ -20,17 +20,26 @@ export interface History {
 }
 
 /** Reads the history of the last `days` days. */
-export async function fetchHistory(
+export function fetchHistory(
   db: Db,
   watches: readonly WatchWithStatus[],
   days: number,
   now: number,
 ): Promise<History> {
+  return fetchHistoryIn(db, watches, lastDays(now, days), now);
+}
+
+/** Reads the history of a span of time, and nothing beyond it. */
+export async function fetchHistoryIn(
+  db: Db,
+  watches: readonly WatchWithStatus[],
+  { from, to }: Span,
+  now: number,
+): Promise<History> {
   const ids = watches.map((watch) => watch.id);
-  const since = now - days * DAY_MS;
-  const stretches = await fetchStretches(db, ids, since, now);
+  const stretches = await fetchStretches(db, ids, from, Math.min(to, now));
   for (const watch of watches) addUncoveredTail(watch, stretches.get(watch.id)!, now);
-  const outages = await fetchOutageSpans(db, ids, since);
+  const outages = await fetchOutageSpans(db, ids, from, to);
   const spans = new Map<number, Span[]>(ids.map((id) => [id, []]));
   for (const { watchId, began, ended } of outages)
     spans.get(watchId)?.push({ from: began, to: ended ?? now });

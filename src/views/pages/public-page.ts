@@ -1,135 +1,199 @@
+import type { Span } from '@/core/history/spans';
+import type { LineDays } from '@/core/pages/page';
+import { daySpan, type Day } from '@/core/pages/days';
+import { dateAt, wallAt } from '@/core/time/zone-time';
 import { DAY_MS } from '@/core/time/units';
-import { formatUptime } from '@/core/history/availability';
-import type { Stretch } from '@/core/history/availability';
-import { sinceText } from '@/core/history/since-text';
-import type { State, StretchKind } from '@/core/lifecycle/state';
-import type { Status } from '@/core/lifecycle/status';
-import { asKnown } from '@/core/settings/known-state';
-import { publicSentence } from '@/core/history/count-text';
 import type { Db } from '@/store/db/connection';
-import { fetchIncidents, type Incident } from '@/store/pages/incidents';
+import { fetchIncidentBegins } from '@/store/pages/incidents';
 import type { Page } from '@/store/pages/pages';
-import { fetchWatches } from '@/store/watches/watches';
-import { fetchWindows } from '@/store/pages/windows';
+import { fetchShown } from '@/store/pages/shown';
+import { lastDays } from '@/views/history/history';
 import {
-  availabilityFor,
-  drawnLine,
-  fetchHistory,
-  lastDays,
-  lineOf,
-  type DrawnLine,
-} from '@/views/history/history';
+  fetchComing,
+  fetchOver,
+  fetchPublicIncident,
+  fetchStanding,
+  type PublicIncident,
+  type PublicWindow,
+} from './public-incidents';
+import { fetchPublicLines, type PublicSection } from './public-lines';
 
-const DAYS = 90;
-const MOST_INCIDENTS = 10_000;
+/** So many incidents that are over stand beside the lines; the diary has them all. */
+const MOST_BESIDE = 8;
+/** A month of the diary, and what a search finds, hold so many at most. */
+const MOST_IN_DIARY = 500;
+const MOST_IN_FEED = 100;
 
-/** What the public may see of a watch: no address, no kind, no cause. */
-export interface PublicRow extends DrawnLine {
-  label: string;
-  state: State;
-  uptime: string;
-  /** Since when it has been watched, when that is fewer than ninety days; else null. */
-  since: string | null;
-}
-
-export interface PublicPage {
+/** What every sheet of a page knows of it. */
+export interface PublicFrame {
+  page: Page;
   now: number;
-  title: string;
-  intro: string;
-  sentence: string;
-  checkedAt: number | null;
-  range: { from: number; to: number };
-  sections: { title: string; rows: PublicRow[] }[];
-  open: Incident[];
-  past: Incident[];
-  coming: { id: number; title: string; labels: string[]; begins: number; ends: number }[];
-}
-
-/**
- * Doubt is ours, not the public's: an unconfirmed look does not show before it is confirmed. Nor is it the public's
- * business that a certificate or a disk wants a hand.
- */
-function publicState({ state, warned }: Status): State {
-  return state === 'doubtful' || state === 'overdue' || (state === 'slow' && warned) ? 'up' : state;
-}
-
-/** `timed` where being slow may be for time; else only a limit of the watch's own was passed. */
-function publicKind(kind: StretchKind, timed: boolean): StretchKind {
-  if (kind === 'doubtful' || kind === 'overdue' || (kind === 'slow' && !timed)) return 'up';
-  return kind === 'paused' || kind === 'waiting' ? 'unobserved' : kind;
+  /** The page's own zone. */
+  zone: string;
 }
 
 /** Everything a public page shows, and nothing else. */
-export async function fetchPublicPage(db: Db, page: Page, now: number, zone = 'UTC'): Promise<PublicPage> {
-  const ids = new Set(page.sections.flatMap((section) => section.items.map((item) => item.watchId)));
-  const watches = (await fetchWatches(db, [...ids])).map((watch) => asKnown(watch, now));
-  const byId = new Map(watches.map((watch) => [watch.id, watch]));
-  const history = await fetchHistory(db, watches, DAYS, now);
-  const range = lastDays(now, DAYS);
-  const sections = page.sections.map((section) => ({
-    title: section.title,
-    rows: section.items.flatMap((item): PublicRow[] => {
-      const watch = byId.get(item.watchId);
-      if (!watch) return [];
-      const timed = watch.config.type === 'probe' && watch.config.slowAfter !== null;
-      const line = joinKinds(lineOf(history, watch.id, range), timed);
-      const begun = Math.max(range.from, watch.createdAt);
-      const { uptime } = availabilityFor(history, watch.id, { from: begun, to: range.to });
-      return [
-        {
-          label: item.label,
-          state: publicState(watch.status),
-          ...drawnLine(line, range),
-          uptime: formatUptime(uptime),
-          since: watch.createdAt > range.from ? sinceText(watch.createdAt, now, zone) : null,
-        },
-      ];
-    }),
-  }));
-  const rows = sections.flatMap((section) => section.rows);
-  const labelsIn = (state: State) => rows.filter((row) => row.state === state).map((row) => row.label);
-  const incidents = await fetchIncidents(
-    db,
-    { pageId: page.id },
-    { since: now - DAYS * DAY_MS, limit: MOST_INCIDENTS },
-  );
-  const labels = new Map(page.sections.flatMap((s) => s.items.map((item) => [item.watchId, item.label])));
-  const windows = (await fetchWindows(db, now)).filter((window) => window.watchIds.some((id) => ids.has(id)));
-  const looked = watches.flatMap((watch) => (watch.status.lastAt === null ? [] : [watch.status.lastAt]));
-  return {
-    now,
-    title: page.title,
-    intro: page.intro,
-    sentence: publicSentence({
-      down: labelsIn('down'),
-      slow: labelsIn('slow'),
-      maintenance: labelsIn('maintenance'),
-      unknown: [...labelsIn('waiting'), ...labelsIn('paused')],
-      running: labelsIn('up').length,
-      openIncidents: incidents.filter((incident) => incident.ended === null).length,
-    }),
-    checkedAt: looked.length > 0 ? Math.max(...looked) : null,
-    range,
-    sections: sections.filter((section) => section.rows.length > 0),
-    open: incidents.filter((incident) => incident.ended === null),
-    past: incidents.filter((incident) => incident.ended !== null),
-    coming: windows.map(({ id, title, watchIds, begins, ends }) => ({
-      id,
-      title,
-      labels: watchIds.flatMap((watchId) => labels.get(watchId) ?? []),
-      begins,
-      ends,
-    })),
-  };
+export interface PublicPage extends PublicFrame {
+  days: LineDays;
+  range: Span;
+  sections: PublicSection[];
+  lookedAt: number | null;
+  open: PublicIncident[];
+  notices: PublicIncident[];
+  /** Those of the range that are over, the newest first, as many as stand beside the lines. */
+  past: PublicIncident[];
+  coming: PublicWindow[];
 }
 
-function joinKinds(line: readonly Stretch[], timed: boolean): Stretch[] {
-  const joined: Stretch[] = [];
-  for (const stretch of line) {
-    const kind = publicKind(stretch.kind, timed);
-    const last = joined.at(-1);
-    if (last && last.kind === kind && last.to === stretch.from) last.to = stretch.to;
-    else joined.push({ ...stretch, kind });
+export interface PublicDay extends PublicFrame {
+  day: Day;
+  /** Up to now where the day is not over. */
+  range: Span;
+  whole: Span;
+  sections: PublicSection[];
+  incidents: PublicIncident[];
+  /** The first day there is history of. */
+  first: Day;
+}
+
+export interface PublicDiary extends PublicFrame {
+  /** "2026-11"; null where words are looked for. */
+  month: string | null;
+  words: string | null;
+  incidents: PublicIncident[];
+  /** Months with incidents, the newest first. */
+  months: string[];
+}
+
+export interface PublicStory extends PublicFrame {
+  incident: PublicIncident;
+}
+
+export function frameOf(page: Page, now: number, zone: string): PublicFrame {
+  return { page, now, zone: page.zone ?? zone };
+}
+
+/** The page itself: its lines over so many days, and what visitors should know. */
+export async function fetchPublicPage(
+  db: Db,
+  page: Page,
+  {
+    now,
+    zone,
+    days = 90,
+    draft = null,
+  }: { now: number; zone: string; days?: LineDays; draft?: PublicIncident | null },
+): Promise<PublicPage> {
+  const range = lastDays(now, days);
+  const { sections, lookedAt, labels } = await fetchPublicLines(
+    db,
+    await fetchShown(db, page.sections),
+    range,
+    now,
+  );
+  const standing = await fetchStanding(db, page.id, now, labels);
+  const past = await fetchOver(db, page.id, { since: range.from, limit: MOST_BESIDE }, labels);
+  const coming = await fetchComing(db, now, labels);
+  // What is being written stands where it will stand.
+  if (draft?.kind === 'notice') standing.notices.unshift(draft);
+  else if (draft) standing.open.unshift(draft);
+  return { ...frameOf(page, now, zone), days, range, sections, lookedAt, ...standing, past, coming };
+}
+
+/** The first day a page shows something of. */
+function firstDay(now: number, zone: string): Day {
+  return dateAt(now - 90 * DAY_MS, zone);
+}
+
+/** One day of a page, from midnight to midnight on its own clocks; null for a day it shows nothing of. */
+export async function fetchPublicDay(
+  db: Db,
+  page: Page,
+  day: Day,
+  { now, zone: desk }: { now: number; zone: string },
+): Promise<PublicDay | null> {
+  const frame = frameOf(page, now, desk);
+  const whole = daySpan(day, frame.zone);
+  const first = firstDay(now, frame.zone);
+  if (!whole || day < first || whole.from >= now) return null;
+  const range = { from: whole.from, to: Math.min(whole.to, now) };
+  const { sections, labels } = await fetchPublicLines(db, await fetchShown(db, page.sections), range, now);
+  const span = { since: range.from, until: range.to, limit: MOST_IN_DIARY };
+  const open = (await fetchStanding(db, page.id, now, labels)).open.filter((one) => one.began < range.to);
+  const over = await fetchOver(db, page.id, span, labels);
+  return { ...frame, day, range, whole, sections, incidents: [...open, ...over], first };
+}
+
+/** When a month ("2026-11") lasts in a zone; null for what is none. */
+function monthSpan(month: string, zone: string): Span | null {
+  const [, year, number] = /^(\d{4})-(\d\d)$/.exec(month) ?? [];
+  if (!year || Number(number) < 1 || Number(number) > 12) return null;
+  const next = new Date(Date.UTC(Number(year), Number(number), 1)).toISOString().slice(0, 7);
+  const [from, to] = [daySpan(`${month}-01`, zone), daySpan(`${next}-01`, zone)];
+  return from && to ? { from: from.from, to: to.from } : null;
+}
+
+async function fetchMonths(db: Db, page: Page, zone: string): Promise<string[]> {
+  const months = (await fetchIncidentBegins(db, page.id)).map((at) => {
+    const { year, month } = wallAt(at, zone);
+    return `${year}-${String(month).padStart(2, '0')}`;
+  });
+  return [...new Set(months)];
+}
+
+/** The diary: incidents of a month, the present one where none is named, or those that hold some words. */
+export async function fetchPublicDiary(
+  db: Db,
+  page: Page,
+  wanted: { month: string | null; words: string | null },
+  { now, zone: desk }: { now: number; zone: string },
+): Promise<PublicDiary | null> {
+  const frame = frameOf(page, now, desk);
+  const labels = await fetchLabels(db, page);
+  const months = await fetchMonths(db, page, frame.zone);
+  if (wanted.words !== null) {
+    const incidents = await fetchOver(db, page.id, { limit: MOST_IN_DIARY }, labels, wanted.words);
+    return { ...frame, month: null, words: wanted.words, incidents, months };
   }
-  return joined;
+  const month = wanted.month ?? months[0] ?? dateAt(now, frame.zone).slice(0, 7);
+  const span = monthSpan(month, frame.zone);
+  if (!span) return null;
+  const all = await fetchOver(
+    db,
+    page.id,
+    { since: span.from, until: span.to, limit: MOST_IN_DIARY },
+    labels,
+  );
+  // One that began before stands in the month it began in.
+  return { ...frame, month, words: null, incidents: all.filter((one) => one.began >= span.from), months };
+}
+
+/** Which line of a page each of its watches belongs to. */
+export async function fetchLabels(db: Db, page: Page): Promise<Map<number, string>> {
+  const shown = await fetchShown(db, page.sections);
+  return new Map(
+    shown.flatMap(({ items }) =>
+      items.flatMap(({ watchIds, label }) => watchIds.map((id) => [id, label] as const)),
+    ),
+  );
+}
+
+/** One incident of a page with all it says. */
+export async function fetchPublicStory(
+  db: Db,
+  page: Page,
+  id: number,
+  { now, zone }: { now: number; zone: string },
+): Promise<PublicStory | null> {
+  const incident = await fetchPublicIncident(db, page.id, id, now, await fetchLabels(db, page));
+  return incident && { ...frameOf(page, now, zone), incident };
+}
+
+/** What the feeds and the calendar of a page tell: what stands, what was of late, and maintenance of a month around now. */
+export async function fetchPublicFeed(db: Db, page: Page, { now, zone }: { now: number; zone: string }) {
+  const labels = await fetchLabels(db, page);
+  const { open, notices } = await fetchStanding(db, page.id, now, labels);
+  const past = await fetchOver(db, page.id, { since: now - 90 * DAY_MS, limit: MOST_IN_FEED }, labels);
+  const windows = await fetchComing(db, now - 30 * DAY_MS, labels);
+  return { ...frameOf(page, now, zone), incidents: [...open, ...notices, ...past], windows };
 }

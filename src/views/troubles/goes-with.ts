@@ -21,7 +21,7 @@ export function goesWithSentence(
       probeKind(other.kind)?.partsOf?.(other.config.settings).includes(watch.id),
   );
   const shownOn = pages.filter((page) =>
-    page.sections.some((section) => section.items.some((item) => item.watchId === watch.id)),
+    page.sections.some((section) => section.items.some((item) => item.watchIds.includes(watch.id))),
   );
   const names = (list: readonly WatchWithStatus[]) => named(list.map((other) => other.name));
   return [

@@ -22,6 +22,7 @@ import type { Db } from '@/store/db/connection';
 import { fetchFindings, fetchTimes, type KeptFinding } from '@/store/history/findings';
 import { fetchEvidence, type KeptEvidence } from '@/store/history/evidence';
 import { fetchOutages, fetchTold } from '@/store/history/outages';
+import { fetchIncidentsOfOutages } from '@/store/pages/incidents';
 import { fetchPages } from '@/store/pages/pages';
 import { goesWithSentence } from '@/views/troubles/goes-with';
 import { fetchSectionEndpoints } from '@/store/watches/checkin-endpoints';
@@ -76,6 +77,8 @@ export interface WatchView {
     /** The watch it followed from. */
     follows: string | null;
     told: string[];
+    /** What the public was told of it. */
+    incident: { id: number; title: string } | undefined;
   }[];
   outageSummary: string;
   /** Older ones of the ninety days, which are counted and not listed. */
@@ -123,6 +126,10 @@ export async function fetchWatchView(
     db,
     listed.map((outage) => outage.id),
   );
+  const incidents = await fetchIncidentsOfOutages(
+    db,
+    listed.map((outage) => outage.id),
+  );
   const thread = await fetchThread(db, threadOf(watch.id));
   const foretold = await fetchForetold(db, watch, now);
   const chartRange = lastDays(now, CHART_RANGES[options.range]);
@@ -165,6 +172,7 @@ export async function fetchWatchView(
       evidence: outage.evidence,
       follows: names.get(outage.follows ?? 0) ?? null,
       told: told.get(outage.id) ?? [],
+      incident: incidents.get(outage.id),
     })),
     outageSummary: outageSummary(
       history.spans.get(watch.id) ?? [],

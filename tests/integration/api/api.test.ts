@@ -392,9 +392,9 @@ describe('the HTTP API', () => {
       const page = await made<{ address: string }>('/pages', {
         title: 'Tern Island Ferries',
         slug: 'ferries',
-        sections: [{ title: 'On the water', items: [{ watchId, label: 'Booking' }] }],
+        sections: [{ title: 'On the water', items: [{ watchIds: [watchId], label: 'Booking' }] }],
       });
-      expect(page.address).toBe(`${product.base}/p/ferries`);
+      expect(page.address).toBe(`${product.base}/p/ferries/`);
       expect((await refused('POST', '/pages', { title: 'Other', slug: 'ferries' })).slug).toMatch(
         /belongs to “Tern Island Ferries”/,
       );
@@ -442,12 +442,12 @@ describe('the HTTP API', () => {
       const fields = await refused('POST', '/pages', {
         title: ' ',
         slug: 'Not Good',
-        sections: [{ title: 'x', items: [{ watchId: 1, label: '' }] }],
+        sections: [{ title: 'x', items: [{ watchIds: [1], label: '' }] }],
       });
       expect(fields.title).toBe('Expected a title, got nothing.');
       expect(fields.slug).toMatch(/got "Not Good"\.$/);
       expect(fields['sections[0].items[0].label']).toBe('Expected a name for the public, got nothing.');
-      const unknown = { title: 'T', slug: 't', sections: [{ items: [{ watchId: 9999, label: 'x' }] }] };
+      const unknown = { title: 'T', slug: 't', sections: [{ items: [{ watchIds: [9999], label: 'x' }] }] };
       expect((await refused('POST', '/pages', unknown)).sections).toBe('Expected known watches, got 9999.');
       const page = await made('/pages', { title: 'T', slug: 't' });
       const incident = await refused('POST', `/pages/${page.id}/incidents`, {

@@ -4,9 +4,11 @@ import type { AddressInfo } from 'node:net';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import { SESSION_COOKIE } from '@/accounts/cookie';
 import { hashSecret } from '@/accounts/secrets';
-import { LiveDesk } from '@/server/pages/live';
+import { LiveDesk } from '@/server/site/live';
 import { saveAccount, saveSession } from '@/store/access/accounts';
+import { PageIndex } from '@/server/site/page-index';
 import { saveNewPage } from '@/store/pages/pages';
+import { line, pageContent } from '../pages';
 import { tempStore, until, type TempStore } from '../helpers';
 
 const STARTED = 1_000_000;
@@ -17,6 +19,7 @@ describe('live events', () => {
   let server: Server;
   let hub: EventEmitter;
   let live: LiveDesk;
+  let index: PageIndex;
   let base: string;
   let pageId: number;
   let clock = STARTED;
@@ -26,12 +29,9 @@ describe('live events', () => {
     store = await tempStore();
     hub = new EventEmitter();
     clock = STARTED;
-    live = new LiveDesk(
-      store.db,
-      hub,
-      () => clock,
-      () => clock,
-    );
+    const now = () => clock;
+    index = new PageIndex(store.db, now);
+    live = new LiveDesk({ db: store.db, hub, index, wall: now, now });
     abort = new AbortController();
     const account = await saveAccount(store.db, {
       email: 'ines@ternferry.test',
@@ -46,18 +46,14 @@ describe('live events', () => {
       client: '127.0.0.1',
       agent: '',
     });
-    pageId = await saveNewPage(store.db, {
-      slug: 'ferries',
-      title: 'Ferries',
-      intro: '',
-      sections: [{ title: '', items: [{ watchId: 7, label: 'Booking' }] }],
-      createdAt: 0,
-    });
+    pageId = await saveNewPage(store.db, pageContent([line(7, 'Booking')]));
     server = createServer((request, response) => {
       const slug = /^\/p\/([^/]+)/.exec(request.url ?? '')?.[1];
-      void (slug
-        ? live.openPage(request, response, slug, client(request))
-        : live.openDesk(request, response));
+      if (!slug) return void live.openDesk(request, response);
+      void index.byName(slug).then((entry) => {
+        if (entry) live.openPage(request, response, entry, client(request));
+        else response.writeHead(404).end();
+      });
     });
     await new Promise<void>((resolve) => server.listen(0, '127.0.0.1', resolve));
     base = `http://127.0.0.1:${(server.address() as AddressInfo).port}`;

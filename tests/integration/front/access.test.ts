@@ -72,7 +72,7 @@ describe('whoever is not signed in', () => {
     const made = await makeCheckin(product, { name: NAME });
     watchId = made.id;
     key = made.checkinAddress.split('/in/')[1]!;
-    const sections = [{ title: '', items: [{ watchId, label: 'Colony' }] }];
+    const sections = [{ title: '', items: [{ watchIds: [watchId], label: 'Colony' }] }];
     const page = await product.api('POST', '/pages', { title: 'The ferries', slug: 'ferries', sections });
     pageId = (page.body as { id: number }).id;
     await product.api('POST', '/tokens', { name: 'Harbour clerk' });
@@ -200,11 +200,11 @@ describe('whoever is not signed in', () => {
   });
 
   it('cannot spoil a public page for others', async () => {
-    const page = () => raw(product, '/p/ferries');
+    const page = () => raw(product, '/p/ferries/');
     const before = await page();
     const spoil = { 'x-middleware-prefetch': '1', 'content-security-policy': "script-src 'nonce-stolen'" };
-    await raw(product, '/p/ferries', { headers: spoil });
-    await raw(product, '/p/ferries?x=1', { headers: spoil });
+    await raw(product, '/p/ferries/', { headers: spoil });
+    await raw(product, '/p/ferries/?x=1', { headers: spoil });
     const after = await page();
     expect(after.status).toBe(200);
     expect(after.body).toContain('The ferries');
@@ -213,7 +213,7 @@ describe('whoever is not signed in', () => {
   });
 
   it('sees pages that run nothing but their own', async () => {
-    for (const path of ['/p/ferries', '/sign-in']) {
+    for (const path of ['/p/ferries/', '/sign-in']) {
       const { headers, body } = await raw(product, path);
       const policy = String(headers['content-security-policy']);
       const nonce = /'nonce-([^']+)'/.exec(policy)?.[1];

@@ -11,6 +11,7 @@ import { saveSectionEndpoint } from '@/store/watches/checkin-endpoints';
 import { saveNewSection } from '@/store/watches/sections';
 import { setTags } from '@/store/watches/tags';
 import { fetchWatch } from '@/store/watches/watches';
+import { line, pageContent } from '../pages';
 import { fetchTimesIn } from '@/views/history/times';
 import { fetchFormChoices } from '@/views/settings/form-choices';
 import { fetchSectionsView } from '@/views/settings/sections';
@@ -197,10 +198,7 @@ describe('what goes with a watch that is deleted', () => {
   it('is named: pages, what rests on it, what it is a part of, and its outages', async () => {
     const page = (title: string, watchId: number) =>
       saveNewPage(store.db, {
-        slug: title.toLowerCase(),
-        title,
-        intro: '',
-        sections: [{ title: '', items: [{ watchId, label: 'x' }] }],
+        ...pageContent([line(watchId, 'x')], { slug: title.toLowerCase(), title }),
         createdAt: NOW,
       });
     await page('Ferries', booking);

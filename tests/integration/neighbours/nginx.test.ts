@@ -49,9 +49,9 @@ describe.skipIf(!existsSync(NGINX))('behind a real nginx', () => {
       await product.api('POST', '/pages', {
         title: 'Tern Island Ferries',
         slug: 'ferries',
-        sections: [{ title: '', items: [{ watchId: id, label: 'Manifest' }] }],
+        sections: [{ title: '', items: [{ watchIds: [id], label: 'Manifest' }] }],
       });
-      expect((await ask(`${front}/p/ferries`)).status).toBe(200);
+      expect((await ask(`${front}/p/ferries/`)).status).toBe(200);
       const abort = new AbortController();
       const stream = await fetch(`${front}/p/ferries/live`, { signal: abort.signal });
       const reader = stream.body!.getReader();

@@ -18,6 +18,7 @@ import { fetchPublicPage } from '@/views/pages/public-page';
 import { fetchPageBySlug } from '@/store/pages/pages';
 import { fetchWatchView, type ChartRange } from '@/views/watch/watch';
 import { NO_FILTER } from '@/core/settings/watch-filter';
+import { line, pageContent } from '../pages';
 import { tempFolder, webConfig } from '../helpers';
 
 const HOUR = 3_600_000;
@@ -134,7 +135,9 @@ async function fill(db: Knex): Promise<void> {
     });
   }
   if (await hasTable(db, 'pages')) {
-    const sections = [{ title: '', items: [{ watchId: 1, label: 'Booking' }] }];
+    const sections = (await db.schema.hasColumn('pages', 'settings'))
+      ? pageContent([line(1, 'Booking')]).sections
+      : [{ title: '', items: [{ watchId: 1, label: 'Booking' }] }];
     await db('pages').insert({
       slug: 'ferries',
       title: 'The ferries',
@@ -157,7 +160,7 @@ async function shown(db: Knex) {
     year: year.chart.points,
     quarter: quarter.chart.points,
     week: (await view('7d')).chart.points,
-    public: page && (await fetchPublicPage(db, page, NOW)).sections[0]!.rows[0]!.uptime,
+    public: page && (await fetchPublicPage(db, page, { now: NOW, zone: 'UTC' })).sections[0]!.rows[0]!.figure,
   };
 }
 

@@ -24,6 +24,7 @@ import { Recorder, REPORT_CURSOR, type Outcome } from '@/store/history/recorder'
 import { fetchLastRuns, fetchReports, fetchReportsAfter, saveReports } from '@/store/history/reports';
 import { fetchRollupCursor, fetchRollups, saveRollups } from '@/store/history/rollups';
 import { deleteSection, fetchSections, saveSectionOrder } from '@/store/watches/sections';
+import { incidentFacts, pageContent } from '../pages';
 import { fetchSetting } from '@/store/db/settings';
 import { fetchStretches } from '@/store/history/stretches';
 import { deleteWatches, fetchWatch, fetchWatches, saveWatchChange } from '@/store/watches/watches';
@@ -393,21 +394,10 @@ describe('the store', () => {
   });
 
   it('closes an incident with its last update and opens it again with another', async () => {
-    const pageId = await saveNewPage(store.db, {
-      slug: 'p',
-      title: 'P',
-      intro: '',
-      sections: [],
-      createdAt: T0,
-    });
-    const id = await saveNewIncident(store.db, {
-      pageId,
-      title: 'Booking',
-      stage: 'looking',
-      body: 'a',
-      at: T0,
-    });
-    await saveIncidentUpdate(store.db, id, { at: T0 + 1000, stage: 'over', body: 'b' });
+    const pageId = await saveNewPage(store.db, pageContent([]));
+    const id = await saveNewIncident(store.db, incidentFacts(pageId, 'Booking', T0, { body: 'a' }));
+    const over = { at: T0 + 1000, stage: 'over' as const, body: 'b', ended: T0 + 1000 };
+    await saveIncidentUpdate(store.db, id, over);
     expect(await fetchIncident(store.db, id)).toMatchObject({
       ended: T0 + 1000,
       updates: [
@@ -416,7 +406,7 @@ describe('the store', () => {
       ],
     });
     expect(await fetchIncidents(store.db, { pageId }, { since: T0 + 1001, limit: 9 })).toEqual([]);
-    await saveIncidentUpdate(store.db, id, { at: T0 + 2000, stage: 'watching', body: 'c' });
+    await saveIncidentUpdate(store.db, id, { at: T0 + 2000, stage: 'watching', body: 'c', ended: 0 });
     expect((await fetchIncidents(store.db, { pageId }, { since: T0 + 5000, limit: 9 }))[0]!.ended).toBeNull();
   });
 

@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { deskSentences, publicSentence, type PublicFacts } from '@/core/history/count-text';
+import { deskSentences } from '@/core/history/count-text';
 import { emptyHistogram, addToHistogram } from '@/core/history/histogram';
 import { chartPoints } from '@/core/history/response-chart';
 import { figureSpans, observedText, sinceText, wholeLabel } from '@/core/history/since-text';
@@ -92,61 +92,6 @@ describe('the sentences of the desk', () => {
     [1, { up: 1, down: 1 }, 'One of three watches needs you.', 'Of the others, one is up and one is down.'],
   ])('%i need a hand beside %j', (needing, others, lead, below) => {
     expect(deskSentences(needing, others)).toEqual({ lead, below });
-  });
-});
-
-describe('the sentence of a public page', () => {
-  const none: PublicFacts = {
-    down: [],
-    slow: [],
-    maintenance: [],
-    unknown: [],
-    running: 0,
-    openIncidents: 0,
-  };
-  it.each([
-    [{}, 'Nothing is shown here yet.'],
-    [{ openIncidents: 1 }, 'Nothing is shown here yet.'],
-    [{ unknown: ['A'] }, 'Nothing is known yet.'],
-    [{ running: 2 }, 'Everything is running.'],
-    [{ running: 2, unknown: ['A'] }, 'All that we know of is running.'],
-    [{ running: 2, openIncidents: 1 }, 'One incident is open.'],
-    [{ running: 2, openIncidents: 2 }, 'Two incidents are open.'],
-    [{ unknown: ['A'], openIncidents: 1 }, 'One incident is open.'],
-    [{ down: ['Booking'] }, 'Booking is out.'],
-    [{ down: ['Booking'], running: 1 }, 'Booking is out. Everything else is running.'],
-    [{ down: ['Booking'], running: 1, unknown: ['A'] }, 'Booking is out.'],
-    [{ down: ['Booking'], running: 1, openIncidents: 1 }, 'Booking is out.'],
-    [{ down: ['A', 'B'], running: 1 }, 'A and B are out. Everything else is running.'],
-    [{ down: ['A', 'B', 'C'] }, 'Three services are out.'],
-    [{ slow: ['A'], running: 1 }, 'A is slow. Everything else is running.'],
-    [{ slow: ['A', 'B'] }, 'A and B are slow.'],
-    [{ maintenance: ['A'], running: 1 }, 'A is in maintenance. Everything else is running.'],
-    [{ maintenance: ['A', 'B', 'C', 'D'] }, 'Four services are in maintenance.'],
-    [{ down: ['A'], slow: ['B'], maintenance: ['C'], running: 1 }, 'A is out. B is slow.'],
-    [{ slow: ['B'], maintenance: ['C'] }, 'B is slow. C is in maintenance.'],
-  ])('%j', (facts, sentence) => expect(publicSentence({ ...none, ...facts })).toBe(sentence));
-
-  it('says that everything runs only where it does', () => {
-    const names = fc.array(fc.constant('X'), { maxLength: 3 });
-    fc.assert(
-      fc.property(
-        names,
-        names,
-        names,
-        names,
-        fc.nat({ max: 3 }),
-        fc.nat({ max: 2 }),
-        (down, slow, maintenance, unknown, running, openIncidents) => {
-          const sentence = publicSentence({ down, slow, maintenance, unknown, running, openIncidents });
-          if (sentence.includes('Everything is running')) {
-            expect([down, slow, maintenance, unknown].flat()).toEqual([]);
-            expect([openIncidents, running > 0]).toEqual([0, true]);
-          }
-          if (sentence.includes('Everything else')) expect([unknown.length, openIncidents]).toEqual([0, 0]);
-        },
-      ),
-    );
   });
 });
 

@@ -6,12 +6,14 @@ import { requestTime } from '@/server/base/clock';
 import { serverContext } from '@/server/context';
 import { fetchTakers } from '@/store/messages/telling';
 import { fetchOutages, fetchTold } from '@/store/history/outages';
+import { fetchIncidentsOfOutages } from '@/store/pages/incidents';
 import { fetchNamedWatches } from '@/store/watches/watches';
 import { Ago } from '@/ui/basic/ago';
 import { Live } from '@/ui/live/live';
 import { Time } from '@/ui/form/zone';
 import { needsSeconds } from '@/core/time/clock-text';
 import { requireRight } from '@/app/session';
+import { ToldPublicly } from '@/ui/pages/told-publicly';
 import { Table } from '@/ui/basic/table';
 
 export const metadata = { title: 'Outages' };
@@ -24,6 +26,10 @@ export default async function Outages() {
   const now = requestTime();
   const outages = await fetchOutages(db, {}, { limit: MOST_SHOWN });
   const told = await fetchTold(
+    db,
+    outages.map((outage) => outage.id),
+  );
+  const incidents = await fetchIncidentsOfOutages(
     db,
     outages.map((outage) => outage.id),
   );
@@ -105,6 +111,9 @@ export default async function Outages() {
                   {outage.ended === null && takers.has(outage.watchId) && (
                     <span className="text-muted"> · {takers.get(outage.watchId)} has it</span>
                   )}
+                  <span className="block text-[0.8438rem]">
+                    <ToldPublicly outageId={outage.id} incident={incidents.get(outage.id)} />
+                  </span>
                 </td>
               </tr>
             ))}

@@ -4,6 +4,7 @@ import { serverContext } from '@/server/context';
 import { fetchPages } from '@/store/pages/pages';
 import { ButtonLink } from '@/ui/basic/button';
 import { requestBase, requireRight } from '@/app/session';
+import { AUDIENCE_WORDS, pageAddress } from '@/views/pages/page-address';
 
 export const metadata = { title: 'Public pages' };
 
@@ -48,11 +49,11 @@ export default async function Pages() {
                   {page.title}
                 </Link>
                 <p className="text-muted text-[0.875rem]">
-                  {base}/p/{page.slug}
+                  {pageAddress(base, page)} · {AUDIENCE_WORDS[page.audience]}
                 </p>
               </div>
               <ButtonLink href={`/pages/${page.id}`}>Incidents</ButtonLink>
-              <ButtonLink href={`/p/${page.slug}`} prefetch={false}>
+              <ButtonLink href={pageAddress('', page)} prefetch={false}>
                 See it
               </ButtonLink>
             </li>

@@ -1,31 +1,62 @@
+import Link from 'next/link';
+import { standsAt, STAGE_TITLES } from '@/core/pages/incident';
+import { plainMarkdown } from '@/core/text/markdown';
+import { formatDuration } from '@/core/time/duration';
+import { requestTime } from '@/server/base/clock';
 import { serverContext } from '@/server/context';
-import { fetchIncidents } from '@/store/pages/incidents';
+import { fetchIncidents, type Incident } from '@/store/pages/incidents';
 import { ButtonLink } from '@/ui/basic/button';
 import { DeleteThroughApi } from '@/ui/basic/delete-through-api';
-import { IncidentUpdates } from '@/ui/pages/incident-updates';
-import { IncidentForm } from '@/ui/pages/incident-form';
+import { Time } from '@/ui/form/zone';
 import { pageOfPath } from '@/app/page-of';
 import { requireRight } from '@/app/session';
+import { AUDIENCE_WORDS, pageAddress } from '@/views/pages/page-address';
 
-const MOST_INCIDENTS = 10_000;
+/** So many are listed at once; the rest is found in the diary of the page. */
+const MOST_LISTED = 100;
 
 export const metadata = { title: 'Incidents' };
+
+function Row({ incident, now }: { incident: Incident; now: number }) {
+  const { id, kind, title, began, ended, updates } = incident;
+  const standing = kind === 'incident' ? ended === null : standsAt(incident, now);
+  const last = updates[0];
+  return (
+    <li
+      className={`sheet border-l-4 px-5 py-4 ${standing ? (kind === 'notice' ? 'border-l-button' : 'border-l-down') : ''}`}
+    >
+      <h2>
+        <Link href={`/incidents/${id}`}>{title}</Link>
+      </h2>
+      <p className="text-muted text-[0.875rem]">
+        {kind === 'notice' ? 'Notice' : last ? STAGE_TITLES[last.stage] : ''} · <Time at={began} />
+        {ended !== null && kind === 'incident' && ` · ${formatDuration(ended - began)}`}
+      </p>
+      {last && <p className="mt-1 line-clamp-2">{plainMarkdown(last.body)}</p>}
+    </li>
+  );
+}
 
 export default async function ManagePage({ params }: { params: Promise<{ id: string }> }) {
   await requireRight('write');
   const page = await pageOfPath((await params).id);
-  const incidents = await fetchIncidents(serverContext().db, { pageId: page.id }, { limit: MOST_INCIDENTS });
-  const open = incidents.filter((incident) => incident.ended === null);
+  const now = requestTime();
+  const all = await fetchIncidents(serverContext().db, { pageId: page.id }, { limit: MOST_LISTED + 1 });
+  const incidents = all.slice(0, MOST_LISTED);
+  const open = incidents.filter(({ kind, ended }) => kind === 'incident' && ended === null);
   return (
     <div className="flex flex-col gap-5">
       <div className="flex flex-wrap items-start gap-3">
         <div className="flex-1">
           <h1>{open.length === 0 ? 'No incident is open.' : `${page.title} tells of trouble.`}</h1>
           <p className="text-muted mt-1.5">
-            {page.title} · /p/{page.slug}
+            {page.title} · {pageAddress('', page)} · {AUDIENCE_WORDS[page.audience]}
           </p>
         </div>
-        <ButtonLink href={`/p/${page.slug}`} prefetch={false}>
+        <ButtonLink href={`/incidents/new?page=${page.id}`} look="strong">
+          Tell the public
+        </ButtonLink>
+        <ButtonLink href={pageAddress('', page)} prefetch={false}>
           See the page
         </ButtonLink>
         <ButtonLink href={`/pages/${page.id}/change`}>Change the page</ButtonLink>
@@ -33,53 +64,26 @@ export default async function ManagePage({ params }: { params: Promise<{ id: str
           path={`/pages/${page.id}`}
           then="/pages"
           title={`Delete ${page.title}?`}
-          explanation="The page and all its incidents are gone for good. The watches stay."
+          explanation="The page is gone for good, and so are incidents that stand on no other page. The watches stay."
         />
       </div>
-      <div className="grid grid-cols-[minmax(0,1fr)] items-start gap-5 lg:grid-cols-[minmax(0,1fr)_24rem]">
-        <div className="flex flex-col gap-4">
-          {incidents.length === 0 && (
-            <p className="sheet text-muted p-6">
-              An incident is something told to the public, with dated updates. For example: “Online booking is
-              not answering. You can still buy tickets at either pier.”
-            </p>
-          )}
-          {incidents.map((incident) => (
-            <article
-              key={incident.id}
-              className={`sheet border-l-4 p-5 ${incident.ended === null ? 'border-l-down' : ''}`}
-              aria-label={incident.title}
-            >
-              <div className="flex items-start gap-3">
-                <h2 className="flex-1">{incident.title}</h2>
-                <DeleteThroughApi
-                  path={`/incidents/${incident.id}`}
-                  title={`Delete “${incident.title}”?`}
-                  explanation="It leaves the public page for good, with all its updates."
-                />
-              </div>
-              <div className="mb-3">
-                <IncidentUpdates updates={incident.updates} />
-              </div>
-              {incident.ended === null && (
-                <details className="border-rule border-t pt-3">
-                  <summary className="cursor-pointer font-semibold">Add an update</summary>
-                  <div className="mt-3">
-                    <IncidentForm
-                      on={{ incidentId: incident.id }}
-                      stage={incident.updates[0]?.stage ?? 'looking'}
-                    />
-                  </div>
-                </details>
-              )}
-            </article>
-          ))}
-        </div>
-        <section className="sheet p-5">
-          <h2 className="mb-2">Write an incident</h2>
-          <IncidentForm on={{ pageId: page.id }} stage="looking" />
-        </section>
-      </div>
+      {incidents.length === 0 && (
+        <p className="sheet text-muted max-w-3xl p-6">
+          An incident is something told to the public, with dated updates. For example: “Online booking is not
+          answering. You can still buy tickets at either pier.” A notice tells of something else, such as
+          holidays.
+        </p>
+      )}
+      <ol className="flex max-w-3xl flex-col gap-4">
+        {incidents.map((incident) => (
+          <Row key={incident.id} incident={incident} now={now} />
+        ))}
+      </ol>
+      {all.length > MOST_LISTED && (
+        <p>
+          Older ones stand in the <a href={`${pageAddress('', page)}diary`}>diary of the page</a>.
+        </p>
+      )}
     </div>
   );
 }

@@ -1,23 +1,23 @@
 import { serverContext } from '@/server/context';
-import { fetchPages } from '@/store/pages/pages';
-import { fetchNamedWatches } from '@/store/watches/watches';
 import { PageForm } from '@/ui/pages/page-form';
 import { requestBase, requireRight } from '@/app/session';
+import { fetchPageChoices, pageValues } from '@/views/pages/page-form';
 
 export const metadata = { title: 'Make a public page' };
 
 export default async function NewPage() {
   await requireRight('write');
-  const watches = await fetchNamedWatches(serverContext().db);
-  const pages = await fetchPages(serverContext().db);
+  const { db, environment } = serverContext();
   return (
     <div className="flex flex-col gap-5">
       <h1>What shall the public see?</h1>
       <PageForm
-        initial={{ title: '', slug: '', intro: '', sections: [{ title: '', items: [] }] }}
-        watches={watches.map(({ id, name }) => ({ id, name }))}
-        slugs={pages.map((page) => page.slug)}
+        {...await fetchPageChoices(db, null)}
+        initial={pageValues(null, new Set())}
+        zone={environment.zone}
         base={await requestBase()}
+        address={null}
+        hasPassword={false}
       />
     </div>
   );

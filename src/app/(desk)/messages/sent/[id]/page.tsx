@@ -5,6 +5,9 @@ import { ruleInWords } from '@/core/telling/rule-words';
 import { requestTime } from '@/server/base/clock';
 import { serverContext } from '@/server/context';
 import { fetchDeliveryStory } from '@/store/messages/sent';
+import { fetchOutages } from '@/store/history/outages';
+import { fetchIncidentsOfOutages } from '@/store/pages/incidents';
+import { ToldPublicly } from '@/ui/pages/told-publicly';
 import { Live } from '@/ui/live/live';
 import { Time } from '@/ui/form/zone';
 import { SendAgain } from '@/ui/messages/send-again';
@@ -20,6 +23,8 @@ export default async function OneMessage({ params }: { params: Promise<{ id: str
   const story = /^\d{1,15}$/.test(id) ? await fetchDeliveryStory(db, Number(id), place) : null;
   if (!story) notFound();
   const { text, tries, route, rule, notes, watchId, channel, state, createdAt } = story;
+  const [outage] = watchId === null ? [] : await fetchOutages(db, { watchId, open: true }, { limit: 1 });
+  const incidents = await fetchIncidentsOfOutages(db, outage ? [outage.id] : []);
   return (
     <div className="flex flex-col gap-5">
       <Live source="/live" readAt={requestTime()} />
@@ -46,6 +51,7 @@ export default async function OneMessage({ params }: { params: Promise<{ id: str
               {watchId !== null && (
                 <Link href={`/messages/sent?watch=${watchId}`}>All that was sent about it</Link>
               )}
+              {outage && <ToldPublicly outageId={outage.id} incident={incidents.get(outage.id)} />}
             </p>
           </section>
           <section className="sheet px-5 py-4">

@@ -1,0 +1,104 @@
+import type { Knex } from 'knex';
+import { fetchPages, type Page } from '@/store/pages/pages';
+import { fetchShownIds } from '@/store/pages/shown';
+
+/** A page, the watches it shows, and when anything on it last changed, by the clock nobody sets. */
+export interface IndexedPage {
+  page: Page;
+  watchIds: ReadonlySet<number>;
+  changedAt: number;
+}
+
+/** Watches that come to a page by themselves are on it this much later at most. */
+const LOOK_AGAIN_MS = 10_000;
+
+/**
+ * All pages by what they are asked for, kept in memory: when something is down, many come at once, and nothing is read
+ * for those who find a copy.
+ */
+export class PageIndex {
+  private pages: Promise<Map<number, IndexedPage>> | null = null;
+  private readAt = -Infinity;
+  private readonly startedAt: number;
+  private plansChangedAt: number;
+
+  constructor(
+    private readonly db: Knex,
+    private readonly now: () => number,
+  ) {
+    // A start counts as a change, for nobody knows what was missed.
+    this.startedAt = this.plansChangedAt = now();
+  }
+
+  private async read(): Promise<Map<number, IndexedPage>> {
+    const before = await this.pages?.catch(() => null);
+    const pages = new Map<number, IndexedPage>();
+    for (const page of await fetchPages(this.db)) {
+      const known = before?.get(page.id);
+      const watchIds = new Set(await fetchShownIds(this.db, page.sections));
+      pages.set(page.id, {
+        page,
+        watchIds,
+        changedAt: known?.changedAt ?? (before ? this.now() : this.startedAt),
+      });
+    }
+    return pages;
+  }
+
+  private async all(): Promise<Map<number, IndexedPage>> {
+    if (!this.pages || this.now() - this.readAt >= LOOK_AGAIN_MS) {
+      this.readAt = this.now();
+      const reading = this.read();
+      this.pages = reading;
+      // What could not be read is read anew by the next who asks.
+      reading.catch(() => {
+        if (this.pages === reading) this.pages = null;
+      });
+    }
+    return this.pages;
+  }
+
+  private async find(is: (page: Page) => boolean): Promise<IndexedPage | null> {
+    for (const entry of (await this.all()).values()) if (is(entry.page)) return entry;
+    return null;
+  }
+
+  /** The page at /p/<name>/: its address name, followed by its secret where it has a secret link. */
+  async byName(name: string): Promise<IndexedPage | null> {
+    return this.find(({ slug, audience, secret }) =>
+      audience === 'link' ? secret !== null && name === `${slug}.${secret}` : name === slug,
+    );
+  }
+
+  async byHost(host: string): Promise<IndexedPage | null> {
+    return this.find((page) => page.host === host);
+  }
+
+  /** When something on a page last changed. */
+  changedAtOf({ changedAt }: IndexedPage): number {
+    return Math.max(changedAt, this.plansChangedAt);
+  }
+
+  async watchesChanged(ids: readonly number[]): Promise<void> {
+    if (!this.pages) return;
+    const now = this.now();
+    for (const entry of (await this.pages).values()) {
+      if (ids.some((id) => entry.watchIds.has(id))) entry.changedAt = now;
+    }
+  }
+
+  /** A page was made, changed or deleted, or something is told on it. */
+  pageChanged(id: number): void {
+    const now = this.now();
+    // What is asked for from here on is read after the change.
+    this.readAt = -Infinity;
+    void this.pages?.then((pages) => {
+      const entry = pages.get(id);
+      if (entry) entry.changedAt = now;
+    });
+  }
+
+  plansChanged(): void {
+    this.plansChangedAt = this.now();
+  }
+}

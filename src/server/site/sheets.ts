@@ -1,0 +1,111 @@
+import type { Knex } from 'knex';
+import type { Language } from '@/core/languages/language';
+import type { Page } from '@/store/pages/pages';
+import { maintenanceCalendar } from '@/site/files/calendar';
+import { atomFeed, jsonFeed, type FeedPlace } from '@/site/files/feed';
+import { metricsFile, stateFile, stateSchema } from '@/site/files/state';
+import type { Place, SheetAddress } from '@/site/frame/place';
+import { renderDay, renderDiary, renderPage, renderStory, type Drawing } from '@/site/render';
+import type { PublicIncident } from '@/views/pages/public-incidents';
+import {
+  fetchPublicDay,
+  fetchPublicDiary,
+  fetchPublicFeed,
+  fetchPublicPage,
+  fetchPublicStory,
+} from '@/views/pages/public-page';
+import type { PageFile } from './asked';
+import type { Drawn } from './copies';
+
+export interface SheetsWorld {
+  db: Knex;
+  /** Wall-clock time. */
+  now: () => number;
+  /** The desk's zone. */
+  zone: string;
+  assets: (name: string) => string;
+  lookFile: (page: Page) => string | null;
+}
+
+export interface SheetWish {
+  address: SheetAddress;
+  /** What is looked for in a diary. */
+  words: string | null;
+  language: Language;
+  place: Place;
+  madeAt: number | null;
+  /** An incident that is being written. */
+  draft?: PublicIncident | null;
+}
+
+const HTML = 'text/html; charset=utf-8';
+
+/** Draws a sheet of a page; null where there is no such day, month or incident. */
+export async function drawSheet(
+  { db, now, zone, assets, lookFile }: SheetsWorld,
+  page: Page,
+  { address, words, language, place, madeAt, draft = null }: SheetWish,
+): Promise<Drawn | null> {
+  const at = { now: now(), zone };
+  const drawing: Drawing = { language, place, assets, lookFile: lookFile(page), madeAt };
+  switch (address.sheet) {
+    case 'page': {
+      const view = await fetchPublicPage(db, page, { ...at, days: address.days, draft });
+      return { type: HTML, body: renderPage(view, drawing) };
+    }
+    case 'day': {
+      const view = await fetchPublicDay(db, page, address.day, at);
+      return view && { type: HTML, body: renderDay(view, drawing) };
+    }
+    case 'diary': {
+      const view = await fetchPublicDiary(db, page, { month: address.month, words }, at);
+      return view && { type: HTML, body: renderDiary(view, drawing) };
+    }
+    case 'incident': {
+      const view = await fetchPublicStory(db, page, address.id, at);
+      return view && { type: HTML, body: renderStory(view, drawing) };
+    }
+  }
+}
+
+/** Draws a file of a page. */
+export async function drawFile(
+  { db, now, zone }: SheetsWorld,
+  page: Page,
+  file: PageFile,
+  place: FeedPlace,
+): Promise<Drawn> {
+  const at = { now: now(), zone };
+  switch (file) {
+    case 'feed.atom':
+      return {
+        type: 'application/atom+xml; charset=utf-8',
+        body: atomFeed(await fetchPublicFeed(db, page, at), place),
+      };
+    case 'feed.json':
+      return {
+        type: 'application/feed+json; charset=utf-8',
+        body: jsonFeed(await fetchPublicFeed(db, page, at), place),
+      };
+    case 'maintenance.ics':
+      return {
+        type: 'text/calendar; charset=utf-8',
+        body: maintenanceCalendar(await fetchPublicFeed(db, page, at), place),
+      };
+    case 'state.json':
+      return {
+        type: 'application/json; charset=utf-8',
+        body: stateFile(await fetchPublicPage(db, page, at), place),
+      };
+    case 'state.schema.json':
+      return {
+        type: 'application/schema+json; charset=utf-8',
+        body: JSON.stringify(stateSchema(place.base), null, 1),
+      };
+    case 'metrics':
+      return {
+        type: 'application/openmetrics-text; version=1.0.0; charset=utf-8',
+        body: metricsFile(await fetchPublicPage(db, page, at)),
+      };
+  }
+}

@@ -1,0 +1,32 @@
+import { ICalCalendar, ICalCalendarMethod, ICalEventStatus, ICalEventTransparency } from 'ical-generator';
+import type { FeedPlace, FeedView } from './feed';
+
+/** Maintenance of a page as iCalendar (RFC 5545), in UTC. */
+export function maintenanceCalendar(
+  { page, windows }: Pick<FeedView, 'page' | 'windows'>,
+  { base }: FeedPlace,
+): string {
+  const calendar = new ICalCalendar({
+    name: page.title,
+    prodId: { company: 'Calm Lantern', product: 'public page' },
+    method: ICalCalendarMethod.PUBLISH,
+    url: `${base}maintenance.ics`,
+    ttl: 3600,
+  });
+  const host = new URL(base).hostname;
+  for (const window of windows) {
+    calendar.createEvent({
+      id: `maintenance-${window.id}@${host}`,
+      // When it was made is not kept; an event that has not changed has to look the same each time.
+      stamp: new Date(window.begins),
+      start: new Date(window.begins),
+      end: new Date(window.ends),
+      summary: window.title,
+      description: window.labels.join(', '),
+      url: base,
+      status: ICalEventStatus.CONFIRMED,
+      transparency: ICalEventTransparency.TRANSPARENT,
+    });
+  }
+  return calendar.toString();
+}

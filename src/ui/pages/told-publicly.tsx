@@ -1,0 +1,18 @@
+import Link from 'next/link';
+
+/** What the public was told of an outage, or the way to tell it. */
+export function ToldPublicly({
+  outageId,
+  incident,
+}: {
+  outageId: number;
+  incident: { id: number; title: string } | undefined;
+}) {
+  return incident ? (
+    <>
+      public: <Link href={`/incidents/${incident.id}`}>{incident.title}</Link>
+    </>
+  ) : (
+    <Link href={`/incidents/new?outage=${outageId}`}>Tell the public</Link>
+  );
+}

@@ -1,0 +1,54 @@
+import { PLAIN_SETTINGS } from '@/core/pages/page';
+import type { Db } from '@/store/db/connection';
+import { fetchPages, type Page } from '@/store/pages/pages';
+import { fetchSections } from '@/store/watches/sections';
+import { fetchTags } from '@/store/watches/tags';
+import { fetchNamedWatches } from '@/store/watches/watches';
+
+/** What the form of a page offers to choose from. */
+export async function fetchPageChoices(db: Db, ownId: number | null) {
+  const [watches, sections, tags, pages] = await Promise.all([
+    fetchNamedWatches(db),
+    fetchSections(db),
+    fetchTags(db),
+    fetchPages(db),
+  ]);
+  return {
+    watches: watches.map(({ id, name }) => ({ id, name })),
+    sections: sections.map(({ id, name }) => ({ id, name })),
+    tags: tags.map(({ id, name }) => ({ id, name })),
+    slugs: pages.filter(({ id }) => id !== ownId).map(({ slug }) => slug),
+    zones: Intl.supportedValuesOf('timeZone'),
+  };
+}
+
+/** A page that is being made. */
+const EMPTY = {
+  ...PLAIN_SETTINGS,
+  title: '',
+  slug: '',
+  intro: '',
+  sections: [{ title: '', items: [], follows: null }] as Page['sections'],
+};
+
+/** A page as the form begins with it; watches that were deleted since leave it with the next save. */
+export function pageValues(page: Page | null, known: ReadonlySet<number>) {
+  let key = -1;
+  const next = () => (key -= 1);
+  const { title, slug, intro, sections, lead, ...rest } = page ?? EMPTY;
+  const { theme, accent, letters, density, width, links, contact, footer, credit, css } = rest;
+  const { language, zone, audience, listed, host, socialText } = rest;
+  return {
+    ...{ title, slug, intro, theme, accent, letters, density, width, links, contact, footer, credit, css },
+    ...{ language, zone, audience, listed, host, socialText, password: '' },
+    lead: lead && { words: lead.words, until: new Date(lead.until).toISOString() },
+    sections: sections.map((section) => ({
+      ...section,
+      key: next(),
+      items: section.items.flatMap((item) => {
+        const watchIds = item.watchIds.filter((id) => known.has(id));
+        return watchIds.length === 0 ? [] : [{ ...item, watchIds, key: next() }];
+      }),
+    })),
+  };
+}

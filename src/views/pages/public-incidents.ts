@@ -1,0 +1,92 @@
+import { standsAt, type Affected, type IncidentKind, type Stage } from '@/core/pages/incident';
+import type { Db } from '@/store/db/connection';
+import type { ListPage } from '@/store/db/list-page';
+import { fetchIncident, fetchIncidents, type Incident } from '@/store/pages/incidents';
+import { fetchWindows, type MaintenanceWindow } from '@/store/pages/windows';
+
+/** What the public reads of an incident or a notice: nothing of the outage behind it. */
+export interface PublicIncident {
+  id: number;
+  kind: IncidentKind;
+  title: string;
+  began: number;
+  ended: number | null;
+  /** The newest first. */
+  updates: { at: number; stage: Stage; body: string; correctedAt: number | null }[];
+  account: string;
+  /** What it does to which lines of this page. */
+  affected: { label: string; how: Affected }[];
+}
+
+export interface PublicWindow {
+  id: number;
+  title: string;
+  labels: string[];
+  begins: number;
+  ends: number;
+}
+
+/** More than anybody reads on one screen; the diary has them all. */
+const MOST_OPEN = 50;
+
+/** Labels of the lines of a page by the watches behind them. */
+export type Labels = ReadonlyMap<number, string>;
+
+export function publicIncident(incident: Incident, labels: Labels): PublicIncident {
+  const affected = new Map<string, Affected>();
+  for (const { watchId, how } of incident.affected) {
+    const label = labels.get(watchId);
+    if (label !== undefined && !affected.has(label)) affected.set(label, how);
+  }
+  const { id, kind, title, began, ended, account } = incident;
+  return {
+    id,
+    kind,
+    title,
+    began,
+    ended,
+    account,
+    updates: incident.updates.map(({ at, stage, body, correctedAt }) => ({ at, stage, body, correctedAt })),
+    affected: [...affected].map(([label, how]) => ({ label, how })),
+  };
+}
+
+/** What stands on a page at a moment: notices that have begun and not ended, and incidents that are not over. */
+export async function fetchStanding(db: Db, pageId: number, now: number, labels: Labels) {
+  const [open, notices] = await Promise.all([
+    fetchIncidents(db, { pageId, open: true, kind: 'incident' }, { limit: MOST_OPEN }),
+    fetchIncidents(db, { pageId, kind: 'notice' }, { since: now, limit: MOST_OPEN }),
+  ]);
+  return {
+    open: open.map((incident) => publicIncident(incident, labels)),
+    notices: notices.filter((one) => standsAt(one, now)).map((one) => publicIncident(one, labels)),
+  };
+}
+
+/** Incidents of a page that are over, the newest first. */
+export async function fetchOver(db: Db, pageId: number, page: ListPage, labels: Labels, words?: string) {
+  const filter = { pageId, open: false, kind: 'incident' as const, ...(words !== undefined && { words }) };
+  return (await fetchIncidents(db, filter, page)).map((incident) => publicIncident(incident, labels));
+}
+
+/** One incident or notice, if it stands on this page and has begun. */
+export async function fetchPublicIncident(db: Db, pageId: number, id: number, now: number, labels: Labels) {
+  const incident = await fetchIncident(db, id);
+  const here = incident?.pageIds.includes(pageId) && incident.began <= now;
+  return incident && here ? publicIncident(incident, labels) : null;
+}
+
+function publicWindow(
+  { id, title, watchIds, begins, ends }: MaintenanceWindow,
+  labels: Labels,
+): PublicWindow {
+  return { id, title, begins, ends, labels: [...new Set(watchIds.flatMap((one) => labels.get(one) ?? []))] };
+}
+
+/** Maintenance of what a page shows that is not over at a moment, the earliest first. */
+export async function fetchComing(db: Db, since: number, labels: Labels): Promise<PublicWindow[]> {
+  const windows = await fetchWindows(db, since);
+  return windows
+    .filter(({ watchIds }) => watchIds.some((id) => labels.has(id)))
+    .map((window) => publicWindow(window, labels));
+}

@@ -1,0 +1,16 @@
+import type { Db } from '@/store/db/connection';
+import { fetchPages } from '@/store/pages/pages';
+import { fetchLabels } from './public-page';
+
+/** What whoever tells the public chooses from: pages, and services by what visitors read of them. */
+export async function fetchTellChoices(db: Db) {
+  const pages = await fetchPages(db);
+  const labels = new Map<number, string>();
+  for (const page of pages) {
+    for (const [id, label] of await fetchLabels(db, page)) if (!labels.has(id)) labels.set(id, label);
+  }
+  return {
+    pages: pages.map(({ id, title }) => ({ id, title })),
+    watches: [...labels].map(([id, name]) => ({ id, name })),
+  };
+}

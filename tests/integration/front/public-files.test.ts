@@ -1,0 +1,235 @@
+import { execFileSync, spawnSync } from 'node:child_process';
+import { writeFileSync, rmSync } from 'node:fs';
+import { join } from 'node:path';
+import { Ajv2020 } from 'ajv/dist/2020';
+import Ajv from 'ajv';
+import addFormats from 'ajv-formats';
+import { HtmlValidate } from 'html-validate';
+import ICAL from 'ical.js';
+import jsonFeedSchema from 'jsonfeed-schema';
+import nodeIcal from 'node-ical';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { LANGUAGE_CODES } from '@/core/languages/language';
+import { DAY_MS, HOUR_MS } from '@/core/time/units';
+import { drawFile, drawSheet, type SheetsWorld } from '@/server/site/sheets';
+import type { SheetAddress } from '@/site/frame/place';
+import { saveNewIncident } from '@/store/pages/incidents';
+import { fetchPage, saveNewPage, type Page } from '@/store/pages/pages';
+import { saveNewWindow } from '@/store/pages/windows';
+import { makeWatch, tempStore, webConfig, type TempStore } from '../helpers';
+import { incidentFacts, line, pageContent } from '../pages';
+
+const NOW = Date.parse('2026-11-20T12:00:00Z');
+const BASE = 'https://status.ternferry.test/';
+const HOSTILE = '<script>alert(1)</script> & “quoted” ]]> \\" ; , é 🚢';
+
+/** Pages and files as they are made, held against validators that nobody here wrote. */
+describe('what a page is made of', () => {
+  let store: TempStore;
+  let page: Page;
+  let world: SheetsWorld;
+  let incident = 0;
+
+  beforeAll(async () => {
+    store = await tempStore();
+    const made = (name: string, ago: number) =>
+      makeWatch(store.db, webConfig('http://site.test/'), { name, createdAt: NOW - ago });
+    const [one, two] = [await made('One', 200 * DAY_MS), await made('Two', 2 * DAY_MS)];
+    await store.db('stretches').delete();
+    const kinds = ['up', 'down', 'slow', 'maintenance', 'unobserved', 'up'] as const;
+    for (const [i, kind] of kinds.entries()) {
+      const began = NOW - (kinds.length - i) * 5 * HOUR_MS;
+      await store.db('stretches').insert({ watch_id: one, began, kind, ended: began + 5 * HOUR_MS });
+      if (kind !== 'down') continue;
+      const why = { cause: 'port.refused', causes: '["port.refused"]', detail: '{}' };
+      await store
+        .db('outages')
+        .insert({ watch_id: one, began, noticed: began, ended: began + 5 * HOUR_MS, ...why });
+    }
+    const id = await saveNewPage(
+      store.db,
+      pageContent(
+        [line(one, HOSTILE, { description: HOSTILE }), line([one, two], 'Both', { shows: 'times' })],
+        {
+          title: `Ferries ${HOSTILE}`,
+          intro: HOSTILE,
+          contact: HOSTILE,
+          footer: HOSTILE,
+          links: [{ text: HOSTILE, address: 'https://ternferry.test/?a=1&b=2' }],
+          accent: '#1f6e6a',
+        },
+      ),
+    );
+    page = (await fetchPage(store.db, id))!;
+    const affected = [{ watchId: one, how: 'partly' as const }];
+    incident = await saveNewIncident(
+      store.db,
+      incidentFacts(id, HOSTILE, NOW - HOUR_MS, { affected, body: HOSTILE }),
+    );
+    await saveNewIncident(store.db, {
+      ...incidentFacts(id, 'Over', NOW - 3 * DAY_MS, { account: `**${HOSTILE}**\n\n- one` }),
+      ended: NOW - 2 * DAY_MS,
+    });
+    await saveNewIncident(store.db, incidentFacts(id, 'Holidays', NOW - HOUR_MS, { kind: 'notice' }));
+    const hours = (from: number, to: number) => ({ begins: NOW + from * HOUR_MS, ends: NOW + to * HOUR_MS });
+    await saveNewWindow(store.db, { title: HOSTILE, watchIds: [one], ...hours(24, 26) });
+    await saveNewWindow(store.db, { title: 'Under way', watchIds: [two], ...hours(-1, 1) });
+    world = {
+      db: store.db,
+      now: () => NOW,
+      zone: 'Europe/Lisbon',
+      assets: (name) => `assets/${name}`,
+      lookFile: () => 'look-0.css',
+    };
+  });
+  afterAll(() => store.close());
+
+  const SHEETS: [string, SheetAddress][] = [
+    ['page', { sheet: 'page', days: 90 }],
+    ['week', { sheet: 'page', days: 7 }],
+    ['day', { sheet: 'day', day: '2026-11-20' }],
+    ['day before', { sheet: 'day', day: '2026-11-19' }],
+    ['diary', { sheet: 'diary', month: null }],
+    ['month without any', { sheet: 'diary', month: '2020-01' }],
+  ];
+  const draw = async (
+    address: SheetAddress,
+    filed = false,
+    language: (typeof LANGUAGE_CODES)[number] = 'en',
+  ) => {
+    const root = address.sheet === 'page' ? './' : '../';
+    const place = { root, chosen: null, filed, live: !filed };
+    const drawn = await drawSheet(world, page, {
+      ...{ address, words: null, language, place },
+      madeAt: filed ? NOW : null,
+    });
+    return String(drawn!.body);
+  };
+  const file = async (name: Parameters<typeof drawFile>[2]) =>
+    String((await drawFile(world, page, name, { language: 'en', base: BASE })).body);
+
+  const html = new HtmlValidate({
+    extends: ['html-validate:standard', 'html-validate:a11y'],
+    rules: {
+      // React closes what is void, and keeps the case of attributes that HTML does not tell apart.
+      'void-style': 'off',
+      'attr-case': 'off',
+      'no-trailing-whitespace': 'off',
+      'long-title': 'off',
+      'require-sri': 'off',
+      'svg-focusable': 'off',
+    },
+  });
+  const wrongWith = async (text: string) => {
+    const { results } = await html.validateString(text);
+    return results.flatMap(({ messages }) =>
+      messages.map(({ ruleId, message, selector }) => `${ruleId}: ${message} at ${selector}`),
+    );
+  };
+
+  it.each(SHEETS)('is HTML: the %s', async (_, address) => {
+    expect(await wrongWith(await draw(address))).toEqual([]);
+  });
+
+  it('is HTML as a file, as a story, and in each language', async () => {
+    expect(await wrongWith(await draw(SHEETS[0]![1], true))).toEqual([]);
+    expect(await wrongWith(await draw({ sheet: 'incident', id: incident }))).toEqual([]);
+    for (const language of LANGUAGE_CODES)
+      expect(await wrongWith(await draw(SHEETS[0]![1], false, language))).toEqual([]);
+  });
+
+  it('runs nothing of what was typed', async () => {
+    for (const [, address] of [...SHEETS, ['story', { sheet: 'incident', id: incident }] as const]) {
+      const text = await draw(address);
+      expect(text).not.toContain('<script>');
+      expect(text).toContain('&lt;script&gt;');
+    }
+  });
+
+  it('is a feed by the grammar of Atom', async (test) => {
+    if (spawnSync('xmllint', ['--version']).error) return test.skip('xmllint is not installed');
+    const atom = join(store.folder, 'feed.atom');
+    writeFileSync(atom, await file('feed.atom'));
+    execFileSync('xmllint', ['--noout', '--relaxng', 'tests/data/atom.rng', atom], { stdio: 'pipe' });
+    const ids = [...(await file('feed.atom')).matchAll(/<id>([^<]+)<\/id>/g)].map(([, id]) => id!);
+    expect(new Set(ids).size).toBe(ids.length);
+    expect(ids).toContain(`${BASE}incident/${incident}`);
+    rmSync(atom);
+  });
+
+  it('says the same in a feed until something changes', async () => {
+    const before = await file('feed.atom');
+    world = { ...world, now: () => NOW + 600_000 };
+    expect(await file('feed.atom')).toBe(before);
+    world = { ...world, now: () => NOW };
+  });
+
+  it('is a feed by the schema of JSON Feed', async () => {
+    const feed = JSON.parse(await file('feed.json')) as { version: string; items: { title: string }[] };
+    const ajv = new Ajv({ strict: false, allErrors: true, validateSchema: false });
+    addFormats.default(ajv);
+    const { $schema: _draft, ...schema } = jsonFeedSchema as { $schema: string };
+    const validate = ajv.compile(schema);
+    validate({ ...feed, version: 'https://jsonfeed.org/version/1' });
+    expect(validate.errors).toBeNull();
+    expect(feed.version).toBe('https://jsonfeed.org/version/1.1');
+    expect(feed.items.map(({ title }) => title)).toContain(HOSTILE);
+  });
+
+  it('is a calendar that two readers read alike', async () => {
+    const text = await file('maintenance.ics');
+    const calendar = new ICAL.Component(ICAL.parse(text) as never);
+    const mine = calendar.getAllSubcomponents('vevent').map((one) => {
+      const { summary, startDate, endDate, uid } = new ICAL.Event(one);
+      return [uid, summary, startDate.toJSDate().getTime(), endDate.toJSDate().getTime()];
+    });
+    const theirs = Object.values(nodeIcal.sync.parseICS(text)).flatMap((one) =>
+      one?.type === 'VEVENT' ? [[one.uid, one.summary, one.start.getTime(), one.end.getTime()]] : [],
+    );
+    expect(mine.sort()).toEqual(theirs.sort());
+    expect(mine).toEqual([
+      [expect.any(String), HOSTILE, NOW + 24 * HOUR_MS, NOW + 26 * HOUR_MS],
+      [expect.any(String), 'Under way', NOW - HOUR_MS, NOW + HOUR_MS],
+    ]);
+    for (const row of text.split('\r\n')) expect(Buffer.byteLength(row)).toBeLessThanOrEqual(75);
+  });
+
+  it('tells programs its state by the schema it publishes', async () => {
+    const ajv = new Ajv2020({ allErrors: true, strict: true });
+    addFormats.default(ajv as never);
+    const validate = ajv.compile(JSON.parse(await file('state.schema.json')) as object);
+    const state = JSON.parse(await file('state.json')) as { services: object[] };
+    validate(state);
+    expect(validate.errors).toBeNull();
+    expect(state).toMatchObject({
+      page: { address: BASE },
+      incidents: [{ title: HOSTILE, affected: [{ how: 'partly' }] }],
+      maintenance: [{ title: 'Under way' }, { title: HOSTILE }],
+    });
+    expect(state.services[0]).toMatchObject({ name: HOSTILE, days: 90, observedSeconds: 4 * 5 * 3600 });
+  });
+
+  it('gives figures as OpenMetrics writes them', async () => {
+    const rows = (await file('metrics')).split('\n');
+    expect(rows.slice(-2)).toEqual(['# EOF', '']);
+    // OpenMetrics 1.0, ABNF: a sample is a name, labels with escaped values, and a number.
+    const label = String.raw`[a-z_]+="(?:[^"\\\n]|\\[\\"n])*"`;
+    const sample = new RegExp(
+      String.raw`^([a-z_]+)(?:\{${label}(?:,${label})*\})? -?\d+(?:\.\d+)?(?:e-?\d+)?$`,
+    );
+    const families = new Set<string>();
+    for (const row of rows.slice(0, -2)) {
+      const type = /^# TYPE ([a-z_]+) (gauge|stateset)$/.exec(row);
+      if (type) families.add(type[1]!);
+      else if (!/^# (HELP|UNIT) [a-z_]+ \S.*$/.test(row)) {
+        expect(row).toMatch(sample);
+        expect(families).toContain(sample.exec(row)![1]);
+      }
+    }
+    expect([...families]).toEqual([
+      'lantern_service_state',
+      'lantern_service_uptime_ratio',
+      'lantern_incidents_open',
+    ]);
+  });
+});
