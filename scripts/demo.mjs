@@ -36,6 +36,7 @@ const env = {
   LANTERN_HOSTS: hosts,
   STANDIN_PORT: String(harbourPort),
   STANDIN_JOBS: join(dataFolder, 'practice-jobs.json'),
+  LANTERN_COPIES: process.env.LANTERN_COPIES || join(dataFolder, 'elsewhere'),
   LANTERN_SCRIPTS: process.env.LANTERN_SCRIPTS || join(root, 'practice', 'scripts'),
   // The practice authority signs the certificate of the crew rota.
   NODE_EXTRA_CA_CERTS: join(dataFolder, 'practice-ca.pem'),
@@ -95,7 +96,8 @@ for (let i = 0; i < 100 && !stopping; i += 1) {
   Calm Lantern      ${address}
   sign in with      ${email}  /  ${password}
   API token         ${token}
-  public page       ${address}/p/ferries
+  public pages      ${address}/p/ferries/  and /p/partners/ (the tide waits for nobody)
+  a copy elsewhere  http://127.0.0.1:${harbourPort}/elsewhere/ferries/index.html
   practice harbour  http://127.0.0.1:${harbourPort}   (break and mend things, and read what arrives where)
 
   Ctrl-C stops everything.

@@ -1,10 +1,11 @@
 import type { Knex } from 'knex';
-import { DAY_MS } from '@/core/time/units';
+import { hashPassword } from '@/accounts/passwords';
+import { DAY_MS, HOUR_MS } from '@/core/time/units';
 import { PLAIN_SETTINGS, type PageItem } from '@/core/pages/page';
 import { saveIncidentUpdate, saveNewIncident } from '@/store/pages/incidents';
-import { saveNewPage } from '@/store/pages/pages';
+import { saveNewPage, type PageContent } from '@/store/pages/pages';
 import { saveNewWindow } from '@/store/pages/windows';
-import { DEMO_INCIDENTS, type DemoWatch } from './scenario';
+import { DEMO_INCIDENTS, type DemoIncident, type DemoWatch } from './scenario';
 
 export interface FilledWatch {
   demo: DemoWatch;
@@ -12,21 +13,26 @@ export interface FilledWatch {
   checkinKey: string | null;
 }
 
-/** What the public sees of it all: a page, what was told on it, and what is announced. */
-export async function fillPage(db: Knex, watches: FilledWatch[], now: number): Promise<void> {
-  const idOf = (key: string) => watches.find((w) => w.demo.key === key)!.id;
-  const item = (key: string, label: string, rest: Partial<PageItem> = {}) => ({
-    watchIds: [idOf(key)],
-    label,
-    description: '',
-    shows: 'history' as const,
-    counting: 'any' as const,
-    ...rest,
-  });
-  const pageId = await saveNewPage(db, {
-    ...PLAIN_SETTINGS,
-    secret: null,
-    passwordHash: null,
+/** What opens the page for partners. */
+export const PARTNERS_PASSWORD = 'the tide waits for nobody';
+
+type IdOf = (key: string) => number;
+
+const BARE: Omit<PageContent, 'slug' | 'title' | 'intro' | 'sections'> = {
+  ...PLAIN_SETTINGS,
+  secret: null,
+  passwordHash: null,
+  copyPassword: null,
+};
+
+function line(watchIds: number[], label: string, rest: Partial<PageItem> = {}): PageItem {
+  return { watchIds, label, description: '', shows: 'history', counting: 'any', ...rest };
+}
+
+function publicPage(idOf: IdOf): PageContent {
+  const one = (key: string, label: string, rest?: Partial<PageItem>) => line([idOf(key)], label, rest);
+  return {
+    ...BARE,
     slug: 'ferries',
     title: 'Tern Island Ferries',
     intro: 'The boats sail whatever happens here.',
@@ -35,36 +41,99 @@ export async function fillPage(db: Knex, watches: FilledWatch[], now: number): P
         title: 'On the water',
         follows: null,
         items: [
-          item('booking', 'Booking site'),
-          item('kiosk-north', 'Ticket kiosk, north'),
-          item('kiosk-south', 'Ticket kiosk, south'),
-          item('tides', 'Tide tables'),
-          item('camera', 'Harbour camera'),
+          one('booking', 'Booking site', { shows: 'times' }),
+          line([idOf('kiosk-north'), idOf('kiosk-south')], 'Ticket kiosks', {
+            description: 'at both piers',
+            counting: 'all',
+          }),
+          one('tides', 'Tide tables'),
+          one('camera', 'Harbour camera', { description: 'a new picture every minute' }),
         ],
       },
       {
         title: 'Behind the counter',
         follows: null,
-        items: [item('mail', 'Mail'), item('rota', 'Crew rota')],
+        items: [one('mail', 'Mail'), one('rota', 'Crew rota')],
       },
     ],
-    createdAt: now - 90 * DAY_MS,
+    accent: '#1c5d7d',
+    links: [
+      { text: 'Booking', address: 'https://booking.ternferry.test/' },
+      { text: 'Timetable', address: 'https://ternferry.test/timetable' },
+    ],
+    contact: 'harbour office, 555 0142',
+    copied: true,
+  };
+}
+
+function partnersPage(idOf: IdOf, passwordHash: string): PageContent {
+  const one = (key: string, label: string, rest?: Partial<PageItem>) => line([idOf(key)], label, rest);
+  return {
+    ...BARE,
+    slug: 'partners',
+    title: 'Tern Island Ferries for partners',
+    intro: 'For travel agents and the harbours of the islands.',
+    sections: [
+      {
+        title: '',
+        follows: null,
+        items: [
+          one('booking', 'Booking for agents', { shows: 'times' }),
+          one('tides', 'Tide feed', { shows: 'times' }),
+          one('rota', 'Crew rota', { shows: 'state' }),
+        ],
+      },
+    ],
+    audience: 'password',
+    passwordHash,
+    listed: false,
+    letters: 'plain',
+    density: 'dense',
+    width: 'narrow',
+  };
+}
+
+async function saveIncident(
+  db: Knex,
+  { title, updates, affected, account = '' }: DemoIncident,
+  { pageIds, idOf, now }: { pageIds: number[]; idOf: IdOf; now: number },
+): Promise<void> {
+  const [first, ...rest] = updates;
+  const last = updates.at(-1)!;
+  const id = await saveNewIncident(db, {
+    ...{ kind: 'incident', pageIds, title, began: now - first!.ago, ended: null, outageId: null, account },
+    affected: affected.map(({ key, how }) => ({ watchId: idOf(key), how })),
+    accountAt: account === '' ? null : now - last.ago + DAY_MS,
+    update: { stage: first!.stage, body: first!.body, at: now - first!.ago },
   });
-  for (const { title, updates } of DEMO_INCIDENTS) {
-    const [first, ...rest] = updates;
-    const id = await saveNewIncident(db, {
-      ...{ kind: 'incident', pageIds: [pageId], title, began: now - first!.ago, ended: null },
-      ...{ affected: [], account: '', accountAt: null, outageId: null },
-      update: { stage: first!.stage, body: first!.body, at: now - first!.ago },
-    });
-    for (const { ago, stage, body } of rest) {
-      await saveIncidentUpdate(db, id, { at: now - ago, stage, body, ended: now - ago });
-    }
+  for (const { ago, stage, body } of rest) {
+    await saveIncidentUpdate(db, id, { at: now - ago, stage, body, ended: now - ago });
   }
+}
+
+/** What the public sees of it all: two pages, what was told on them, and what is announced. */
+export async function fillPage(db: Knex, watches: FilledWatch[], now: number): Promise<void> {
+  const idOf: IdOf = (key) => watches.find((w) => w.demo.key === key)!.id;
+  const createdAt = now - 90 * DAY_MS;
+  const ferries = await saveNewPage(db, { ...publicPage(idOf), createdAt });
+  const partners = await saveNewPage(db, {
+    ...partnersPage(idOf, await hashPassword(PARTNERS_PASSWORD)),
+    createdAt: now - 30 * DAY_MS,
+  });
+  for (const incident of DEMO_INCIDENTS) {
+    const booking = incident.affected.some(({ key }) => key === 'booking');
+    await saveIncident(db, incident, { pageIds: booking ? [ferries, partners] : [ferries], idOf, now });
+  }
+  const notice = 'The ticket office is open from 9 to 12 until Sunday. The kiosks sell tickets at any time.';
+  await saveNewIncident(db, {
+    ...{ kind: 'notice', pageIds: [ferries], title: 'Short hours at the ticket office', affected: [] },
+    ...{ began: now - DAY_MS, ended: now + 3 * DAY_MS, account: '', accountAt: null, outageId: null },
+    update: { stage: 'looking', body: notice, at: now - DAY_MS },
+  });
   await saveNewWindow(db, {
     title: 'Harbour camera rests: new mast, the picture goes dark',
     watchIds: [idOf('camera')],
     begins: now + 2 * DAY_MS,
-    ends: now + 2 * DAY_MS + 7_200_000,
+    ends: now + 2 * DAY_MS + 2 * HOUR_MS,
   });
 }

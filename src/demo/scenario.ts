@@ -303,12 +303,22 @@ export const DEMO_TAGS: Record<string, string[]> = {
 
 export interface DemoIncident {
   title: string;
+  affected: { key: string; how: 'out' | 'partly' | 'slow' }[];
+  /** What happened and what will change, told once it was over. */
+  account?: string;
   updates: { ago: number; stage: 'looking' | 'found' | 'watching' | 'over'; body: string }[];
 }
 
 export const DEMO_INCIDENTS: DemoIncident[] = [
   {
     title: 'Booking stopped for half an hour',
+    affected: [{ key: 'booking', how: 'out' }],
+    account: [
+      'The old booking server was switched off before the new one had taken over. For 31 minutes nobody could book.',
+      '',
+      '- No booking that had been made was lost.',
+      '- From now on the old server is switched off a day after the new one has begun.',
+    ].join('\n'),
     updates: [
       { ago: 38 * DAY - 5 * MINUTE, stage: 'looking', body: 'The booking site does not answer.' },
       {
@@ -325,6 +335,11 @@ export const DEMO_INCIDENTS: DemoIncident[] = [
   },
   {
     title: 'Three services stopped together',
+    affected: [
+      { key: 'tides', how: 'out' },
+      { key: 'kiosk-north', how: 'out' },
+      { key: 'mail', how: 'out' },
+    ],
     updates: [
       {
         ago: ROUTER - 4 * MINUTE,
@@ -340,6 +355,7 @@ export const DEMO_INCIDENTS: DemoIncident[] = [
   },
   {
     title: 'Online booking is not answering',
+    affected: [{ key: 'booking', how: 'out' }],
     updates: [
       {
         ago: 9 * MINUTE,

@@ -33,6 +33,7 @@ import { EngineSupervisor } from './engine-supervisor';
 import { createFrontDoor } from './front-door';
 import { LiveDesk } from '@/server/site/live';
 import { SiteAssets } from '@/server/site/assets';
+import { Copier } from '@/server/site/copier';
 import { Copies } from '@/server/site/copies';
 import { PageLooks } from '@/server/site/looks';
 import { PageIndex } from '@/server/site/page-index';
@@ -149,12 +150,14 @@ async function main(): Promise<void> {
   const pages = new Promise<PageHandler>((resolve) => (pagesAreReady = resolve));
   const handlePage: PageHandler = async (request, response) => (await pages)(request, response);
   const looks = new PageLooks();
+  const assets = new SiteAssets(join(import.meta.dirname, 'site'));
   const publicSite = new PublicSite({
     db,
     index,
     copies: new Copies({ rest: (ms) => sleep(ms), now: monotonic }),
-    assets: new SiteAssets(join(import.meta.dirname, 'site')),
+    assets,
     now,
+    monotonic,
     zone: environment.zone,
     baseUrl: environment.baseUrl,
     lookFile: looks.fileOf,
@@ -162,6 +165,22 @@ async function main(): Promise<void> {
     previews,
     openLive: (request, response, entry, client) => live.openPage(request, response, entry, client),
   });
+
+  const copier = new Copier({
+    db,
+    index,
+    site: assets,
+    assets: assets.nameOf,
+    lookFile: looks.fileOf,
+    lookOf: looks.cssOf,
+    vault,
+    now,
+    monotonic,
+    zone: environment.zone,
+    folder: environment.copies,
+    onError: (error) => logError('copies of public pages', error),
+  });
+  copier.start();
 
   let complainedAt = -Infinity;
   const hearing = new IntakeHeartbeat({
@@ -226,6 +245,7 @@ async function main(): Promise<void> {
     await mailReader.close();
     await calendars.close();
     await past.close();
+    await copier.close();
     clearTimeout(limit);
     await intake.close();
     await savePulse(db, now()).catch((error: unknown) => logError('the last pulse', error));

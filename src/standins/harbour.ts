@@ -3,6 +3,7 @@ import { createServer, type IncomingMessage, type Server, type ServerResponse } 
 import { PracticeBerths } from './berths';
 import { PracticeBroker } from './broker';
 import { PracticeCache } from './cache';
+import { Elsewhere } from './elsewhere';
 import { issueCertificate, type Authority } from './certificates';
 import { PracticeContainers } from './containers';
 import { PracticeCounter } from './counter';
@@ -70,6 +71,7 @@ export class Harbour {
   private constructor(
     readonly standIns: readonly StandIn[],
     private readonly served: readonly ServedRoom[],
+    private readonly elsewhere: Elsewhere | null,
   ) {
     this.rooms = [
       this.room,
@@ -147,7 +149,11 @@ export class Harbour {
         ? []
         : [new XmppRoom(join(folder, 'xmpp')), new LogRoom(join(folder, 'harbour.log'))]),
     ].filter(({ isThere }) => isThere);
-    const harbour = new Harbour(standIns, served);
+    const harbour = new Harbour(
+      standIns,
+      served,
+      folder === undefined ? null : new Elsewhere(join(folder, 'elsewhere')),
+    );
     for (const standIn of standIns) await standIn.start();
     for (const [i, room] of served.entries()) await room.start(port(FIRST_ROOM + i));
     harbour.port = await listen(harbour.server, basePort);
@@ -171,6 +177,8 @@ export class Harbour {
     const [, id, within = ''] = /^\/rooms\/([\w-]+)(\/.*)?$/.exec(path) ?? [];
     const room = this.rooms.find((one) => one.id === id);
     if (room) return this.answerRoom(room, `${within}${url.search}`, request, response);
+    const away = /^\/elsewhere\/(.+)$/.exec(url.pathname)?.[1];
+    if (away && this.elsewhere) return this.elsewhere.answer(request, response, away, () => bodyOf(request));
     if (what === 'GET /stand-ins') {
       return void json(
         200,

@@ -1,32 +1,9 @@
 import { readFileSync } from 'node:fs';
-import { createRequire } from 'node:module';
 import { join } from 'node:path';
 import { expect, test, type Page } from '@playwright/test';
 import { ROOT } from '../integration/helpers';
 import { signIn, withDemo, type Demo } from './demo';
-
-const AXE = readFileSync(createRequire(import.meta.url).resolve('axe-core/axe.min.js'), 'utf8');
-
-interface AxeResult {
-  passes: unknown[];
-  violations: { id: string; impact: string; nodes: { html: string; failureSummary: string }[] }[];
-}
-
-/** Faults axe calls serious or critical, in words; of all its rules, or of some. */
-async function seriousFaults(page: Page, rules: string[] = []): Promise<string[]> {
-  await page.evaluate(AXE);
-  const result = await page.evaluate(async (only) => {
-    const { axe } = window as unknown as {
-      axe: { run: (within: Document, options: object) => Promise<AxeResult> };
-    };
-    return axe.run(document, only.length > 0 ? { runOnly: only } : {});
-  }, rules);
-  // A run that found nothing to check would find no fault either.
-  expect(result.passes.length).toBeGreaterThanOrEqual(rules.length || 11);
-  return result.violations
-    .filter((v) => v.impact === 'serious' || v.impact === 'critical')
-    .map((v) => `${v.id}: ${v.nodes.map((n) => `${n.html} ${n.failureSummary}`).join('\n')}`);
-}
+import { seriousFaults } from './faults';
 
 /** One place for each screen there is. */
 const placesOf = (bookingId: number) => [
@@ -64,7 +41,14 @@ const placesOf = (bookingId: number) => [
   '/own-line',
   '/mail-door',
   '/reference',
+  '/incidents/new?outage=1',
+  '/incidents/1',
   '/p/ferries/',
+  '/p/ferries/?lang=de',
+  '/p/ferries/diary',
+  '/p/ferries/incident/1',
+  `/p/ferries/day/${new Date().toISOString().slice(0, 10)}`,
+  '/p/partners/',
 ];
 
 /** Those that are seen without signing in. */

@@ -294,7 +294,7 @@ test.describe.serial('the demo', () => {
       'Thu 27 Nov 13:00 to Thu 27 Nov 15:30 (2 h 30 min): Ticket kiosk, north pier',
     );
     const visitor = await browser.newPage();
-    await visitor.goto(`${demo.base}/p/ferries`);
+    await visitor.goto(`${demo.base}/p/ferries/`);
     await expect(visitor.getByText('New rails at the north pier')).toBeVisible();
     await visitor.close();
     await row.getByRole('button', { name: 'Call it off' }).click();
@@ -306,14 +306,16 @@ test.describe.serial('the demo', () => {
   test('keeps what was typed in an update that was refused', async ({ browser }) => {
     const page = await signIn(browser, demo.base);
     await page.goto(`${demo.base}/pages/1`);
-    await page.getByText('Add an update').click();
+    await page.getByRole('link', { name: 'Online booking is not answering' }).click();
     const update = page.getByRole('form', { name: 'Add an update' });
-    await update.getByLabel('Stage').selectOption('Fix in and watching');
-    await update.getByLabel('What the public should know').fill('x'.repeat(5001));
+    await update.getByText('Fix in and watching').click();
+    await update.getByLabel('What visitors should know', { exact: true }).fill('x'.repeat(5001));
     await update.getByRole('button', { name: 'Publish the update' }).click();
     await expect(update.getByText('Expected at most 5000 characters, got 5001.')).toBeVisible();
-    await expect(update.getByLabel('What the public should know')).toHaveValue('x'.repeat(5001));
-    await expect(update.getByLabel('Stage')).toHaveValue('watching');
+    await expect(update.getByLabel('What visitors should know', { exact: true })).toHaveValue(
+      'x'.repeat(5001),
+    );
+    await expect(update.getByRole('radio', { name: 'Fix in and watching' })).toBeChecked();
     await page.context().close();
   });
 

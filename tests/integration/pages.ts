@@ -21,6 +21,7 @@ export function pageContent(
     sections: [{ title: '', items, follows: null }],
     secret: null,
     passwordHash: null,
+    copyPassword: null,
     createdAt: 0,
     ...rest,
   };

@@ -9,23 +9,16 @@ import {
   incidentChangeSchema,
   incidentSchema,
   pageIncidentSchema,
-  pageSchema,
   previewSchema,
   updateSchema,
   windowSchema,
-} from '@/cases/schemas/pages';
+} from '@/cases/schemas/incidents';
+import { pageSchema } from '@/cases/schemas/pages';
 import type { Incident } from '@/store/pages/incidents';
 import type { Page } from '@/store/pages/pages';
 import type { MaintenanceWindow } from '@/store/pages/windows';
-import {
-  accountDraft,
-  earlierText,
-  incident,
-  incidentDraft,
-  page,
-  pagePreview,
-  window,
-} from '@/api/answers/others';
+import { accountDraft, earlierText, incident, incidentDraft, page, pagePreview } from '@/api/answers/pages';
+import { window } from '@/api/answers/others';
 import { flagQuery } from '@/api/query';
 import { route, type Call, type Listing, type Route } from '@/api/route';
 import { incidentShape, windowShape } from '@/api/shapes';
@@ -43,6 +36,7 @@ const PAGE: rest.Resource<Page> = {
   tell: ({ base }, one) => ({
     ...one,
     hasPassword: one.passwordHash !== null,
+    hasCopyPassword: one.copyPassword !== null,
     version: pages.pageVersion(one),
     address: pageAddress(base, one),
   }),

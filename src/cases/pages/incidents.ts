@@ -17,7 +17,7 @@ import {
   incidentSchema,
   pageIncidentSchema,
   updateSchema,
-} from '@/cases/schemas/pages';
+} from '@/cases/schemas/incidents';
 import { saveHappening } from '@/store/messages/happenings';
 import { foundPage, refuseUnknownWatches } from './pages';
 import { deletes } from '@/cases/frame/deletes';

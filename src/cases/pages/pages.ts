@@ -14,6 +14,7 @@ import {
   type Page,
   type PageContent,
 } from '@/store/pages/pages';
+import type { Vault } from '@/store/db/vault';
 import { fetchSections } from '@/store/watches/sections';
 import { fetchTags } from '@/store/watches/tags';
 import { fetchKnownIds } from '@/store/watches/watches';
@@ -50,22 +51,25 @@ interface PageBody extends Omit<PageSettings, 'lead'> {
   sections: Page['sections'];
   lead: { words: string; until: string } | null;
   password?: string | null;
+  copyPassword?: string | null;
 }
 
 /** What was sent, read once before anything is locked: hashing a password takes its time. */
 interface Sent {
   body: Record<string, unknown>;
   passwordHash: string | null;
+  /** Seals what is to be kept secret. */
+  seal: (secret: string) => string;
 }
 
-const READ_ONLY = ['createdAt', 'address', 'hasPassword'];
+const READ_ONLY = ['createdAt', 'address', 'hasPassword', 'hasCopyPassword'];
 
-async function readSent(given: unknown): Promise<Sent> {
+async function readSent(given: unknown, { seal }: Vault): Promise<Sent> {
   const body = withoutReadOnly((given ?? {}) as object, READ_ONLY);
   const { password } = body;
   // A password that would be refused is not worth hashing; it is refused with all else.
   const worth = typeof password === 'string' && password.length >= 8 && password.length <= 200;
-  return { body, passwordHash: worth ? await hashPassword(password) : null };
+  return { body, passwordHash: worth ? await hashPassword(password) : null, seal };
 }
 
 async function refuseTaken(db: Db, { slug, host }: PageBody, ownId: number | null): Promise<void> {
@@ -81,6 +85,19 @@ async function refuseTaken(db: Db, { slug, host }: PageBody, ownId: number | nul
     problems.push({ field: 'host', message });
   }
   if (problems.length > 0) throw refused(problems);
+}
+
+/** A key belongs to one place: whoever changes host or account enters it again. */
+function refuseKeyElsewhere(
+  { copyTo }: Pick<PageBody, 'copyTo'>,
+  typed: string | null,
+  before: Page | null,
+): void {
+  if (!copyTo || typed || !before?.copyPassword || !before.copyTo) return;
+  const [was, is] = [new URL(before.copyTo.address), new URL(copyTo.address)];
+  if (was.origin === is.origin && before.copyTo.user === copyTo.user) return;
+  const message = 'Expected the password again, for it is put somewhere else, or under another name.';
+  throw refused([{ field: 'copyPassword', message }]);
 }
 
 async function refuseUnknownFollows(db: Db, sections: Page['sections']): Promise<void> {
@@ -102,8 +119,13 @@ async function refuseUnknownFollows(db: Db, sections: Page['sections']): Promise
 }
 
 /** What a page is to be from what was sent over what stands. */
-async function validPage(db: Db, { body, passwordHash }: Sent, before: Page | null): Promise<PageContent> {
-  const { password: _typed, lead, ...page } = await validateBody<PageBody>(pageSchema, body);
+async function validPage(
+  db: Db,
+  { body, passwordHash, seal }: Sent,
+  before: Page | null,
+): Promise<PageContent> {
+  const { password: _typed, lead, copyPassword, ...page } = await validateBody<PageBody>(pageSchema, body);
+  refuseKeyElsewhere(page, copyPassword ?? null, before);
   await refuseTaken(db, { ...page, lead }, before?.id ?? null);
   const ids = page.sections.flatMap((section) => section.items.flatMap((item) => item.watchIds));
   await refuseUnknownWatches(db, ids, 'sections');
@@ -116,15 +138,17 @@ async function validPage(db: Db, { body, passwordHash }: Sent, before: Page | nu
     ...page,
     lead: lead && { words: lead.words, until: readMoment(lead.until)! },
     passwordHash: hash,
+    copyPassword:
+      page.copyTo === null ? null : copyPassword ? seal(copyPassword) : (before?.copyPassword ?? null),
     secret: before?.secret ?? (page.audience === 'link' ? newSecret() : null),
   };
 }
 
 /** A page as it would be with what was sent; the password that is typed counts for nothing yet. */
 export function pageAsSent(db: Db, sent: Record<string, unknown>, before: Page | null): Promise<PageContent> {
-  const { password: _typed, ...body } = withoutReadOnly(sent, READ_ONLY);
+  const { password: _typed, copyPassword: _key, ...body } = withoutReadOnly(sent, READ_ONLY);
   const whole = { ...(before && bodyOf(before)), ...body };
-  return validPage(db, { body: whole, passwordHash: before?.passwordHash ?? '' }, before);
+  return validPage(db, { body: whole, passwordHash: before?.passwordHash ?? '', seal: () => '' }, before);
 }
 
 /** A page as it is written by whoever changes it. */
@@ -133,6 +157,7 @@ function bodyOf({
   createdAt: _made,
   secret: _secret,
   passwordHash: _hash,
+  copyPassword: _key,
   lead,
   ...page
 }: Page): object {
@@ -151,7 +176,7 @@ export const getPage = asks('getPage', 'look', ({ db }, { id }: { id: number }) 
 export const createPage = changes(
   'createPage',
   'write',
-  ({ body }: { body: unknown }) => readSent(body),
+  ({ body }: { body: unknown }, { world }) => readSent(body, world.vault),
   async (act, sent): Promise<Page> => {
     const valid = await validPage(act.trx, sent, null);
     const id = await saveNewPage(act.trx, { ...valid, createdAt: act.now });
@@ -163,7 +188,11 @@ export const createPage = changes(
 export const changePage = changes(
   'changePage',
   'write',
-  async ({ id, body, expected }: VersionedChange) => ({ id, expected, sent: await readSent(body) }),
+  async ({ id, body, expected }: VersionedChange, { world }) => ({
+    id,
+    expected,
+    sent: await readSent(body, world.vault),
+  }),
   async (act, { id, sent, expected }): Promise<Page> => {
     const page = await foundPage(act.trx, id);
     refuseChanged(expected, pageVersion(page), `“${page.title}”`);

@@ -5,7 +5,7 @@ import type { AffectedWatch } from '@/store/pages/incidents';
 import { asks } from '@/cases/frame/use-case';
 import { validateBody } from '@/cases/frame/validate';
 import { readMoment } from '@/cases/schemas/common';
-import { previewSchema } from '@/cases/schemas/pages';
+import { previewSchema } from '@/cases/schemas/incidents';
 import { foundPage, pageAsSent } from './pages';
 
 interface PreviewBody {

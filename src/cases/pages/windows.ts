@@ -7,7 +7,7 @@ import { withoutReadOnly } from '@/cases/frame/read-only';
 import { asIs, asks, changes, type Act } from '@/cases/frame/use-case';
 import { validateBody } from '@/cases/frame/validate';
 import { refuseChanged, versionOf, type VersionedChange } from '@/cases/frame/version';
-import { windowSchema } from '@/cases/schemas/pages';
+import { windowSchema } from '@/cases/schemas/incidents';
 import { refuseUnknownWatches } from './pages';
 import { deletes } from '@/cases/frame/deletes';
 

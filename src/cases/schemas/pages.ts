@@ -1,18 +1,18 @@
-import { array, boolean, mixed, number, string } from 'yup';
+import { array, boolean, number, string } from 'yup';
 import { LANGUAGE_CODES } from '@/core/languages/language';
 import { readColour } from '@/core/pages/colour';
-import { AFFECTED, INCIDENT_KINDS, STAGES } from '@/core/pages/incident';
 import { cleanCss } from '@/core/pages/own-css';
 import { AUDIENCES, DENSITIES, LETTERS, SHOWS, THEMES, WIDTHS } from '@/core/pages/page';
 import { isTimeZone } from '@/core/time/zone-time';
-import { moment, momentOrNone, readMoment, strictObject, title } from './common';
+import { moment, strictObject, title } from './common';
 
 export const SLUG_PATTERN = /^[a-z0-9](?:[a-z0-9-]{0,58}[a-z0-9])?$/;
 const HOST_PATTERN =
   /^(?=.{1,253}$)[a-z0-9](?:[a-z0-9-]{0,61}[a-z0-9])?(?:\.[a-z0-9](?:[a-z0-9-]{0,61}[a-z0-9])?)+$/;
 const MOST_CSS = 20_000;
 
-function oneOf<T extends string>(name: string, values: readonly T[], fallback: T) {
+/** One of a few words. */
+export function oneOf<T extends string>(name: string, values: readonly T[], fallback: T) {
   return string()
     .oneOf([...values], ({ value }) => `Expected ${name} to be ${values.join(', ')}, got "${String(value)}".`)
     .default(fallback);
@@ -125,6 +125,31 @@ export const pageSchema = strictObject({
     .default(null)
     .meta({ description: 'What leads the page instead of the sentence made from the facts.' }),
   socialText: words('a text', 200).meta({ description: 'What other sites show when somebody links to it.' }),
+  copied: boolean().default(false).meta({
+    description:
+      'Whether a copy is kept in the folder of copies (LANTERN_COPIES); only of pages for everyone.',
+  }),
+  copyTo: strictObject({
+    address: string()
+      .trim()
+      .required('Expected an address, got nothing.')
+      .max(500, 'Expected an address of at most 500 characters.')
+      .test(
+        'folder',
+        ({ value }) =>
+          `Expected an address such as https://files.ternferry.test/status/, got "${String(value).slice(0, 80)}".`,
+        (value) => URL.canParse(value ?? '') && /^https?:$/.test(new URL(value!).protocol),
+      )
+      .transform((value: string) => (value && !value.endsWith('/') ? `${value}/` : value)),
+    user: words('a user', 200),
+  })
+    .nullable()
+    .default(null)
+    .meta({ description: 'Where a copy is put by HTTP (PUT, or WebDAV) instead.' }),
+  copyPassword: string()
+    .nullable()
+    .max(500, 'Expected a password of at most 500 characters.')
+    .meta({ description: 'Written only; left out or null, the one that stands stays.' }),
   theme: oneOf('theme', THEMES, 'both'),
   accent: string()
     .nullable()
@@ -177,123 +202,4 @@ export const pageSchema = strictObject({
       },
     })
     .meta({ description: 'Own rules of style against the documented class names.' }),
-});
-
-const stage = () =>
-  string().oneOf(
-    [...STAGES],
-    ({ value }) => `Expected stage to be ${STAGES.join(', ')}, got "${String(value)}".`,
-  );
-
-const body = string()
-  .trim()
-  .required('Expected a few words for the public, got nothing.')
-  .max(5000, ({ value }) => `Expected at most 5000 characters, got ${String(value).length}.`)
-  .meta({ description: 'Markdown (CommonMark).' });
-
-const affected = array()
-  .of(
-    strictObject({
-      watchId: number().integer().required('Expected the id of a watch.'),
-      how: oneOf('how', AFFECTED, 'out'),
-    }),
-  )
-  .default([])
-  .max(500, 'Expected at most 500 affected watches.')
-  .meta({ description: 'What it does to which watches.' });
-
-const pageIds = array()
-  .of(number().integer().required())
-  .min(1, 'Expected at least one page, got none.')
-  .max(50, 'Expected at most 50 pages.');
-
-const endAfterBeginning = (end: unknown, context: { parent: unknown }) => {
-  const { beganAt } = context.parent as { beganAt?: unknown };
-  const [from, to] = [readMoment(beganAt), readMoment(end)];
-  return from === null || to === null || to > from;
-};
-
-const dates = {
-  beganAt: momentOrNone('the beginning').meta({ description: 'Null, and left out: now.' }),
-  endedAt: momentOrNone('the end')
-    .test('after', 'Expected the end to come after the beginning.', endAfterBeginning)
-    .meta({ description: 'A notice ends by itself then; an incident is over since then.' }),
-};
-
-const incidentFields = {
-  title: title('a title'),
-  stage: stage().default('looking'),
-  body,
-  kind: oneOf('kind', INCIDENT_KINDS, 'incident').meta({
-    description: 'An incident, or a notice without trouble behind it.',
-  }),
-  ...dates,
-  affected,
-  outageId: number().integer().nullable().default(null).meta({ description: 'The outage it tells of.' }),
-};
-
-/** An incident on one page, which the address names. */
-export const pageIncidentSchema = strictObject(incidentFields);
-export const incidentSchema = strictObject({
-  ...incidentFields,
-  pageIds: pageIds.required('Expected the ids of the pages it stands on.'),
-});
-export const incidentChangeSchema = strictObject({
-  title: title('a title'),
-  beganAt: moment('the beginning'),
-  endedAt: dates.endedAt,
-  affected,
-  pageIds: pageIds.required('Expected the ids of the pages it stands on.'),
-  account: string()
-    .trim()
-    .default('')
-    .max(20_000, ({ value }) => `Expected at most 20000 characters, got ${String(value).length}.`)
-    .meta({ description: 'What happened, when, and what will change; Markdown, once it is over.' }),
-});
-export const updateSchema = strictObject({
-  stage: stage().optional().meta({ description: 'Left out, it stays as it is.' }),
-  body,
-  endedAt: momentOrNone('the end').meta({ description: 'With the stage "over": since when. Null: now.' }),
-});
-export const correctionSchema = strictObject({ body });
-
-/** A page or an incident that is being typed. */
-export const previewSchema = strictObject({
-  pageId: number()
-    .integer()
-    .nullable()
-    .default(null)
-    .meta({ description: 'The page that is changed; null for a new one.' }),
-  page: mixed()
-    .nullable()
-    .default(null)
-    .meta({
-      description: 'What is typed of the page; null, it stands as it is.',
-      jsonSchema: { type: ['object', 'null'], additionalProperties: true },
-    }),
-  incident: strictObject({
-    title: title('a title'),
-    kind: oneOf('kind', INCIDENT_KINDS, 'incident'),
-    stage: stage().default('looking'),
-    body,
-    beganAt: dates.beganAt,
-    affected,
-  })
-    .nullable()
-    .default(null)
-    .meta({ description: 'An incident that is written for it.' }),
-});
-
-export const windowSchema = strictObject({
-  title: title('a title'),
-  watchIds: array()
-    .of(number().integer().required())
-    .min(1, 'Expected at least one watch, got none.')
-    .required('Expected at least one watch, got none.'),
-  from: moment('the beginning'),
-  until: moment('the end').test(
-    'after',
-    'Expected the end to come after the beginning.',
-    (value, context) => readMoment(value)! > readMoment((context.parent as { from: unknown }).from)!,
-  ),
 });

@@ -57,6 +57,11 @@ export const OWN_TROUBLES = {
     advice: 'Look at it under Messages, and try it there.',
     over: 'The text of one’s own for {name} can be filled in again.',
   },
+  'copy.failed': {
+    sentence: 'No copy of the public page {name} can be made: {reason}',
+    advice: 'Look whether its folder can be written to, or the address it is put at takes files.',
+    over: 'Copies of the public page {name} are made again.',
+  },
 } as const satisfies Record<string, OwnTroubleText>;
 
 export type OwnTroubleCode = keyof typeof OWN_TROUBLES;

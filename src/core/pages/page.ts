@@ -67,6 +67,10 @@ export interface PageSettings extends PageLook {
   lead: { words: string; until: number } | null;
   /** What other sites show when somebody links to it. */
   socialText: string;
+  /** Whether a copy is kept in the folder of copies. */
+  copied: boolean;
+  /** Where a copy is put by HTTP instead; the address has a slash at its end. */
+  copyTo: { address: string; user: string } | null;
 }
 
 export const PLAIN_LOOK: PageLook = {
@@ -91,6 +95,8 @@ export const PLAIN_SETTINGS: PageSettings = {
   host: null,
   lead: null,
   socialText: '',
+  copied: false,
+  copyTo: null,
 };
 
 /** The spans a visitor may choose for the lines. */

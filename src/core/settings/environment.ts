@@ -19,6 +19,8 @@ export interface Environment {
   keepFindingsDays: number;
   /** The folder messages may run scripts from; null where none may. */
   scripts: string | null;
+  /** The folder copies of public pages are written below; null where none are. */
+  copies: string | null;
 }
 
 type Source = Record<string, string | undefined>;
@@ -66,6 +68,7 @@ export function readEnvironment(source: Source): Environment {
     lookThreads: source.LANTERN_LOOK_THREADS ? wholeNumber(source, 'LANTERN_LOOK_THREADS', 0, 0, 16) : null,
     keepFindingsDays: wholeNumber(source, 'LANTERN_KEEP_FINDINGS_DAYS', 14, 1, 3650),
     scripts: source.LANTERN_SCRIPTS || null,
+    copies: source.LANTERN_COPIES || null,
   };
 }
 

@@ -6,6 +6,7 @@ import { formatBytes, formatDuration } from '@/core/time/duration';
 import type { Finding } from '@/core/causes/finding';
 import { namesText, type OwnTroubleCode } from '@/core/causes/own-trouble';
 import { fetchBrokenTexts } from '@/store/messages/texts';
+import { fetchBrokenCopies } from '@/store/pages/copies';
 import { fetchStuckChannels } from '@/store/messages/deliveries';
 import { fetchOpenOwnTroubles, saveOwnTrouble, saveOwnTroubleOver } from '@/store/history/own-troubles';
 import { countLocked, isKeyLost, takeKeyAsRight, type Vault } from '@/store/db/vault';
@@ -109,6 +110,7 @@ export class SelfMonitor {
       ...this.looks(),
       ...(await this.channels()),
       ...(await this.texts()),
+      ...(await this.copies()),
       ...(await this.rooms()),
     ];
     const { db, now } = this.options;
@@ -202,6 +204,15 @@ export class SelfMonitor {
       code: 'text.broken' as const,
       subject: String(id),
       detail: { name: channel === null ? happening : `${happening}, ${channel}`, reason: trouble },
+    }));
+  }
+
+  private async copies(): Promise<Wanted[]> {
+    const broken = await fetchBrokenCopies(this.options.db);
+    return broken.map(({ id, title, problem }) => ({
+      code: 'copy.failed' as const,
+      subject: String(id),
+      detail: { name: title, reason: problem },
     }));
   }
 

@@ -7,6 +7,8 @@ export interface IndexedPage {
   page: Page;
   watchIds: ReadonlySet<number>;
   changedAt: number;
+  /** When a person last changed something of it, or on it. */
+  editedAt: number;
 }
 
 /** Watches that come to a page by themselves are on it this much later at most. */
@@ -36,11 +38,9 @@ export class PageIndex {
     for (const page of await fetchPages(this.db)) {
       const known = before?.get(page.id);
       const watchIds = new Set(await fetchShownIds(this.db, page.sections));
-      pages.set(page.id, {
-        page,
-        watchIds,
-        changedAt: known?.changedAt ?? (before ? this.now() : this.startedAt),
-      });
+      const first = before ? this.now() : this.startedAt;
+      const { changedAt = first, editedAt = first } = known ?? {};
+      pages.set(page.id, { page, watchIds, changedAt, editedAt });
     }
     return pages;
   }
@@ -56,6 +56,10 @@ export class PageIndex {
       });
     }
     return this.pages;
+  }
+
+  async list(): Promise<IndexedPage[]> {
+    return [...(await this.all()).values()];
   }
 
   private async find(is: (page: Page) => boolean): Promise<IndexedPage | null> {
@@ -94,7 +98,7 @@ export class PageIndex {
     this.readAt = -Infinity;
     void this.pages?.then((pages) => {
       const entry = pages.get(id);
-      if (entry) entry.changedAt = now;
+      if (entry) entry.changedAt = entry.editedAt = now;
     });
   }
 

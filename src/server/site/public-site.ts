@@ -1,19 +1,20 @@
 import type { IncomingMessage, ServerResponse } from 'node:http';
 import type { Knex } from 'knex';
 import { TooBusyError } from '@/accounts/hash-limiter';
-import type { Language } from '@/core/languages/language';
+import { RateLimiter } from '@/core/limits/rate-limiter';
+import { throttledClient } from '@/core/limits/sign-in-throttle';
 import { readBounded } from '@/outside/read';
 import { whoAsks } from '@/server/access/principal';
-import { renderDoor } from '@/site/render';
 import type { Door } from '@/site/sheets/door-sheet';
 import type { Page } from '@/store/pages/pages';
-import { frameOf } from '@/views/pages/public-page';
 import { isOpened, openingCookie, PagePasswords } from './access';
 import { languageFor, readAsked, type Asked } from './asked';
 import type { SiteAssets } from './assets';
-import { Copies, type Copy, type Wanted } from './copies';
+import type { Copies, Wanted } from './copies';
 import type { IndexedPage, PageIndex } from './page-index';
 import type { Previews } from './previews';
+import { servePreview } from './preview-site';
+import { isRead, sendAsset, sendCopy, sendDoor, sendGone, sendLook, type Call } from './sending';
 import { drawFile, drawSheet, type SheetsWorld } from './sheets';
 
 export interface PublicSiteOptions {
@@ -23,6 +24,8 @@ export interface PublicSiteOptions {
   assets: SiteAssets;
   /** Wall-clock time. */
   now: () => number;
+  /** Milliseconds of a clock nobody sets. */
+  monotonic: () => number;
   zone: string;
   /** The address the desk goes by, without a slash at its end; null where none is set. */
   baseUrl: string | null;
@@ -32,43 +35,11 @@ export interface PublicSiteOptions {
   openLive: (request: IncomingMessage, response: ServerResponse, entry: IndexedPage, client: string) => void;
 }
 
-/** What a public page may load and run (Content Security Policy, level 3): only files of its own, nothing inline. */
-const POLICY = [
-  "default-src 'none'",
-  "script-src 'self'",
-  "style-src 'self'",
-  "img-src 'self'",
-  "font-src 'self'",
-  "connect-src 'self'",
-  "form-action 'self'",
-  "base-uri 'none'",
-  "frame-ancestors 'none'",
-].join('; ');
-
 const BELOW = /^\/p\/([a-z0-9-]{1,60}(?:\.[\w-]{20,40})?)(?:\/(.*))?$/s;
 const PREVIEW = /^\/preview\/([\w-]{20,40})\/(.*)$/s;
+const ENDLESS = { burst: 30, perSecond: 1, longestMs: 60_000 };
 const MOST_PASSWORD_BYTES = 4096;
 const PASSWORD_LIMIT_MS = 10_000;
-/** Whoever asks again within this time may be told what is kept on the way. */
-const KEPT_S = 5;
-
-interface Call {
-  request: IncomingMessage;
-  response: ServerResponse;
-  entry: IndexedPage;
-  asked: Asked;
-  /** What comes before the page in the address, from the first slash: "/p/ferries/" or "/". */
-  path: string;
-  /** The way from what is asked for to where the page begins. */
-  root: string;
-  language: Language;
-  client: string;
-}
-
-function isRead({ method }: IncomingMessage): boolean {
-  return method === 'GET' || method === 'HEAD';
-}
-
 function hostOf(request: IncomingMessage): string | null {
   const host = String(request.headers['x-forwarded-host'] ?? request.headers.host ?? '').toLowerCase();
   return /^[a-z0-9.-]{1,253}(:\d{1,5})?$|^\[[0-9a-f:.]{2,45}\](:\d{1,5})?$/.test(host) ? host : null;
@@ -78,6 +49,7 @@ function hostOf(request: IncomingMessage): string | null {
 export class PublicSite {
   private readonly passwords: PagePasswords;
   private readonly world: SheetsWorld;
+  private readonly limiter = new RateLimiter(ENDLESS);
 
   constructor(private readonly options: PublicSiteOptions) {
     const { db, now, zone, assets, lookFile } = options;
@@ -96,18 +68,19 @@ export class PublicSite {
     }
     const [, mark, within] = PREVIEW.exec(path) ?? [];
     if (mark !== undefined) {
-      await this.servePreview(request, response, { mark, rest: within ?? '', query });
+      const parts = { ...this.options, world: this.world };
+      await servePreview(parts, request, response, { mark, rest: within ?? '', query });
       return true;
     }
     const [, name, rest] = BELOW.exec(path) ?? [];
     if (name === undefined) {
       if (!path.startsWith('/p/')) return false;
-      this.sendDoor(request, response, null, { door: 'gone' }, 404);
+      sendGone({ request, response });
       return true;
     }
     const entry = await this.options.index.byName(name);
     if (!entry) {
-      this.sendDoor(request, response, null, { door: 'gone' }, 404);
+      sendGone({ request, response });
     } else if (rest === undefined) {
       // A page begins with a slash behind its name, so that all on it can be named from there.
       response
@@ -117,59 +90,6 @@ export class PublicSite {
       await this.answer(request, response, { entry, path: `/p/${name}/`, rest, query, client });
     }
     return true;
-  }
-
-  /** A page that is being typed, for whoever types it, in a frame of the desk. */
-  private async servePreview(
-    request: IncomingMessage,
-    response: ServerResponse,
-    { mark, rest, query }: { mark: string; rest: string; query: string },
-  ): Promise<void> {
-    const kept = this.options.previews.get(mark);
-    const who = await whoAsks(this.options.db, request.headers, this.options.now());
-    const theirs =
-      kept &&
-      who?.type === 'account' &&
-      kept.who.type === 'account' &&
-      who.account.id === kept.who.account.id;
-    const parameters = new URLSearchParams(query);
-    const asked = isRead(request) ? readAsked(rest, parameters) : null;
-    if (!theirs || !asked) return this.sendDoor(request, response, null, { door: 'gone' }, 404);
-    const light = parameters.get('light');
-    const page: Page = light === 'light' || light === 'dark' ? { ...kept.page, theme: light } : kept.page;
-    const entry: IndexedPage = { page, watchIds: new Set(), changedAt: 0 };
-    const root = rest.includes('/') ? '../' : './';
-    const call: Call = {
-      request,
-      response,
-      entry,
-      asked,
-      path: `/preview/${mark}/`,
-      root,
-      language: page.language,
-      client: '',
-    };
-    if (asked.what === 'asset') return this.sendAsset(call, asked.name);
-    if (asked.what === 'look')
-      return this.sendLook(
-        { ...call, entry: { ...entry, page: { ...page, audience: 'signed-in' } } },
-        asked.name,
-      );
-    if (asked.what !== 'sheet') return this.sendDoor(request, response, null, { door: 'gone' }, 404);
-    const { address, words, chosen } = asked;
-    const drawn = await drawSheet(this.world, page, {
-      ...{ address, words, madeAt: null, draft: kept.draft },
-      language: chosen ?? page.language,
-      place: { root, chosen, filed: false, live: false },
-    });
-    if (!drawn) return this.sendDoor(request, response, null, { door: 'gone' }, 404);
-    response.writeHead(200, {
-      'content-type': drawn.type,
-      'cache-control': 'no-store',
-      'x-frame-options': 'SAMEORIGIN',
-      'content-security-policy': POLICY.replace("frame-ancestors 'none'", "frame-ancestors 'self'"),
-    });
-    response.end(request.method === 'HEAD' ? undefined : drawn.body);
   }
 
   /** The page that goes by the name a request was sent to. */
@@ -193,8 +113,9 @@ export class PublicSite {
     const chosen = asked?.what === 'sheet' ? asked.chosen : null;
     const language = chosen ?? languageFor(request.headers['accept-language'], entry.page.language);
     const root = rest.includes('/') ? '../' : './';
-    if (!asked)
-      return this.sendDoor(request, response, entry.page, { door: 'gone' }, 404, { language, root });
+    const shut = (door: Door, status: number) =>
+      this.shut({ request, response, entry, language, root }, door, status);
+    if (!asked) return shut({ door: 'gone' }, 404);
     const call = { request, response, entry, asked, path, root, language, client };
     if (asked.what === 'password') return this.takePassword(call);
     if (!isRead(request)) {
@@ -202,7 +123,7 @@ export class PublicSite {
       return;
     }
     // What ships with the product, and looks the same on every page, says nothing of any.
-    if (asked.what === 'asset') return this.sendAsset(call, asked.name);
+    if (asked.what === 'asset') return sendAsset(call, this.options.assets, asked.name);
     if (asked.what === 'file' && asked.file === 'metrics') {
       const who = await whoAsks(this.options.db, request.headers, this.options.now());
       if (!who?.rights.has('look')) {
@@ -212,14 +133,35 @@ export class PublicSite {
       }
     } else {
       const door = await this.doorFor(call);
-      if (door) return this.sendDoor(request, response, entry.page, door, 403, { language, root });
+      if (door) return shut(door, 403);
     }
     if (asked.what === 'live') return this.options.openLive(request, response, entry, client);
-    if (asked.what === 'look') return this.sendLook(call, asked.name);
+    if (asked.what === 'look') {
+      // An older name leads to what is now.
+      const { lookOf, lookFile } = this.options;
+      const forGood = asked.name === lookFile(entry.page) && entry.page.audience === 'everyone';
+      return sendLook(call, lookOf(entry.page), forGood);
+    }
     const wanted = asked.what === 'file' ? this.wantedFile(call, asked.file) : this.wantedSheet(call, asked);
-    const copy = this.options.copies.fresh(wanted) ?? (await this.options.copies.get(wanted));
-    if (!copy) return this.sendDoor(request, response, entry.page, { door: 'gone' }, 404, { language, root });
-    this.send(call, copy);
+    const fresh = this.options.copies.fresh(wanted);
+    if (!fresh && this.isSlowed(asked, client)) {
+      response.writeHead(429, {
+        'retry-after': '10',
+        'content-type': 'text/plain',
+        'cache-control': 'no-store',
+      });
+      response.end('Too much was asked for at once. Please try again in a while.\n');
+      return;
+    }
+    const copy = fresh ?? (await this.options.copies.get(wanted));
+    if (!copy) return shut({ door: 'gone' }, 404);
+    sendCopy(call, copy);
+  }
+
+  /** There are as many searches, and names to be asked under, as one can think of: each client has so many. */
+  private isSlowed(asked: Asked, client: string): boolean {
+    const endless = asked.what === 'sheet' ? asked.words !== null : asked.what === 'file';
+    return endless && this.limiter.waitMs(throttledClient(client), this.options.monotonic()) > 0;
   }
 
   /** What stands before a page for whoever asks; null where they may see it. */
@@ -274,66 +216,23 @@ export class PublicSite {
     return `${baseUrl}${path}`;
   }
 
-  private send({ request, response, entry, asked }: Call, copy: Copy): void {
-    const packed = /\bgzip\b/.test(String(request.headers['accept-encoding'] ?? ''));
-    const tag = packed ? copy.packedTag : copy.tag;
-    const everyone =
-      entry.page.audience === 'everyone' && !(asked.what === 'file' && asked.file === 'metrics');
-    const headers: Record<string, string | number> = {
-      'content-type': copy.type,
-      etag: tag,
-      vary: asked.what === 'sheet' ? 'accept-encoding, accept-language' : 'accept-encoding',
-      'cache-control': everyone ? `public, max-age=${KEPT_S}` : 'private, no-cache',
-    };
-    if (asked.what === 'sheet') headers['content-security-policy'] = POLICY;
-    if (!entry.page.listed) headers['x-robots-tag'] = 'noindex, nofollow';
-    const known = String(request.headers['if-none-match'] ?? '');
-    if (known.includes(tag) || known.trim() === '*') {
-      response.writeHead(304, headers).end();
-      return;
-    }
-    const body = packed ? copy.packed : copy.body;
-    if (packed) headers['content-encoding'] = 'gzip';
-    headers['content-length'] = body.length;
-    response.writeHead(200, headers);
-    response.end(request.method === 'HEAD' ? undefined : body);
-  }
-
-  private sendAsset({ request, response }: Call, name: string): void {
-    const asset = this.options.assets.get(name);
-    if (!asset) {
-      response
-        .writeHead(404, { 'content-type': 'text/plain', 'cache-control': 'no-cache' })
-        .end('There is nothing here.\n');
-      return;
-    }
-    const packed = asset.packed && /\bgzip\b/.test(String(request.headers['accept-encoding'] ?? ''));
-    const body = packed ? asset.packed! : asset.body;
-    response.writeHead(200, {
-      'content-type': asset.type,
-      'content-length': body.length,
-      'cache-control': 'public, max-age=31536000, immutable',
-      vary: 'accept-encoding',
-      ...(packed && { 'content-encoding': 'gzip' }),
-    });
-    response.end(request.method === 'HEAD' ? undefined : body);
-  }
-
-  /** The page's own colours and rules; an older name leads to what is now. */
-  private sendLook({ request, response, entry: { page } }: Call, name: string): void {
-    const body = this.options.lookOf(page);
-    const latest = name === this.options.lookFile(page);
-    response.writeHead(200, {
-      'content-type': 'text/css; charset=utf-8',
-      'content-length': Buffer.byteLength(body),
-      'cache-control':
-        latest && page.audience === 'everyone' ? 'public, max-age=31536000, immutable' : 'private, no-cache',
-    });
-    response.end(request.method === 'HEAD' ? undefined : body);
+  private shut(
+    {
+      request,
+      response,
+      entry,
+      language,
+      root,
+    }: Pick<Call, 'request' | 'response' | 'entry' | 'language' | 'root'>,
+    door: Door,
+    status: number,
+  ): void {
+    const { now, zone, assets } = this.options;
+    sendDoor(request, response, entry.page, door, status, { language, root, now: now(), zone, assets });
   }
 
   private async takePassword(call: Call): Promise<void> {
-    const { request, response, entry, language, root, path, client } = call;
+    const { request, response, entry, path, client } = call;
     const { page } = entry;
     if (request.method !== 'POST' || page.audience !== 'password') {
       const headers = { allow: 'POST', 'content-type': 'text/plain', 'cache-control': 'no-store' };
@@ -342,8 +241,7 @@ export class PublicSite {
         .end('Expected a password to be sent.\n');
       return;
     }
-    const refuse = (door: Door, status: number) =>
-      this.sendDoor(request, response, page, door, status, { language, root });
+    const refuse = (door: Door, status: number) => this.shut(call, door, status);
     if (Number(request.headers['content-length'] ?? 0) > MOST_PASSWORD_BYTES) {
       response.setHeader('connection', 'close');
       return refuse({ door: 'password', wrong: true, waitMs: null }, 413);
@@ -367,40 +265,5 @@ export class PublicSite {
       'cache-control': 'no-store',
     });
     response.end();
-  }
-
-  /** What stands where a page may not be seen, or where there is none. */
-  private sendDoor(
-    request: IncomingMessage,
-    response: ServerResponse,
-    page: Page | null,
-    door: Door,
-    status: number,
-    at: { language: Language; root: string } = { language: 'en', root: './' },
-  ): void {
-    const headers: Record<string, string> = { 'cache-control': 'no-store' };
-    if (door.door === 'password' && door.waitMs !== null) {
-      headers['retry-after'] = String(Math.ceil(door.waitMs / 1000));
-    }
-    if (!page) {
-      response.writeHead(status, { ...headers, 'content-type': 'text/plain; charset=utf-8' });
-      response.end(request.method === 'HEAD' ? undefined : 'There is no such page.\n');
-      return;
-    }
-    const { now, zone, assets } = this.options;
-    const body = renderDoor(frameOf(page, now(), zone), door, {
-      language: at.language,
-      place: { root: at.root, chosen: null, filed: false, live: false },
-      assets: assets.nameOf,
-      lookFile: null,
-      madeAt: null,
-    });
-    response.writeHead(status, {
-      ...headers,
-      'content-type': 'text/html; charset=utf-8',
-      'content-security-policy': POLICY,
-      'content-length': Buffer.byteLength(body),
-    });
-    response.end(request.method === 'HEAD' ? undefined : body);
   }
 }

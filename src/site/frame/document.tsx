@@ -90,7 +90,10 @@ function Masthead({ frame: { page, zone }, address }: DocumentProps) {
         </span>
         {address && !place.filed && (
           <details className="languages">
-            <summary aria-label={speech.say('language.choose')}>{LANGUAGES[speech.language]}</summary>
+            <summary>
+              <span className="unseen">{speech.say('language.choose')}: </span>
+              {LANGUAGES[speech.language]}
+            </summary>
             <span className="list">
               {LANGUAGE_CODES.map((code) => (
                 <a

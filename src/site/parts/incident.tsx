@@ -51,7 +51,7 @@ export function Standing({ incident }: { incident: PublicIncident }) {
   const { speech, place } = useSheet();
   const notice = incident.kind === 'notice';
   return (
-    <article className={notice ? 'incident notice' : 'incident'}>
+    <article className={notice ? 'incident notice' : 'incident'} aria-label={incident.title}>
       <h2>
         <a href={hrefTo(place, { sheet: 'incident', id: incident.id })}>{incident.title}</a>
       </h2>

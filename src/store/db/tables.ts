@@ -346,6 +346,11 @@ export interface PageRow {
   /** What its secret link ends in. */
   secret: string | null;
   password_hash: string | null;
+  /** Sealed. */
+  copy_password: string | null;
+  /** Why no copy could be made the last time. */
+  copy_problem: string | null;
+  copied_at: number | null;
 }
 
 export interface IncidentRow {

@@ -176,7 +176,8 @@ export async function countLocked(db: Db, vault: Vault): Promise<number> {
   const texts = [
     ...(await db('channels').where('settings', 'like', `%${MARK}%`).pluck('settings')),
     ...(await db('watches').whereNull('deleted_at').andWhere('config', 'like', `%${MARK}%`).pluck('config')),
-  ];
+    ...(await db('pages').where('copy_password', 'like', `%${MARK}%`).pluck('copy_password')),
+  ].filter((text) => text !== null);
   const isLocked = (sealed: string) => {
     try {
       vault.open(sealed);

@@ -23,6 +23,7 @@ import * as listening from './2026-12/20261207-listening';
 import * as runs from './2026-12/20261206-runs';
 import * as pageSettings from './2026-12/20261208-page-settings';
 import * as incidents from './2026-12/20261209-incidents';
+import * as pageCopies from './2026-12/20261210-page-copies';
 
 interface Step {
   name: string;
@@ -56,6 +57,7 @@ const STEPS: Step[] = [
   { name: '20261207-listening', ...listening },
   { name: '20261208-page-settings', ...pageSettings },
   { name: '20261209-incidents', ...incidents },
+  { name: '20261210-page-copies', ...pageCopies },
 ];
 
 /** The names of all steps this version knows. */

@@ -13,6 +13,8 @@ export interface Page extends PageSettings {
   secret: string | null;
   /** Of the password that opens it (scrypt); null where it has none. */
   passwordHash: string | null;
+  /** Of where copies are put; sealed. */
+  copyPassword: string | null;
 }
 
 export type PageContent = Omit<Page, 'id' | 'createdAt'>;
@@ -30,6 +32,7 @@ function pageOf(row: PageRow): Page {
     createdAt: row.created_at,
     secret: row.secret,
     passwordHash: row.password_hash,
+    copyPassword: row.copy_password,
   };
 }
 
@@ -53,7 +56,8 @@ export async function fetchPageByHost(db: Db, host: string): Promise<Page | null
   return row ? pageOf(row) : null;
 }
 
-function rowOf({ slug, title, intro, sections, host, secret, passwordHash, ...settings }: PageContent) {
+function rowOf(page: PageContent) {
+  const { slug, title, intro, sections, host, secret, passwordHash, copyPassword, ...settings } = page;
   const differing = Object.entries(settings).filter(
     ([key, value]) => JSON.stringify(value) !== JSON.stringify(PLAIN_SETTINGS[key as keyof PageSettings]),
   );
@@ -66,6 +70,7 @@ function rowOf({ slug, title, intro, sections, host, secret, passwordHash, ...se
     host,
     secret,
     password_hash: passwordHash,
+    copy_password: copyPassword,
   };
 }
 

@@ -1,7 +1,7 @@
 'use client';
 
 import { useRouter } from 'next/navigation';
-import { useState, type ReactNode } from 'react';
+import { useState, type ComponentProps, type ReactNode } from 'react';
 import { LANGUAGES, type Language } from '@/core/languages/language';
 import { Button, ButtonLink } from '@/ui/basic/button';
 import { AreaField, OfferedField, SelectField, TextField } from '@/ui/form/fields';
@@ -11,6 +11,7 @@ import { OwnForm } from '@/ui/form/own-form';
 import { useApiForm, type ApiForm } from '@/ui/form/use-api-form';
 import type { PickableWatch } from '@/ui/form/watch-picker';
 import { AudienceFields } from './form/audience-fields';
+import { CopyFields } from './form/copy-fields';
 import { LookFields } from './form/look-fields';
 import { PagePreview } from './form/page-preview';
 import { SectionsField, type Named } from './form/sections-field';
@@ -32,6 +33,7 @@ interface PageFormProps {
   base: string;
   address: string | null;
   hasPassword: boolean;
+  copy: Omit<ComponentProps<typeof CopyFields>, 'form'>;
 }
 
 function Part({ title, open = false, children }: { title: string; open?: boolean; children: ReactNode }) {
@@ -162,10 +164,10 @@ export function PageForm(props: PageFormProps) {
     router.push(`/pages/${sent.value.id}`);
     router.refresh();
   };
-  const shown = bodyOf({ ...values, password: '' });
+  const shown = bodyOf({ ...values, password: '', copyPassword: '' });
   const titled = { ...shown, title: values.title || 'Your page', slug: values.slug || 'your-page' };
   return (
-    <div className="grid items-start gap-6 xl:grid-cols-[minmax(0,1fr)_33rem]">
+    <div className="grid grid-cols-[minmax(0,1fr)] items-start gap-6 xl:grid-cols-[minmax(0,1fr)_33rem]">
       <OwnForm onSend={() => save()} className="flex min-w-0 flex-col gap-5">
         <FirstFields form={form} base={base} slugs={slugs} />
         <SectionsField
@@ -209,6 +211,9 @@ export function PageForm(props: PageFormProps) {
             help="Below the title, when somebody links to the page; left empty, the sentence that leads it."
             {...form.field('socialText')}
           />
+        </Part>
+        <Part title="A copy elsewhere" open={Boolean(errors['copyTo.address'] ?? errors.copyPassword)}>
+          <CopyFields form={form} {...props.copy} />
         </Part>
         <div className="flex items-center gap-3">
           <Button type="submit" look="strong" disabled={busy}>

@@ -37,10 +37,10 @@ export function pageValues(page: Page | null, known: ReadonlySet<number>) {
   const next = () => (key -= 1);
   const { title, slug, intro, sections, lead, ...rest } = page ?? EMPTY;
   const { theme, accent, letters, density, width, links, contact, footer, credit, css } = rest;
-  const { language, zone, audience, listed, host, socialText } = rest;
+  const { language, zone, audience, listed, host, socialText, copied, copyTo } = rest;
   return {
     ...{ title, slug, intro, theme, accent, letters, density, width, links, contact, footer, credit, css },
-    ...{ language, zone, audience, listed, host, socialText, password: '' },
+    ...{ language, zone, audience, listed, host, socialText, copied, copyTo, password: '', copyPassword: '' },
     lead: lead && { words: lead.words, until: new Date(lead.until).toISOString() },
     sections: sections.map((section) => ({
       ...section,

@@ -4,7 +4,7 @@ import { daySpan, type Day } from '@/core/pages/days';
 import { dateAt, wallAt } from '@/core/time/zone-time';
 import { DAY_MS } from '@/core/time/units';
 import type { Db } from '@/store/db/connection';
-import { fetchIncidentBegins } from '@/store/pages/incidents';
+import { fetchIncidentBegins, fetchIncidents } from '@/store/pages/incidents';
 import type { Page } from '@/store/pages/pages';
 import { fetchShown } from '@/store/pages/shown';
 import { lastDays } from '@/views/history/history';
@@ -23,6 +23,8 @@ const MOST_BESIDE = 8;
 /** A month of the diary, and what a search finds, hold so many at most. */
 const MOST_IN_DIARY = 500;
 const MOST_IN_FEED = 100;
+/** A copy in a folder has sheets for so many incidents; the diary names them all. */
+const MOST_SHEETS = 1000;
 
 /** What every sheet of a page knows of it. */
 export interface PublicFrame {
@@ -139,6 +141,12 @@ async function fetchMonths(db: Db, page: Page, zone: string): Promise<string[]> 
     return `${year}-${String(month).padStart(2, '0')}`;
   });
   return [...new Set(months)];
+}
+
+/** Which months and incidents a page has sheets for, the newest first. */
+export async function fetchSheetNames(db: Db, page: Page, zone: string) {
+  const incidents = await fetchIncidents(db, { pageId: page.id }, { limit: MOST_SHEETS });
+  return { months: await fetchMonths(db, page, zone), incidents: incidents.map(({ id }) => id) };
 }
 
 /** The diary: incidents of a month, the present one where none is named, or those that hold some words. */

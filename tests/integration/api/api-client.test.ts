@@ -120,7 +120,7 @@ describe('the document of the API', () => {
         'createChannel',
         'createWatch',
         'createPage',
-        'createIncident',
+        'createIncidentOnPage',
         'addIncidentUpdate',
         'createWindow',
       ]);

@@ -150,7 +150,7 @@ describe('what a page is made of', () => {
     if (spawnSync('xmllint', ['--version']).error) return test.skip('xmllint is not installed');
     const atom = join(store.folder, 'feed.atom');
     writeFileSync(atom, await file('feed.atom'));
-    execFileSync('xmllint', ['--noout', '--relaxng', 'tests/data/atom.rng', atom], { stdio: 'pipe' });
+    execFileSync('xmllint', ['--noout', '--relaxng', 'tests/grammars/atom.rng', atom], { stdio: 'pipe' });
     const ids = [...(await file('feed.atom')).matchAll(/<id>([^<]+)<\/id>/g)].map(([, id]) => id!);
     expect(new Set(ids).size).toBe(ids.length);
     expect(ids).toContain(`${BASE}incident/${incident}`);

@@ -303,6 +303,17 @@ describe('what is asked of a page', () => {
       expect(answer.body.toString()).toContain('There is no such page.');
   });
 
+  it('is slowed where somebody asks for more than anybody reads', async () => {
+    await ready();
+    const statuses: number[] = [];
+    for (let i = 0; i < 45; i += 1) statuses.push((await raw(`${address}diary?words=gull${i}`)).status);
+    expect(statuses.slice(0, 10)).toEqual(Array(10).fill(200));
+    expect(statuses.slice(-5)).toEqual(Array(5).fill(429));
+    // What is there for everybody is not.
+    expect((await raw(`${address}diary`)).status).toBe(200);
+    expect((await raw(address)).status).toBe(200);
+  });
+
   it('brings its style, script and letters from beside it, kept for good', async () => {
     const html = (await raw(await ready())).body.toString();
     const files = [...html.matchAll(/(?:href|src)="(assets\/[^"]+)"/g)].map(([, file]) => file!);

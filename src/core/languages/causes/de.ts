@@ -424,6 +424,12 @@ export const DE_CAUSES: CauseWords = {
         'Nachrichten kommen dort vielleicht noch an. Seine Einstellungen prüfen, oder ihn keine Antworten annehmen lassen.',
       over: 'Im Kanal {name} sind Antworten wieder zu hören.',
     },
+    'copy.failed': {
+      sentence: 'Von der öffentlichen Seite {name} kann keine Kopie gemacht werden: {reason}',
+      advice:
+        'Sehen Sie nach, ob in ihren Ordner geschrieben werden kann, oder ob die Adresse, an die sie geht, Dateien annimmt.',
+      over: 'Kopien der öffentlichen Seite {name} werden wieder gemacht.',
+    },
     'text.broken': {
       sentence: 'Der eigene Text {name} geht nicht auf, gesagt wird der eingebaute: {reason}',
       advice: 'Den Text unter Nachrichten ansehen und dort ausprobieren.',

@@ -413,6 +413,11 @@ export const ES_CAUSES: CauseWords = {
       advice: 'Puede que los mensajes sigan llegando. Revise sus ajustes, o que no acepte respuestas.',
       over: 'En el canal {name} se oyen respuestas de nuevo.',
     },
+    'copy.failed': {
+      sentence: 'No se puede hacer ninguna copia de la página pública {name}: {reason}',
+      advice: 'Mire si se puede escribir en su carpeta, o si la dirección donde se deja acepta archivos.',
+      over: 'Las copias de la página pública {name} se hacen de nuevo.',
+    },
     'text.broken': {
       sentence: 'El texto propio {name} no se puede completar, se dice el incluido: {reason}',
       advice: 'Mírelo en Mensajes, y pruébelo allí.',

@@ -422,6 +422,12 @@ export const FR_CAUSES: CauseWords = {
         'Les messages y arrivent peut-être encore. Vérifier ses réglages, ou ne plus y prendre de réponses.',
       over: 'Les réponses s’entendent de nouveau dans le canal {name}.',
     },
+    'copy.failed': {
+      sentence: 'Aucune copie de la page publique {name} ne peut être faite : {reason}',
+      advice:
+        'Voyez si l’on peut écrire dans son dossier, ou si l’adresse où elle est déposée accepte des fichiers.',
+      over: 'Les copies de la page publique {name} se font de nouveau.',
+    },
     'text.broken': {
       sentence: 'Le texte propre {name} ne peut être rempli, le texte fourni est dit : {reason}',
       advice: 'Le regarder sous Messages, et l’y essayer.',

@@ -414,6 +414,11 @@ export const PT_CAUSES: CauseWords = {
       advice: 'Talvez as mensagens ainda lá cheguem. Veja as suas definições, ou deixe-o sem respostas.',
       over: 'No canal {name} ouvem-se respostas de novo.',
     },
+    'copy.failed': {
+      sentence: 'Não é possível fazer uma cópia da página pública {name}: {reason}',
+      advice: 'Veja se é possível escrever na sua pasta, ou se o endereço onde é posta aceita ficheiros.',
+      over: 'As cópias da página pública {name} voltam a ser feitas.',
+    },
     'text.broken': {
       sentence: 'O texto próprio {name} não se consegue preencher, diz-se o incluído: {reason}',
       advice: 'Veja-o em Mensagens, e experimente-o lá.',

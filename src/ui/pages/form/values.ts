@@ -19,6 +19,8 @@ export interface PageValues extends Omit<PageSettings, 'lead'>, PageLook {
   sections: SectionValues[];
   /** Typed anew; empty, the one that stands stays. */
   password: string;
+  /** The same of where copies are put. */
+  copyPassword: string;
   lead: { words: string; until: string } | null;
 }
 
@@ -45,7 +47,13 @@ export function newSection(): SectionValues {
 }
 
 /** What is sent of a form: what the API calls a page. */
-export function bodyOf({ sections, password, lead, ...page }: PageValues): Record<string, unknown> {
+export function bodyOf({
+  sections,
+  password,
+  copyPassword,
+  lead,
+  ...page
+}: PageValues): Record<string, unknown> {
   return {
     ...page,
     sections: sections.map(({ key: _section, items, ...section }) => ({
@@ -54,6 +62,7 @@ export function bodyOf({ sections, password, lead, ...page }: PageValues): Recor
     })),
     lead: lead && lead.words.trim() !== '' ? { ...lead, until: isoOf(lead.until) } : null,
     ...(password !== '' && { password }),
+    ...(copyPassword !== '' && { copyPassword }),
   };
 }
 

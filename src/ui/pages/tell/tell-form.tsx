@@ -114,7 +114,7 @@ export function TellForm({ initial, pages, watches }: TellFormProps) {
   };
   const names = pages.filter(({ id }) => pageIds.includes(id)).map((page) => page.title);
   return (
-    <div className="grid items-start gap-6 xl:grid-cols-[minmax(0,1fr)_33rem]">
+    <div className="grid grid-cols-[minmax(0,1fr)] items-start gap-6 xl:grid-cols-[minmax(0,1fr)_33rem]">
       <OwnForm onSend={publish} className="flex min-w-0 flex-col gap-5" aria-label="Tell the public">
         {draft.restored && (
           <p role="status" className="text-muted">

@@ -43,7 +43,7 @@ export default async function IncidentPage({ params }: { params: Promise<{ id: s
         <div className="flex-1">
           <h1>{title}</h1>
           <p className="text-muted mt-1.5">
-            {kind === 'notice' ? 'A notice, from ' : 'Since '}
+            {kind === 'incident' ? 'Since ' : 'A notice that begins '}
             <Time at={began} />
             {ended !== null && (
               <>

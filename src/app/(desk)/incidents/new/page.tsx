@@ -1,11 +1,11 @@
 import Link from 'next/link';
 import type { IncidentKind } from '@/core/pages/incident';
-import { draftIncidentOf } from '@/cases/pages/drafts';
 import { requireRight } from '@/app/session';
 import { serverContext } from '@/server/context';
 import { TellForm, type TellValues } from '@/ui/pages/tell/tell-form';
 import { Time } from '@/ui/form/zone';
 import { ButtonLink } from '@/ui/basic/button';
+import { fetchIncidentDraft } from '@/views/pages/incident-draft';
 import { fetchTellChoices } from '@/views/pages/tell';
 
 export const metadata = { title: 'Tell the public' };
@@ -27,12 +27,12 @@ const EMPTY: TellValues = {
 };
 
 export default async function NewIncident({ searchParams }: NewIncidentProps) {
-  const who = await requireRight('write');
+  await requireRight('write');
   const { outage, page, kind } = await searchParams;
-  const context = serverContext();
-  const { pages, watches } = await fetchTellChoices(context.db);
+  const { db, place } = serverContext();
+  const { pages, watches } = await fetchTellChoices(db);
   const asked = /^\d{1,15}$/.test(outage ?? '')
-    ? await draftIncidentOf(who, { id: Number(outage) }, context).catch(() => null)
+    ? await fetchIncidentDraft(db, Number(outage), place.zone)
     : null;
   const chosen = pages.filter(({ id }) => String(id) === page).map(({ id }) => id);
   const iso = (at: number | null) => (at === null ? '' : new Date(at).toISOString());

@@ -18,6 +18,11 @@ export default async function NewPage() {
         base={await requestBase()}
         address={null}
         hasPassword={false}
+        copy={{
+          folder: environment.copies,
+          hasCopyPassword: false,
+          state: { copiedAt: null, problem: null },
+        }}
       />
     </div>
   );

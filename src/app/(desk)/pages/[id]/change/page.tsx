@@ -4,6 +4,7 @@ import { PageForm } from '@/ui/pages/page-form';
 import { pageOfPath } from '@/app/page-of';
 import { requestBase, requireRight } from '@/app/session';
 import { fetchPageChoices, pageValues } from '@/views/pages/page-form';
+import { fetchCopyState } from '@/store/pages/copies';
 import { pageAddress } from '@/views/pages/page-address';
 
 export const metadata = { title: 'Change a public page' };
@@ -26,6 +27,11 @@ export default async function ChangePage({ params }: { params: Promise<{ id: str
         base={base}
         address={pageAddress(base, page)}
         hasPassword={page.passwordHash !== null}
+        copy={{
+          folder: environment.copies,
+          hasCopyPassword: page.copyPassword !== null,
+          state: await fetchCopyState(db, page.id),
+        }}
       />
     </div>
   );

@@ -1,0 +1,157 @@
+import type { IncomingMessage, ServerResponse } from 'node:http';
+import type { Language } from '@/core/languages/language';
+import { renderDoor } from '@/site/render';
+import type { Door } from '@/site/sheets/door-sheet';
+import type { Page } from '@/store/pages/pages';
+import { frameOf } from '@/views/pages/public-page';
+import type { Asked } from './asked';
+import type { SiteAssets } from './assets';
+import type { Copy } from './copies';
+import type { IndexedPage } from './page-index';
+
+/** One request for something of a page. */
+export interface Call {
+  request: IncomingMessage;
+  response: ServerResponse;
+  entry: IndexedPage;
+  asked: Asked;
+  /** What comes before the page in the address, from the first slash: "/p/ferries/" or "/". */
+  path: string;
+  /** The way from what is asked for to where the page begins. */
+  root: string;
+  language: Language;
+  client: string;
+}
+
+/** What a public page may load and run (Content Security Policy, level 3): only files of its own, nothing inline. */
+export const POLICY = [
+  "default-src 'none'",
+  "script-src 'self'",
+  "style-src 'self'",
+  "img-src 'self'",
+  "font-src 'self'",
+  "connect-src 'self'",
+  "form-action 'self'",
+  "base-uri 'none'",
+  "frame-ancestors 'none'",
+].join('; ');
+
+/** Whoever asks again within this time may be told what is kept on the way. */
+const KEPT_S = 5;
+const FOR_GOOD = 'public, max-age=31536000, immutable';
+
+export function isRead({ method }: IncomingMessage): boolean {
+  return method === 'GET' || method === 'HEAD';
+}
+
+function takesPacked({ headers }: IncomingMessage): boolean {
+  return /\bgzip\b/.test(String(headers['accept-encoding'] ?? ''));
+}
+
+/** A drawn sheet or file; or that it is what was sent before. */
+export function sendCopy({ request, response, entry, asked }: Call, copy: Copy): void {
+  const packed = takesPacked(request);
+  const tag = packed ? copy.packedTag : copy.tag;
+  const everyone = entry.page.audience === 'everyone' && !(asked.what === 'file' && asked.file === 'metrics');
+  const headers: Record<string, string | number> = {
+    'content-type': copy.type,
+    etag: tag,
+    vary: asked.what === 'sheet' ? 'accept-encoding, accept-language' : 'accept-encoding',
+    'cache-control': everyone ? `public, max-age=${KEPT_S}` : 'private, no-cache',
+  };
+  if (asked.what === 'sheet') headers['content-security-policy'] = POLICY;
+  if (!entry.page.listed) headers['x-robots-tag'] = 'noindex, nofollow';
+  const known = String(request.headers['if-none-match'] ?? '');
+  if (known.includes(tag) || known.trim() === '*') {
+    response.writeHead(304, headers).end();
+    return;
+  }
+  const body = packed ? copy.packed : copy.body;
+  if (packed) headers['content-encoding'] = 'gzip';
+  headers['content-length'] = body.length;
+  response.writeHead(200, headers);
+  response.end(request.method === 'HEAD' ? undefined : body);
+}
+
+/** What ships with the product. */
+export function sendAsset(
+  { request, response }: Pick<Call, 'request' | 'response'>,
+  assets: SiteAssets,
+  name: string,
+): void {
+  const asset = assets.get(name);
+  if (!asset) {
+    response
+      .writeHead(404, { 'content-type': 'text/plain', 'cache-control': 'no-cache' })
+      .end('There is nothing here.\n');
+    return;
+  }
+  const packed = asset.packed && takesPacked(request);
+  const body = packed ? asset.packed! : asset.body;
+  response.writeHead(200, {
+    'content-type': asset.type,
+    'content-length': body.length,
+    'cache-control': FOR_GOOD,
+    vary: 'accept-encoding',
+    ...(packed && { 'content-encoding': 'gzip' }),
+  });
+  response.end(request.method === 'HEAD' ? undefined : body);
+}
+
+/** The page's own colours and rules; an older name leads to what is now. */
+export function sendLook(
+  { request, response }: Pick<Call, 'request' | 'response'>,
+  body: string,
+  forGood: boolean,
+): void {
+  response.writeHead(200, {
+    'content-type': 'text/css; charset=utf-8',
+    'content-length': Buffer.byteLength(body),
+    'cache-control': forGood ? FOR_GOOD : 'private, no-cache',
+  });
+  response.end(request.method === 'HEAD' ? undefined : body);
+}
+
+/** Where and when a door stands. */
+interface DoorPlace {
+  language: Language;
+  root: string;
+  now: number;
+  zone: string;
+  assets: SiteAssets;
+}
+
+/** There is nothing: said alike for what never was and what is not for whoever asks. */
+export function sendGone({ request, response }: Pick<Call, 'request' | 'response'>): void {
+  response.writeHead(404, { 'cache-control': 'no-store', 'content-type': 'text/plain; charset=utf-8' });
+  response.end(request.method === 'HEAD' ? undefined : 'There is no such page.\n');
+}
+
+/** What stands where a page may not be seen, or has no such sheet. */
+export function sendDoor(
+  request: IncomingMessage,
+  response: ServerResponse,
+  page: Page,
+  door: Door,
+  status: number,
+  { language, root, ...frame }: DoorPlace,
+): void {
+  const headers: Record<string, string> = { 'cache-control': 'no-store' };
+  if (door.door === 'password' && door.waitMs !== null) {
+    headers['retry-after'] = String(Math.ceil(door.waitMs / 1000));
+  }
+  const body = renderDoor(frameOf(page, frame.now, frame.zone), door, {
+    language,
+    place: { root, chosen: null, filed: false, live: false },
+    assets: frame.assets.nameOf,
+    lookFile: null,
+    madeAt: null,
+  });
+  response.writeHead(status, {
+    ...headers,
+    'content-type': 'text/html; charset=utf-8',
+    'content-security-policy': POLICY,
+    'content-length': Buffer.byteLength(body),
+  });
+  response.end(request.method === 'HEAD' ? undefined : body);
+}
