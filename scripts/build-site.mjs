@@ -34,7 +34,7 @@ export async function buildSite() {
     }),
     await build({
       ...common,
-      entryPoints: ['src/site/script/page.ts', 'src/site/script/first.ts'],
+      entryPoints: ['src/site/script/page.ts', 'src/site/script/first.ts', 'src/site/script/bar.ts'],
       format: 'iife',
     }),
     await build({ ...common, entryPoints: ['src/app/icon.svg'], loader: { '.svg': 'copy' } }),

@@ -9,6 +9,7 @@ import { Document } from './frame/document';
 import type { Place, SheetAddress } from './frame/place';
 import { DaySheet } from './sheets/day-sheet';
 import { DiarySheet, StorySheet } from './sheets/diary-sheet';
+import { EmbedSheet } from './sheets/embed-sheet';
 import { DoorSheet, type Door } from './sheets/door-sheet';
 import { leadOf, PageSheet } from './sheets/page-sheet';
 
@@ -28,6 +29,7 @@ interface SheetParts {
   description: string;
   address: SheetAddress | null;
   listed: boolean;
+  bare?: boolean;
   children: ReactNode;
 }
 
@@ -60,6 +62,18 @@ export function renderPage(view: PublicPage, drawing: Drawing): string {
     address: { sheet: 'page', days: view.days },
     listed: isListed(view),
     children: <PageSheet view={view} />,
+  });
+}
+
+/** The page for a frame of somebody else's. */
+export function renderEmbed(view: PublicPage, drawing: Drawing): string {
+  return draw(view, drawing, {
+    title: view.page.title,
+    description: view.page.title,
+    address: null,
+    listed: false,
+    bare: true,
+    children: <EmbedSheet view={view} />,
   });
 }
 

@@ -35,6 +35,8 @@ const placesOf = (bookingId: number) => [
   '/pages/new',
   '/pages/1',
   '/pages/1/change',
+  '/pages/1/badges',
+  '/p/ferries/embed',
   '/maintenance',
   '/access',
   '/account',

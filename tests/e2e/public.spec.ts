@@ -158,7 +158,9 @@ test.describe('what the public sees', () => {
     await expect(desk.getByText('The harbour router restarted itself after an update.')).toBeVisible();
     const account = desk.getByRole('form', { name: 'What happened' });
     await account.getByRole('button', { name: 'Begin with the exact times' }).click();
-    await expect(account.getByLabel('For the public', { exact: true })).toHaveValue(/It began at .*It was over at /s);
+    await expect(account.getByLabel('For the public', { exact: true })).toHaveValue(
+      /It began at .*It was over at /s,
+    );
     await account.getByRole('button', { name: 'Publish it' }).click();
     await expect(account.getByText('Saved; it stands with the incident and in the diary.')).toBeVisible();
     const { page } = await visit(browser, '/p/ferries/');

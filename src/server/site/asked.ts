@@ -1,6 +1,8 @@
 import Negotiator from 'negotiator';
 import { LANGUAGE_CODES, type Language } from '@/core/languages/language';
-import { LINE_DAYS, type LineDays } from '@/core/pages/page';
+import { BADGE_SHOWS } from '@/core/pages/badge';
+import { LINE_DAYS, THEMES, type LineDays, type PageLook } from '@/core/pages/page';
+import { BADGE_LIGHTS, BADGE_SHAPES, type BadgeWish } from '@/site/files/badge';
 import type { SheetAddress } from '@/site/frame/place';
 import { USUAL_DAYS } from '@/site/frame/place';
 
@@ -21,6 +23,9 @@ export type Asked =
   | { what: 'file'; file: PageFile }
   | { what: 'asset'; name: string }
   | { what: 'look'; name: string }
+  | { what: 'badge'; of: string; wish: BadgeWish; days: LineDays; chosen: Language | null }
+  | { what: 'embed'; light: PageLook['theme']; chosen: Language | null }
+  | { what: 'bar' }
   | { what: 'live' }
   | { what: 'password' };
 
@@ -32,6 +37,26 @@ function chosenLanguage(query: URLSearchParams): Language | null {
 
 function chosenDays(query: URLSearchParams): LineDays {
   return LINE_DAYS.find((days) => String(days) === query.get('days')) ?? USUAL_DAYS;
+}
+
+function oneOf<T extends string>(values: readonly T[], value: string | null): T {
+  return values.find((one) => one === value) ?? values[0]!;
+}
+
+const MOST_LABEL = 60;
+
+/** A badge: of the page ("page"), of a section ("2"), or of a line ("2-1"). */
+function badgeAt(of: string, query: URLSearchParams): Asked {
+  const size = Number(query.get('size') ?? 1);
+  const wish: BadgeWish = {
+    shows: oneOf(BADGE_SHOWS, query.get('shows')),
+    // Control characters have no place in XML.
+    label: (query.get('label') ?? '').replace(/[\u0000-\u001f\u007f]/g, '').slice(0, MOST_LABEL),
+    light: oneOf(BADGE_LIGHTS, query.get('light')),
+    shape: oneOf(BADGE_SHAPES, query.get('shape')),
+    size: size >= 1 && size <= 4 ? size : 1,
+  };
+  return { what: 'badge', of, wish, days: chosenDays(query), chosen: chosenLanguage(query) };
 }
 
 function sheetAt(path: string, query: URLSearchParams): SheetAddress | null {
@@ -47,6 +72,12 @@ function sheetAt(path: string, query: URLSearchParams): SheetAddress | null {
 /** Reads what is asked for; null for what no page has. Anything else in a query counts for nothing. */
 export function readAsked(path: string, query: URLSearchParams): Asked | null {
   if (path === 'live' || path === 'password') return { what: path };
+  if (path === 'bar.js') return { what: 'bar' };
+  if (path === 'embed') {
+    return { what: 'embed', light: oneOf(THEMES, query.get('light')), chosen: chosenLanguage(query) };
+  }
+  const [, badge] = /^badge\/(page|[1-9]\d?(?:-[1-9]\d{0,2})?)\.svg$/.exec(path) ?? [];
+  if (badge) return badgeAt(badge, query);
   const file = PAGE_FILES.find((name) => name === path);
   if (file) return { what: 'file', file };
   const [, asset] = /^assets\/([\w.-]{1,100})$/.exec(path) ?? [];

@@ -14,8 +14,8 @@ import type { Copies, Wanted } from './copies';
 import type { IndexedPage, PageIndex } from './page-index';
 import type { Previews } from './previews';
 import { servePreview } from './preview-site';
-import { isRead, sendAsset, sendCopy, sendDoor, sendGone, sendLook, type Call } from './sending';
-import { drawFile, drawSheet, type SheetsWorld } from './sheets';
+import { isRead, sendAsset, sendBar, sendCopy, sendDoor, sendGone, sendLook, type Call } from './sending';
+import { drawBadge, drawEmbed, drawFile, drawSheet, type SheetsWorld } from './sheets';
 
 export interface PublicSiteOptions {
   db: Knex;
@@ -110,8 +110,11 @@ export class PublicSite {
     }: { entry: IndexedPage; path: string; rest: string; query: string; client: string },
   ): Promise<void> {
     const asked = readAsked(rest, new URLSearchParams(query));
-    const chosen = asked?.what === 'sheet' ? asked.chosen : null;
-    const language = chosen ?? languageFor(request.headers['accept-language'], entry.page.language);
+    const chosen = asked && 'chosen' in asked ? asked.chosen : null;
+    // Pictures are kept on the way for everybody who sees them.
+    const own = asked?.what === 'badge';
+    const { language: usual } = entry.page;
+    const language = chosen ?? (own ? usual : languageFor(request.headers['accept-language'], usual));
     const root = rest.includes('/') ? '../' : './';
     const shut = (door: Door, status: number) =>
       this.shut({ request, response, entry, language, root }, door, status);
@@ -142,7 +145,8 @@ export class PublicSite {
       const forGood = asked.name === lookFile(entry.page) && entry.page.audience === 'everyone';
       return sendLook(call, lookOf(entry.page), forGood);
     }
-    const wanted = asked.what === 'file' ? this.wantedFile(call, asked.file) : this.wantedSheet(call, asked);
+    if (asked.what === 'bar') return sendBar(call, this.options.assets);
+    const wanted = this.wantedOf(call);
     const fresh = this.options.copies.fresh(wanted);
     if (!fresh && this.isSlowed(asked, client)) {
       response.writeHead(429, {
@@ -160,8 +164,11 @@ export class PublicSite {
 
   /** There are as many searches, and names to be asked under, as one can think of: each client has so many. */
   private isSlowed(asked: Asked, client: string): boolean {
-    const endless = asked.what === 'sheet' ? asked.words !== null : asked.what === 'file';
-    return endless && this.limiter.waitMs(throttledClient(client), this.options.monotonic()) > 0;
+    const endless =
+      asked.what === 'sheet' ? asked.words !== null : asked.what === 'file' || asked.what === 'badge';
+    return (
+      endless && this.limiter.waitMs(`${asked.what} ${throttledClient(client)}`, this.options.monotonic()) > 0
+    );
   }
 
   /** What stands before a page for whoever asks; null where they may see it. */
@@ -183,6 +190,25 @@ export class PublicSite {
 
   private deskAddress(path: string): string {
     return `${this.options.baseUrl ?? ''}${path}`;
+  }
+
+  private wantedOf(call: Call): Wanted {
+    const { asked, entry, language } = call;
+    const { page } = entry;
+    const changedAt = () => this.options.index.changedAtOf(entry);
+    const key = JSON.stringify([page.id, asked, language]);
+    switch (asked.what) {
+      case 'badge':
+        return { key, changedAt, draw: () => drawBadge(this.world, page, { ...asked, language }) };
+      case 'embed':
+        return { key, changedAt, draw: () => drawEmbed(this.world, page, { ...asked, language }) };
+      case 'file':
+        return this.wantedFile(call, asked.file);
+      case 'sheet':
+        return this.wantedSheet(call, asked);
+      default:
+        throw new Error(`${asked.what} is not drawn.`);
+    }
   }
 
   private wantedSheet({ entry, root, language }: Call, asked: Asked & { what: 'sheet' }): Wanted {

@@ -56,10 +56,15 @@ export function sendCopy({ request, response, entry, asked }: Call, copy: Copy):
   const headers: Record<string, string | number> = {
     'content-type': copy.type,
     etag: tag,
-    vary: asked.what === 'sheet' ? 'accept-encoding, accept-language' : 'accept-encoding',
+    vary:
+      asked.what === 'file' || asked.what === 'badge'
+        ? 'accept-encoding'
+        : 'accept-encoding, accept-language',
     'cache-control': everyone ? `public, max-age=${KEPT_S}` : 'private, no-cache',
   };
   if (asked.what === 'sheet') headers['content-security-policy'] = POLICY;
+  const shared = asked.what === 'badge' || asked.what === 'embed' || (everyone && asked.what === 'file');
+  if (shared) Object.assign(headers, openToOthers(response, asked));
   if (!entry.page.listed) headers['x-robots-tag'] = 'noindex, nofollow';
   const known = String(request.headers['if-none-match'] ?? '');
   if (known.includes(tag) || known.trim() === '*') {
@@ -71,6 +76,33 @@ export function sendCopy({ request, response, entry, asked }: Call, copy: Copy):
   headers['content-length'] = body.length;
   response.writeHead(200, headers);
   response.end(request.method === 'HEAD' ? undefined : body);
+}
+
+/** The script for pages of others: short of kept, for it goes by one name for good. */
+export function sendBar({ request, response }: Pick<Call, 'request' | 'response'>, assets: SiteAssets): void {
+  const asset = assets.get(assets.nameOf('bar.js').replace('assets/', ''));
+  response.writeHead(200, {
+    'content-type': 'text/javascript; charset=utf-8',
+    'content-length': asset?.body.length ?? 0,
+    'cache-control': 'public, max-age=3600',
+    'cross-origin-resource-policy': 'cross-origin',
+  });
+  response.end(request.method === 'HEAD' ? undefined : asset?.body);
+}
+
+/** What a page for everyone shows in pages of others: badges, frames, and its state for their scripts. */
+function openToOthers(response: ServerResponse, asked: Asked): Record<string, string> {
+  if (asked.what === 'embed') response.removeHeader('x-frame-options');
+  return {
+    'cross-origin-resource-policy': 'cross-origin',
+    ...(asked.what === 'file' && { 'access-control-allow-origin': '*' }),
+    ...(asked.what === 'badge' && {
+      'content-security-policy': "default-src 'none'; style-src 'unsafe-inline'",
+    }),
+    ...(asked.what === 'embed' && {
+      'content-security-policy': POLICY.replace("frame-ancestors 'none'", 'frame-ancestors *'),
+    }),
+  };
 }
 
 /** What ships with the product. */

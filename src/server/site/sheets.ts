@@ -5,7 +5,7 @@ import { maintenanceCalendar } from '@/site/files/calendar';
 import { atomFeed, jsonFeed, type FeedPlace } from '@/site/files/feed';
 import { metricsFile, stateFile, stateSchema } from '@/site/files/state';
 import type { Place, SheetAddress } from '@/site/frame/place';
-import { renderDay, renderDiary, renderPage, renderStory, type Drawing } from '@/site/render';
+import { renderEmbed, renderDay, renderDiary, renderPage, renderStory, type Drawing } from '@/site/render';
 import type { PublicIncident } from '@/views/pages/public-incidents';
 import {
   fetchPublicDay,
@@ -14,6 +14,12 @@ import {
   fetchPublicPage,
   fetchPublicStory,
 } from '@/views/pages/public-page';
+import { pageSpeechOf } from '@/core/languages/page-speech';
+import type { LineDays } from '@/core/pages/page';
+import { DAY_MS } from '@/core/time/units';
+import { badgeSvg, type BadgeWish } from '@/site/files/badge';
+import { fetchShown } from '@/store/pages/shown';
+import { fetchPublicLines } from '@/views/pages/public-lines';
 import type { PageFile } from './asked';
 import type { Drawn } from './copies';
 
@@ -66,6 +72,52 @@ export async function drawSheet(
       return view && { type: HTML, body: renderStory(view, drawing) };
     }
   }
+}
+
+export interface BadgeAsk {
+  of: string;
+  wish: BadgeWish;
+  days: LineDays;
+  language: Language;
+}
+
+/** Draws a badge; null where the page has no such line or section, or shows of it no more than its state. */
+export async function drawBadge(
+  { db, now }: SheetsWorld,
+  page: Page,
+  { of, wish, days, language }: BadgeAsk,
+): Promise<Drawn | null> {
+  const at = now();
+  const shown = await fetchShown(db, page.sections);
+  const [section, line] = of === 'page' ? [] : of.split('-').map(Number);
+  const wanted = shown.map(({ title, items }, i) => {
+    const here = section === undefined || i + 1 === section;
+    const some = items.map((item, k) => (here && (line === undefined || k + 1 === line) ? item : null));
+    return { title, items: some.filter((item) => item !== null) };
+  });
+  const found = await fetchPublicLines(db, wanted, { from: at - days * DAY_MS, to: at }, at);
+  const rows = found.sections.flatMap((one) => one.rows);
+  const closed = rows.some(({ shows }) => shows === 'state' || (wish.shows === 'time' && shows !== 'times'));
+  if (rows.length === 0 || (closed && wish.shows !== 'state')) return null;
+  const name =
+    line !== undefined ? rows[0]!.label : (section !== undefined && shown[section - 1]?.title) || page.title;
+  const facts = { rows, days, now: at };
+  return { type: 'image/svg+xml', body: badgeSvg(facts, wish, name, pageSpeechOf(language)) };
+}
+
+/** Draws the page for a frame of somebody else's. */
+export async function drawEmbed(
+  { db, now, zone, assets, lookFile }: SheetsWorld,
+  page: Page,
+  { light, language }: { light: Page['theme']; language: Language },
+): Promise<Drawn> {
+  const lit: Page = light === 'both' ? page : { ...page, theme: light };
+  const view = await fetchPublicPage(db, lit, { now: now(), zone });
+  const place: Place = { root: './', chosen: null, filed: false, live: false };
+  return {
+    type: HTML,
+    body: renderEmbed(view, { language, place, assets, lookFile: lookFile(page), madeAt: null }),
+  };
 }
 
 /** Draws a file of a page. */

@@ -22,6 +22,8 @@ interface DocumentProps {
   description: string;
   /** The name of the sheet of the page's own colours and rules; null where it has none. */
   lookFile: string | null;
+  /** Nothing stands around it: it is shown within a frame. */
+  bare?: boolean;
   children: ReactNode;
 }
 
@@ -159,19 +161,26 @@ export function Document(props: DocumentProps) {
       data-live={isLive ? fileFrom(place, 'live') : undefined}
     >
       <Head {...props} />
-      <body>
-        <a className="skip" href="#content">
-          {speech.say('skip')}
-        </a>
-        <Lamps />
-        <div className="page">
-          <Masthead {...props} />
-          <main id="content" tabIndex={-1}>
-            {props.children}
-          </main>
-          <Foot {...props} />
-        </div>
-      </body>
+      {props.bare ? (
+        <body>
+          <Lamps />
+          <main className="bare">{props.children}</main>
+        </body>
+      ) : (
+        <body>
+          <a className="skip" href="#content">
+            {speech.say('skip')}
+          </a>
+          <Lamps />
+          <div className="page">
+            <Masthead {...props} />
+            <main id="content" tabIndex={-1}>
+              {props.children}
+            </main>
+            <Foot {...props} />
+          </div>
+        </body>
+      )}
     </html>
   );
 }

@@ -394,6 +394,78 @@ describe('what is asked of a page', () => {
   });
 });
 
+describe('what others show of a page', () => {
+  let product: Product;
+  withProduct((started) => (product = started));
+  const KINDS = [
+    'badge/page.svg',
+    'badge/1.svg',
+    'badge/1-1.svg?shows=uptime',
+    'badge/1-1.svg?shows=line',
+    'embed',
+    'bar.js',
+  ];
+
+  async function make(slug: string, rest: object = {}): Promise<string> {
+    const { id } = await makeCheckin(product, { name: `Inner ${slug}` });
+    const items = [
+      { watchIds: [id], label: 'Manifest' },
+      { watchIds: [id], label: 'Shy', shows: 'state' },
+    ];
+    const sections = [{ title: 'On the water', items }];
+    const { body } = await product.api('POST', '/pages', { title: 'Ferries', slug, sections, ...rest });
+    return (body as { address: string }).address;
+  }
+
+  it('is what stands on it, for everyone', async () => {
+    const address = await make('shared');
+    for (const kind of KINDS) {
+      const { status, headers, body } = await raw(address + kind, { 'accept-language': 'de' });
+      expect([status, headers['cross-origin-resource-policy']], kind).toEqual([200, 'cross-origin']);
+      expect(body.toString(), kind).not.toContain('Inner');
+    }
+    const badge = await raw(`${address}badge/1-1.svg`, { 'accept-language': 'de' });
+    expect(badge.headers['content-type']).toBe('image/svg+xml');
+    expect(badge.body.toString()).toContain('<title>Manifest: not known</title>');
+    expect((await raw(`${address}badge/1-1.svg?lang=de`)).body.toString()).toContain(
+      'Manifest: nicht bekannt',
+    );
+    const frame = await raw(`${address}embed`);
+    expect(frame.headers['x-frame-options']).toBeUndefined();
+    expect(frame.headers['content-security-policy']).toContain('frame-ancestors *');
+    expect(frame.body.toString()).not.toContain('<script');
+    const bar = await raw(`${address}bar.js`);
+    expect(bar.body.length).toBeLessThan(3000);
+    expect((await raw(`${address}state.json`)).headers['access-control-allow-origin']).toBe('*');
+    expect((await raw(address)).headers['x-frame-options']).toBe('DENY');
+  });
+
+  it('is nothing that is not on it', async () => {
+    const address = await make('less');
+    for (const none of [
+      'badge/1-3.svg',
+      'badge/2.svg',
+      'badge/1-2.svg?shows=uptime',
+      'badge/1-2.svg?shows=line',
+      'badge/1-1.svg?shows=time',
+    ]) {
+      expect((await raw(address + none)).status, none).toBe(404);
+    }
+    expect((await raw(`${address}badge/1-2.svg`)).status).toBe(200);
+  });
+
+  it('is nothing of a page that is not for whoever asks', async () => {
+    const locked = await make('locked', { audience: 'password', password: 'gulls at dawn' });
+    const linked = await make('linked', { audience: 'link' });
+    for (const kind of KINDS) {
+      const shut = await raw(locked + kind);
+      expect([shut.status, shut.headers['cross-origin-resource-policy']], kind).toEqual([403, undefined]);
+      expect((await raw(`${product.base}/p/linked/${kind}`)).status, kind).toBe(404);
+      expect((await raw(linked + kind)).status, kind).toBe(200);
+    }
+  });
+});
+
 describe('a page that is being typed', () => {
   let product: Product;
   withProduct((started) => (product = started), {

@@ -134,6 +134,11 @@ export const EN = {
   'copy.old': 'This copy was made {at} and has not been renewed since. What it says may be out of date.',
 
   // Doors.
+  'badge.calm': '{length} without an outage',
+  'badge.calm.span': 'no outage in {span}',
+  'badge.out': 'out for {length}',
+  'badge.title': '{title}: {words}',
+  'embed.more': 'More at {title}',
   'password.title': 'This page is for those who know its password.',
   'password.label': 'Password',
   'password.send': 'Open the page',

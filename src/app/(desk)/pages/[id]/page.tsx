@@ -59,6 +59,7 @@ export default async function ManagePage({ params }: { params: Promise<{ id: str
         <ButtonLink href={pageAddress('', page)} prefetch={false}>
           See the page
         </ButtonLink>
+        <ButtonLink href={`/pages/${page.id}/badges`}>Badges</ButtonLink>
         <ButtonLink href={`/pages/${page.id}/change`}>Change the page</ButtonLink>
         <DeleteThroughApi
           path={`/pages/${page.id}`}

@@ -1,0 +1,136 @@
+'use client';
+
+import { useState } from 'react';
+import { LANGUAGES } from '@/core/languages/language';
+import { BADGE_SHOWS, type BadgeShows } from '@/core/pages/badge';
+import { LINE_DAYS } from '@/core/pages/page';
+import { CopyLine } from '@/ui/basic/copy-line';
+import { SelectField, TextField } from '@/ui/form/fields';
+
+export interface BadgeChoice {
+  value: string;
+  text: string;
+}
+
+interface BadgeFormProps {
+  /** Where the page begins, as a whole address with a slash at its end. */
+  address: string;
+  title: string;
+  /** What a badge may stand for: the page, its sections, its lines. */
+  choices: BadgeChoice[];
+  language: string;
+}
+
+const SHOWS: Record<BadgeShows, string> = {
+  state: 'how it stands',
+  uptime: 'its figure over a span',
+  time: 'how fast it answers',
+  calm: 'the time since its last outage',
+  line: 'its calm line',
+};
+
+const escape = (text: string) => text.replace(/&/g, '&amp;').replace(/</g, '&lt;').replace(/"/g, '&quot;');
+
+/** A badge as it is chosen, with the ways to take it along. */
+export function BadgeForm({ address, title, choices, language }: BadgeFormProps) {
+  const [of, setOf] = useState('page');
+  const [shows, setShows] = useState<BadgeShows>('state');
+  const [days, setDays] = useState('90');
+  const [label, setLabel] = useState(title);
+  const [light, setLight] = useState('both');
+  const [shape, setShape] = useState('round');
+  const [size, setSize] = useState('1');
+  const [lang, setLang] = useState(language);
+  const [target, setTarget] = useState(address);
+  const usual: Record<string, string> = {
+    shows: 'state',
+    days: '90',
+    label: '',
+    light: 'both',
+    shape: 'round',
+    size: '1',
+    lang: language,
+  };
+  const query = new URLSearchParams(
+    Object.entries({ shows, days, label, light, shape, size, lang }).filter(
+      ([name, value]) => value !== usual[name],
+    ),
+  ).toString();
+  const picture = `${address}badge/${of}.svg${query ? `?${query}` : ''}`;
+  const alt = `${label || title}: ${SHOWS[shows]}`;
+  return (
+    <div className="grid grid-cols-[minmax(0,1fr)] items-start gap-6 lg:grid-cols-2">
+      <form className="grid gap-4 sm:grid-cols-2" aria-label="A badge">
+        <SelectField label="Stands for" value={of} options={choices} onChoose={setOf} />
+        <SelectField
+          label="Shows"
+          value={shows}
+          options={BADGE_SHOWS.map((value) => ({ value, text: SHOWS[value] }))}
+          onChoose={(value) => setShows(value as BadgeShows)}
+        />
+        <TextField label="Words before it" value={label} onChange={(event) => setLabel(event.target.value)} />
+        <SelectField
+          label="Over"
+          value={days}
+          options={LINE_DAYS.map((value) => ({ value: String(value), text: `${value} days` }))}
+          onChoose={setDays}
+        />
+        <SelectField
+          label="Light"
+          value={light}
+          options={[
+            { value: 'both', text: 'as whoever sees it likes' },
+            { value: 'light', text: 'by day' },
+            { value: 'dark', text: 'by night' },
+          ]}
+          onChoose={setLight}
+        />
+        <SelectField
+          label="Shape"
+          value={shape}
+          options={[
+            { value: 'round', text: 'round' },
+            { value: 'square', text: 'square' },
+            { value: 'bare', text: 'without a ground' },
+          ]}
+          onChoose={setShape}
+        />
+        <SelectField
+          label="Size"
+          value={size}
+          options={['1', '1.5', '2', '3'].map((value) => ({ value, text: `${value} times` }))}
+          onChoose={setSize}
+        />
+        <SelectField
+          label="Language"
+          value={lang}
+          options={Object.entries(LANGUAGES).map(([value, text]) => ({ value, text }))}
+          onChoose={setLang}
+        />
+        <div className="sm:col-span-2">
+          <TextField label="Leads to" value={target} onChange={(event) => setTarget(event.target.value)} />
+        </div>
+      </form>
+      <div className="flex min-w-0 flex-col gap-4">
+        <div className="sheet grid min-h-24 place-items-center p-4">
+          {/* eslint-disable-next-line @next/next/no-img-element */}
+          <img src={picture} alt={alt} />
+        </div>
+        <CopyLine
+          label="HTML"
+          text={`<a href="${escape(target)}"><img src="${escape(picture)}" alt="${escape(alt)}"></a>`}
+        />
+        <CopyLine label="Markdown" text={`[![${alt}](${picture})](${target})`} />
+        <CopyLine label="Address of the picture" text={picture} />
+        <CopyLine
+          label="A frame with what stands on the page"
+          text={`<iframe src="${escape(address)}embed" title="${escape(title)}" width="400" height="180" loading="lazy"></iframe>`}
+        />
+        <CopyLine
+          label="A bar that shows only while something is wrong"
+          text={`<script src="${escape(address)}bar.js" async></script>`}
+        />
+      </div>
+    </div>
+  );
+}
