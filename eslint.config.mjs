@@ -49,7 +49,7 @@ export default tseslint.config(
   {
     // In the browser, what comes is our own.
     files: ['src/**/*.ts'],
-    ignores: ['src/outside/**', 'src/ui/**'],
+    ignores: ['src/outside/**', 'src/ui/**', 'src/site/script/**'],
     rules: {
       'no-restricted-syntax': [
         'error',

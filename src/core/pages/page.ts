@@ -102,4 +102,3 @@ export const PLAIN_SETTINGS: PageSettings = {
 /** The spans a visitor may choose for the lines. */
 export const LINE_DAYS = [7, 30, 90] as const;
 export type LineDays = (typeof LINE_DAYS)[number];
-export const MOST_DAYS: LineDays = 90;

@@ -6,9 +6,6 @@ import type { State, StretchKind } from '@/core/lifecycle/state';
 export const PUBLIC_KINDS = ['running', 'unknown', 'maintenance', 'slow', 'partly', 'out'] as const;
 export type PublicKind = (typeof PUBLIC_KINDS)[number];
 
-/** What stands up from a line, the worst first. */
-export const TROUBLES = ['out', 'partly', 'slow'] as const satisfies readonly PublicKind[];
-
 /** [from, to) in ms since 1970. */
 export interface PublicStretch extends Span {
   kind: PublicKind;

@@ -2,7 +2,6 @@ import { createHash } from 'node:crypto';
 import { readdir } from 'node:fs/promises';
 import { join } from 'node:path';
 import { setImmediate as breathe } from 'node:timers/promises';
-import type { Knex } from 'knex';
 import { daysOf } from '@/core/pages/days';
 import { DAY_MS } from '@/core/time/units';
 import { sheetsOf } from '@/site/files/sheet-list';

@@ -221,11 +221,11 @@ export function PageSheet({ view }: { view: PublicPage }) {
           )}{' '}
           {view.page.intro}
         </p>
-        {view.notices.map((notice) => (
-          <Standing key={notice.id} incident={notice} />
-        ))}
         {view.open.map((incident) => (
           <Standing key={incident.id} incident={incident} />
+        ))}
+        {view.notices.map((notice) => (
+          <Standing key={notice.id} incident={notice} />
         ))}
         {view.sections.map((section, i) => (
           <section key={i} className="section">

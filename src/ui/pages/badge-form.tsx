@@ -42,6 +42,13 @@ export function BadgeForm({ address, title, choices, language }: BadgeFormProps)
   const [size, setSize] = useState('1');
   const [lang, setLang] = useState(language);
   const [target, setTarget] = useState(address);
+  const choose = (next: string) => {
+    // Words that nobody has typed follow what they stand for.
+    const nameOf = (value: string) =>
+      value === 'page' ? title : choices.find((one) => one.value === value)?.text;
+    if (label === nameOf(of)) setLabel(nameOf(next) ?? '');
+    setOf(next);
+  };
   const usual: Record<string, string> = {
     shows: 'state',
     days: '90',
@@ -61,7 +68,7 @@ export function BadgeForm({ address, title, choices, language }: BadgeFormProps)
   return (
     <div className="grid grid-cols-[minmax(0,1fr)] items-start gap-6 lg:grid-cols-2">
       <form className="grid gap-4 sm:grid-cols-2" aria-label="A badge">
-        <SelectField label="Stands for" value={of} options={choices} onChoose={setOf} />
+        <SelectField label="Stands for" value={of} options={choices} onChoose={choose} />
         <SelectField
           label="Shows"
           value={shows}
@@ -98,7 +105,10 @@ export function BadgeForm({ address, title, choices, language }: BadgeFormProps)
         <SelectField
           label="Size"
           value={size}
-          options={['1', '1.5', '2', '3'].map((value) => ({ value, text: `${value} times` }))}
+          options={['1', '1.5', '2', '3'].map((value) => ({
+            value,
+            text: value === '1' ? 'as it is' : `${value} times`,
+          }))}
           onChoose={setSize}
         />
         <SelectField
@@ -113,7 +123,6 @@ export function BadgeForm({ address, title, choices, language }: BadgeFormProps)
       </form>
       <div className="flex min-w-0 flex-col gap-4">
         <div className="sheet grid min-h-24 place-items-center p-4">
-          {/* eslint-disable-next-line @next/next/no-img-element */}
           <img src={picture} alt={alt} />
         </div>
         <CopyLine

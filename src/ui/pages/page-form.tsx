@@ -50,11 +50,10 @@ const DAY_MS = 86_400_000;
 function LeadFields({ form }: { form: ApiForm<PageValues> }) {
   const { lead } = form.values;
   if (lead === null) {
-    const until = localOf(Date.now() + DAY_MS);
     return (
       <div>
         <p>The page is led by a sentence made from the facts, such as “Everything is running.”</p>
-        <Button onClick={() => form.set({ lead: { words: '', until } })}>
+        <Button onClick={() => form.set({ lead: { words: '', until: localOf(Date.now() + DAY_MS) } })}>
           Say it in your own words for a time
         </Button>
       </div>

@@ -167,7 +167,7 @@ describe('what a page is made of', () => {
   it('is a feed by the schema of JSON Feed', async () => {
     const feed = JSON.parse(await file('feed.json')) as { version: string; items: { title: string }[] };
     const ajv = new Ajv({ strict: false, allErrors: true, validateSchema: false });
-    addFormats.default(ajv);
+    (addFormats as unknown as (to: object) => void)(ajv);
     const { $schema: _draft, ...schema } = jsonFeedSchema as { $schema: string };
     const validate = ajv.compile(schema);
     validate({ ...feed, version: 'https://jsonfeed.org/version/1' });
@@ -196,7 +196,7 @@ describe('what a page is made of', () => {
 
   it('tells programs its state by the schema it publishes', async () => {
     const ajv = new Ajv2020({ allErrors: true, strict: true });
-    addFormats.default(ajv as never);
+    (addFormats as unknown as (to: object) => void)(ajv);
     const validate = ajv.compile(JSON.parse(await file('state.schema.json')) as object);
     const state = JSON.parse(await file('state.json')) as { services: object[] };
     validate(state);

@@ -1,4 +1,3 @@
-import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { deskSentences } from '@/core/history/count-text';
 import { emptyHistogram, addToHistogram } from '@/core/history/histogram';
