@@ -75,6 +75,12 @@ async function pages(product: Product): Promise<void> {
     () => requestsPerSecond([bare], PAGES, CONNECTIONS),
     0.5,
   );
+  await table.rounds(
+    'public pages a second, while nothing changes',
+    () => requestsPerSecond([address], PAGES, CONNECTIONS),
+    () => requestsPerSecond([bare], PAGES, CONNECTIONS),
+    0.8,
+  );
   page.process.kill();
 }
 

@@ -1,6 +1,7 @@
 import { execFileSync, spawnSync } from 'node:child_process';
 import { writeFileSync, rmSync } from 'node:fs';
 import { join } from 'node:path';
+import { gzipSync } from 'node:zlib';
 import { Ajv2020 } from 'ajv/dist/2020';
 import Ajv from 'ajv';
 import addFormats from 'ajv-formats';
@@ -231,5 +232,42 @@ describe('what a page is made of', () => {
       'lantern_service_uptime_ratio',
       'lantern_incidents_open',
     ]);
+  });
+});
+
+describe('a page of a hundred watches over ninety days', () => {
+  it('is sent in 60 kB, whatever happened', async () => {
+    const store = await tempStore();
+    const range = { from: NOW - 90 * DAY_MS, to: NOW };
+    const lines: ReturnType<typeof line>[] = [];
+    for (let n = 0; n < 100; n += 1) {
+      const id = await makeWatch(store.db, webConfig('http://site.test/'), { name: `W${n}`, createdAt: 0 });
+      lines.push(line(id, `Ticket kiosk at pier ${n}`));
+      await store.db('stretches').where({ watch_id: id }).delete();
+      // Something every other day: far more than anybody would bear.
+      const stretches = Array.from({ length: 90 }, (_, i) => ({
+        watch_id: id,
+        began: range.from + i * DAY_MS + ((n * 7919 + i * 104_729) % 80_000_000),
+        kind: (['up', 'down', 'up', 'slow'] as const)[i % 4]!,
+      }));
+      const rows = stretches.map((one, i) => ({ ...one, ended: stretches[i + 1]?.began ?? NOW }));
+      await store.db('stretches').insert(rows);
+    }
+    const id = await saveNewPage(store.db, pageContent(lines));
+    const page = (await fetchPage(store.db, id))!;
+    const world = {
+      db: store.db,
+      now: () => NOW,
+      zone: 'UTC',
+      assets: (name: string) => name,
+      lookFile: () => null,
+    };
+    const drawn = await drawSheet(world, page, {
+      ...{ address: { sheet: 'page', days: 90 }, words: null, language: 'en', madeAt: null },
+      place: { root: './', chosen: null, filed: false, live: true },
+    });
+    expect(String(drawn!.body)).toContain('Ticket kiosk at pier 99');
+    expect(gzipSync(drawn!.body).length).toBeLessThan(60_000);
+    await store.close();
   });
 });
