@@ -47,7 +47,13 @@ await picture('watch-dark', '/watches/4?range=90d', {
   options: { ...night, viewport: { width: 1280, height: 900 } },
 });
 await picture('reference', '/reference#createWindow');
-await picture('public-page', '/p/ferries/');
+await picture('public-page', '/p/ferries/', {
+  options: { viewport: { width: 1280, height: 1000 } },
+  before: async (page) => {
+    await page.locator('.line a').first().click();
+    await page.locator('.opened').waitFor();
+  },
+});
 await picture('public-page-phone', '/p/ferries/', { options: { viewport: { width: 390, height: 844 } } });
 await picture('add-watch', '/watches/new', {
   before: async (page) => {
@@ -74,17 +80,10 @@ await picture('why', '/watches/1', {
     await seen.scrollIntoViewIfNeeded();
   },
 });
-await picture('many', '/watches/many', {
+await picture('page-form', '/pages/1/change', {
+  options: { viewport: { width: 1280, height: 900 } },
   before: async (page) => {
-    const list = [
-      'tides.ternferry.test/feed',
-      'kiosk-east.ternferry.test:9100',
-      'rota.ternferry.test',
-      'the old server',
-    ];
-    await page.getByLabel('Addresses or CSV').fill(list.join('\n'));
-    await page.getByRole('button', { name: 'Judge each line' }).click();
-    await page.getByRole('table').waitFor();
+    await page.frameLocator('iframe').locator('.service').first().waitFor();
   },
 });
 await picture('shared', '/shared?section=On%20the%20water', {
@@ -128,7 +127,13 @@ await picture('message', '/messages/sent', {
     await page.getByRole('heading', { name: 'Why it went there' }).waitFor();
   },
 });
-await picture('incidents-dark', '/pages/1', { options: night });
+await picture('tell-dark', '/incidents/new?outage=2', {
+  options: { ...night, viewport: { width: 1280, height: 900 } },
+  before: async (page) => {
+    await page.getByRole('button', { name: 'by night' }).click();
+    await page.frameLocator('iframe').locator('.incident').first().waitFor();
+  },
+});
 await picture('outages', '/outages');
 await picture('drill', '/messages/drills', {
   options: { viewport: { width: 1280, height: 1000 } },

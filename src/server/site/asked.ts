@@ -25,6 +25,7 @@ export type Asked =
   | { what: 'look'; name: string }
   | { what: 'badge'; of: string; wish: BadgeWish; days: LineDays; chosen: Language | null }
   | { what: 'embed'; light: PageLook['theme']; chosen: Language | null }
+  | { what: 'near'; day: 'today' | 'yesterday' }
   | { what: 'bar' }
   | { what: 'live' }
   | { what: 'password' };
@@ -72,6 +73,8 @@ function sheetAt(path: string, query: URLSearchParams): SheetAddress | null {
 /** Reads what is asked for; null for what no page has. Anything else in a query counts for nothing. */
 export function readAsked(path: string, query: URLSearchParams): Asked | null {
   if (path === 'live' || path === 'password') return { what: path };
+  if (path === 'day/today') return { what: 'near', day: 'today' };
+  if (path === 'day/yesterday') return { what: 'near', day: 'yesterday' };
   if (path === 'bar.js') return { what: 'bar' };
   if (path === 'embed') {
     return { what: 'embed', light: oneOf(THEMES, query.get('light')), chosen: chosenLanguage(query) };

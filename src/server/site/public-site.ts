@@ -1,6 +1,8 @@
 import type { IncomingMessage, ServerResponse } from 'node:http';
 import type { Knex } from 'knex';
 import { TooBusyError } from '@/accounts/hash-limiter';
+import { dayBeside } from '@/core/pages/days';
+import { dateAt } from '@/core/time/zone-time';
 import { RateLimiter } from '@/core/limits/rate-limiter';
 import { throttledClient } from '@/core/limits/sign-in-throttle';
 import { readBounded } from '@/outside/read';
@@ -137,6 +139,14 @@ export class PublicSite {
     } else {
       const door = await this.doorFor(call);
       if (door) return shut(door, 403);
+    }
+    if (asked.what === 'near') {
+      const today = dateAt(this.options.now(), entry.page.zone ?? this.options.zone);
+      const location = asked.day === 'today' ? today : dayBeside(today, -1);
+      response
+        .writeHead(307, { location: `${location}${query ? `?${query}` : ''}`, 'cache-control': 'no-cache' })
+        .end();
+      return;
     }
     if (asked.what === 'live') return this.options.openLive(request, response, entry, client);
     if (asked.what === 'look') {

@@ -1,6 +1,7 @@
 import { leadSentence } from '@/core/pages/lead';
 import { LINE_DAYS } from '@/core/pages/page';
-import { troubledDays } from '@/core/pages/days';
+import { dayBeside, troubledDays } from '@/core/pages/days';
+import { dateAt } from '@/core/time/zone-time';
 import type { PublicPage } from '@/views/pages/public-page';
 import type { PublicRow } from '@/views/pages/public-lines';
 import type { PublicWindow } from '@/views/pages/public-incidents';
@@ -43,6 +44,20 @@ function Figure({ row, view }: { row: PublicRow; view: PublicPage }) {
       {row.times && <small>{speech.say('usual.time', { ms: speech.ms(row.times.medianMs) })}</small>}
     </span>
   );
+}
+
+function nearDay({ now, zone }: PublicPage, name: 'today' | 'yesterday') {
+  const today = dateAt(now, zone);
+  return name === 'today' ? today : dayBeside(today, -1);
+}
+
+/** Lines that say nothing any more are said to: where all is unknown, and was looked at once, nobody looks. */
+const STALE_MS = 10 * 60_000;
+
+function isStale({ sections, lookedAt, now }: PublicPage): boolean {
+  const rows = sections.flatMap((section) => section.rows);
+  const blind = rows.length > 0 && rows.every(({ state }) => state === 'unknown');
+  return blind && lookedAt !== null && now - lookedAt > STALE_MS;
 }
 
 /** Of today the time is enough. */
@@ -215,7 +230,7 @@ export function PageSheet({ view }: { view: PublicPage }) {
             speech.say('looked.never')
           ) : (
             <Said
-              phrase="looked"
+              phrase={isStale(view) ? 'stale.snapshot' : 'looked'}
               values={{ at: <At at={view.lookedAt} form={lookedForm(view.lookedAt, view.now)} /> }}
             />
           )}{' '}
@@ -240,6 +255,11 @@ export function PageSheet({ view }: { view: PublicPage }) {
                       aria-current={days === view.days ? 'true' : undefined}
                     >
                       {speech.say('span', { days })}
+                    </a>
+                  ))}
+                  {(['today', 'yesterday'] as const).map((name) => (
+                    <a key={name} href={hrefTo(place, { sheet: 'day', day: nearDay(view, name) })}>
+                      {speech.say(`day.${name}`)}
                     </a>
                   ))}
                 </p>

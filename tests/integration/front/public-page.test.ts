@@ -12,6 +12,7 @@ import {
   fetchPublicPage,
   fetchPublicStory,
 } from '@/views/pages/public-page';
+import { renderPage } from '@/site/render';
 import { incidentFacts, line, pageContent } from '../pages';
 import { makeWatch, tempStore, webConfig, type TempStore } from '../helpers';
 
@@ -144,6 +145,25 @@ describe('what the public sees', () => {
       .where({ id })
       .update({ created_at: now - 100 * DAY_MS });
     expect((await rowOf('Up')).since).toBeNull();
+  });
+
+  it('says how old it is where nobody looks any more', async () => {
+    const { page } = await pageOf('Up');
+    const draw = (later: number) =>
+      fetchPublicPage(store.db, page, { now: now + later, zone: 'UTC' }).then((view) =>
+        renderPage(view, {
+          language: 'en',
+          place: { root: './', chosen: null, filed: false, live: true },
+          assets: (name) => name,
+          lookFile: null,
+          madeAt: null,
+        }),
+      );
+    expect(await draw(0)).toContain('Looked at <time dateTime="2026-11-20T12:00:00.000Z"');
+    const late = await draw(3 * HOUR_MS);
+    expect(late).toContain('These lines stand as they were <time');
+    expect(late).toContain('nobody has looked since.');
+    expect(late).toContain('Nothing is known yet.');
   });
 
   it('counts several as one, by any or by all', async () => {

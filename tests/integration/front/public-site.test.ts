@@ -233,6 +233,17 @@ describe('what is asked of a page', () => {
     expect([led.status, led.headers.location]).toEqual([308, 'ferries/?lang=de']);
   });
 
+  it('leads from today and yesterday to their days', async () => {
+    await ready();
+    const near = await raw(`${address}day/today?lang=de`);
+    expect([near.status, near.headers.location]).toEqual([
+      307,
+      `${new Date().toISOString().slice(0, 10)}?lang=de`,
+    ]);
+    expect((await raw(`${address}day/${near.headers.location as string}`)).status).toBe(200);
+    expect((await raw(`${address}day/yesterday`)).status).toBe(307);
+  });
+
   it('is sent once, and told to be the same after that', async () => {
     const first = await raw(await ready());
     const { etag = '' } = first.headers as { etag?: string };

@@ -1,7 +1,9 @@
 import { spawn } from 'node:child_process';
 import { existsSync, mkdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
+import { Agent, request } from 'undici';
 import { describe, expect, it } from 'vitest';
+import { issueCertificate, makeAuthority } from '@/standins/certificates';
 import { ask, freePort, makeCheckin, startProduct, tempFolder, until, type MadeWatch } from '../helpers';
 
 const NGINX = '/usr/sbin/nginx';
@@ -70,6 +72,101 @@ describe.skipIf(!existsSync(NGINX))('behind a real nginx', () => {
       expect(heard).toMatch(/event: changed\ndata: \{\}\n/);
       abort.abort();
     } finally {
+      nginx.kill('SIGTERM');
+      await product.stop();
+      rmSync(folder, { recursive: true, force: true });
+      rmSync(product.folder, { recursive: true, force: true });
+    }
+  });
+
+  it('shows public pages below a path of an address with TLS, every link and file of them', async () => {
+    const folder = tempFolder();
+    const port = await freePort();
+    const front = `https://127.0.0.1:${port}/harbour`;
+    const product = await startProduct({
+      env: { LANTERN_TRUSTED_PROXY: '127.0.0.1', LANTERN_BASE_URL: front },
+    });
+    mkdirSync(join(folder, 'tmp'));
+    const authority = await makeAuthority();
+    const { key, cert } = await issueCertificate(authority, { names: ['127.0.0.1'] });
+    writeFileSync(join(folder, 'key.pem'), key);
+    writeFileSync(join(folder, 'cert.pem'), cert);
+    const temp = ['client_body', 'proxy', 'fastcgi', 'uwsgi', 'scgi']
+      .map((t) => `${t}_temp_path ${folder}/tmp;`)
+      .join('\n');
+    const conf = join(folder, 'nginx.conf');
+    writeFileSync(
+      conf,
+      `daemon off; worker_processes 1; pid ${folder}/pid; error_log stderr;
+       events { worker_connections 64; }
+       http { access_log off; ${temp} server {
+         listen 127.0.0.1:${port} ssl; ssl_certificate ${folder}/cert.pem; ssl_certificate_key ${folder}/key.pem;
+         location /harbour/ {
+           proxy_pass ${product.base}/;
+           proxy_set_header X-Forwarded-Host $http_host;
+           proxy_set_header X-Forwarded-Proto $scheme;
+           proxy_set_header X-Forwarded-For $proxy_add_x_forwarded_for;
+         }
+       } }`,
+    );
+    const nginx = spawn(NGINX, ['-c', conf], { stdio: 'ignore' });
+    const dispatcher = new Agent({ connect: { ca: authority.pem } });
+    const get = async (url: string, headers: Record<string, string> = {}) => {
+      const { statusCode, headers: got, body } = await request(url, { dispatcher, headers });
+      return { status: statusCode, headers: got, text: await body.text() };
+    };
+    try {
+      await until(
+        () =>
+          get(`${front}/healthz`).then(
+            (a) => a.status === 200,
+            () => false,
+          ),
+        'nginx answers',
+      );
+      const { id } = await makeCheckin(product);
+      const sections = [{ title: '', items: [{ watchIds: [id], label: 'Manifest' }] }];
+      const page = {
+        title: 'Ferries',
+        slug: 'ferries',
+        sections,
+        audience: 'password',
+        password: 'gulls at dawn',
+      };
+      const { body } = await product.api('POST', '/pages', page);
+      const { address } = body as { address: string };
+      expect(address).toBe(`${front}/p/ferries/`);
+      const led = await get(`${front}/p/ferries`);
+      expect(new URL(String(led.headers.location), `${front}/p/ferries`).href).toBe(address);
+      const opened = await request(`${address}password`, {
+        dispatcher,
+        method: 'POST',
+        body: 'password=gulls+at+dawn',
+      });
+      await opened.body.dump();
+      const cookie = String(opened.headers['set-cookie']);
+      expect(cookie).toContain('; Path=/harbour/p/ferries/;');
+      expect(cookie).toMatch(/; Secure$/);
+      const headers = { cookie: cookie.split(';', 1)[0]! };
+      const waiting = [address];
+      const seen = new Set(waiting);
+      while (waiting.length > 0) {
+        const at = waiting.shift()!;
+        const answer = await get(at, headers);
+        expect([answer.status, at]).toEqual([200, at]);
+        if (!String(answer.headers['content-type']).includes('html') || seen.size > 60) continue;
+        for (const [, link] of answer.text.matchAll(/(?:href|src)="([^"#]+)/g)) {
+          const to = new URL(link!.replaceAll('&amp;', '&'), at).href;
+          expect(to.startsWith(`${front}/`), to).toBe(true);
+          if (!seen.has(to)) waiting.push(to);
+          seen.add(to);
+        }
+      }
+      expect(seen.size).toBeGreaterThan(20);
+      const feed = JSON.parse((await get(`${address}feed.json`, headers)).text) as { home_page_url: string };
+      expect(feed.home_page_url).toBe(address);
+    } finally {
+      await dispatcher.close();
       nginx.kill('SIGTERM');
       await product.stop();
       rmSync(folder, { recursive: true, force: true });

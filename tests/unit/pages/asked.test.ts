@@ -39,6 +39,14 @@ describe('what is asked of a page', () => {
     ...['diary/november', '../watches', 'assets/', 'assets/../x', 'look.css', 'api', 'feed', '.', 'live/'],
   ])('knows nothing of %s', (path) => expect(sheet(path)).toBeNull());
 
+  it('knows today and yesterday by name', () => {
+    expect([sheet('day/today'), sheet('day/yesterday'), sheet('day/tomorrow')]).toEqual([
+      { what: 'near', day: 'today' },
+      { what: 'near', day: 'yesterday' },
+      null,
+    ]);
+  });
+
   it('tells files from sheets', () => {
     expect(sheet('feed.atom')).toEqual({ what: 'file', file: 'feed.atom' });
     expect(sheet('assets/page-ABC.css')).toEqual({ what: 'asset', name: 'page-ABC.css' });

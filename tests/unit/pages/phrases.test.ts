@@ -1,3 +1,5 @@
+import { readdirSync, readFileSync } from 'node:fs';
+import { join } from 'node:path';
 import { IntlMessageFormat } from 'intl-messageformat';
 import { describe, expect, it } from 'vitest';
 import { LANGUAGE_CODES } from '@/core/languages/language';
@@ -42,6 +44,24 @@ describe('what public pages say', () => {
     });
     // Words both languages write alike.
     expect(alike.length).toBeLessThanOrEqual(3);
+  });
+
+  it('is said somewhere, each phrase', () => {
+    const files = ['src/site', 'src/core/pages'].flatMap((folder) =>
+      readdirSync(folder, { recursive: true, withFileTypes: true })
+        .filter((one) => one.isFile())
+        .map((one) => readFileSync(join(one.parentPath, one.name), 'utf8')),
+    );
+    const source = files.join('\n');
+    const idle = PHRASES.filter((phrase) => {
+      const [last = ''] = phrase.split('.').slice(-1);
+      const family = phrase.slice(0, -last.length);
+      // Some are put together: `state.${kind}`, and `lead.${kind}.many`.
+      const made = family !== '' && source.includes('`' + family + '${');
+      const many = phrase.endsWith('.many') && source.includes('`lead.${kind}.many`');
+      return !made && !many && !new RegExp(`['"]${phrase.replaceAll('.', '\\.')}['"]`).test(source);
+    });
+    expect(idle).toEqual([]);
   });
 
   it('says lengths, shares and times as each language does', () => {

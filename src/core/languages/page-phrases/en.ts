@@ -43,13 +43,10 @@ export const EN = {
   'uptime.observed': 'of {length} looked at',
   span: '{days, plural, other {{days} days}}',
   'span.choose': 'How far back the lines reach',
-  'span.now': '{span} → now',
   'usual.time': 'usually {ms}',
   services: 'Services',
   none: 'No service is shown here yet.',
   dots: 'Dots are time nobody looked; it is left out of every figure.',
-  excluded:
-    '{n, plural, one {One outage is left out of the figures: {reasons}} other {{count} outages are left out of the figures: {reasons}}}',
 
   // The same as a table.
   'table.caption': 'Everything these lines show, as a table',
@@ -60,7 +57,6 @@ export const EN = {
   'table.none': 'none',
 
   // One day.
-  'day.title': '{day}',
   'day.before': '← {day}',
   'day.after': '{day} →',
   'day.link': 'link to this day',
@@ -79,9 +75,7 @@ export const EN = {
   'day.whole': 'the whole day',
   'day.so.far': 'the day so far',
   'day.times': 'usually {median}, at most {most}',
-  'day.calm': 'Nothing happened.',
   'day.back': 'All services',
-  'day.none': 'There is nothing of {day} here: the history shown goes back to {first}.',
   'incident.story': 'What happened',
 
   // Incidents, notices and maintenance.
@@ -116,12 +110,9 @@ export const EN = {
 
   // What stands around a page.
   skip: 'Skip to the content',
-  'theme.light': 'Light',
-  'theme.dark': 'Dark',
   'theme.choose': 'Light or dark',
   'times.yours': 'Times: yours, {zone}',
   'times.page': 'Times: {zone}',
-  'times.choose': 'Whose time is shown',
   'language.choose': 'Language',
   credit: 'Kept by Calm Lantern',
   contact: 'Contact: {how}',
