@@ -37,6 +37,7 @@ export const options = {
     'look-thread': 'src/engine/looks/look-thread.ts',
     'mail-worker': 'src/server/checkins/mail-worker.ts',
     'calendar-worker': 'src/server/workers/calendar-worker.ts',
+    'draw-worker': 'src/server/workers/draw-worker.ts',
     'past-worker': 'src/server/workers/past-worker.ts',
     standins: 'src/standins/main.ts',
     demo: 'src/demo/main.ts',

@@ -19,6 +19,7 @@ import { fetchMailEndpoint } from '@/store/messages/mail-endpoint';
 import { ReportIntake } from '@/server/checkins/report-intake';
 import { MailEndpoint } from '@/server/checkins/mail-endpoint';
 import { CalendarReader } from '@/server/workers/calendar-reader';
+import { Drawer } from '@/server/workers/drawer';
 import { PastReader } from '@/server/workers/past-reader';
 import { MailReader } from '@/server/checkins/mail-reader';
 import { wrapperFor } from '@/server/checkins/wrapper';
@@ -149,6 +150,10 @@ async function main(): Promise<void> {
   let pagesAreReady: (handler: PageHandler) => void = () => undefined;
   const pages = new Promise<PageHandler>((resolve) => (pagesAreReady = resolve));
   const handlePage: PageHandler = async (request, response) => (await pages)(request, response);
+  const drawer = new Drawer(join(import.meta.dirname, 'draw-worker.js'), {
+    folder: dataFolder,
+    zone: environment.zone,
+  });
   const looks = new PageLooks();
   const assets = new SiteAssets(join(import.meta.dirname, 'site'));
   const publicSite = new PublicSite({
@@ -163,6 +168,7 @@ async function main(): Promise<void> {
     lookFile: looks.fileOf,
     lookOf: looks.cssOf,
     previews,
+    draw: drawer.draw,
     openLive: (request, response, entry, client) => live.openPage(request, response, entry, client),
   });
 
@@ -170,9 +176,9 @@ async function main(): Promise<void> {
     db,
     index,
     site: assets,
-    assets: assets.nameOf,
     lookFile: looks.fileOf,
     lookOf: looks.cssOf,
+    draw: drawer.draw,
     vault,
     now,
     monotonic,
@@ -246,6 +252,7 @@ async function main(): Promise<void> {
     await calendars.close();
     await past.close();
     await copier.close();
+    await drawer.close();
     clearTimeout(limit);
     await intake.close();
     await savePulse(db, now()).catch((error: unknown) => logError('the last pulse', error));

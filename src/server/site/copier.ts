@@ -2,6 +2,7 @@ import { createHash } from 'node:crypto';
 import { readdir } from 'node:fs/promises';
 import { join } from 'node:path';
 import { setImmediate as breathe } from 'node:timers/promises';
+import type { Knex } from 'knex';
 import { daysOf } from '@/core/pages/days';
 import { DAY_MS } from '@/core/time/units';
 import { sheetsOf } from '@/site/files/sheet-list';
@@ -12,10 +13,17 @@ import { fetchSheetNames } from '@/views/pages/public-page';
 import { PAGE_FILES } from './asked';
 import type { SiteAssets } from './assets';
 import { COPY_NOTE, FolderTarget, readCopyNote, removeCopy, WebTarget, type CopyTarget } from './copy-target';
+import type { Draw } from './drawing';
 import type { IndexedPage, PageIndex } from './page-index';
-import { drawFile, drawSheet, type SheetsWorld } from './sheets';
 
-export interface CopierOptions extends SheetsWorld {
+export interface CopierOptions {
+  db: Knex;
+  /** Wall-clock time. */
+  now: () => number;
+  /** The desk's zone. */
+  zone: string;
+  lookFile: (page: Page) => string | null;
+  draw: Draw;
   index: PageIndex;
   site: SiteAssets;
   lookOf: (page: Page) => string;
@@ -133,7 +141,7 @@ export class Copier {
   }
 
   private async write(page: Page, target: CopyTarget, kept: Kept, whole: boolean): Promise<void> {
-    const { db, now, zone, site, lookFile, lookOf } = this.options;
+    const { db, now, zone, site, lookFile, lookOf, draw } = this.options;
     const put = async (name: string, body: string | Buffer, type: string) => {
       const bytes = Buffer.from(body);
       const mark = createHash('sha256').update(bytes).digest('hex');
@@ -150,10 +158,13 @@ export class Copier {
     const days = daysOf({ from: at - 90 * DAY_MS, to: at + 1 }, clocks);
     for (const { name, address } of sheetsOf({ days, ...names }, { past: whole })) {
       const root = name.includes('/') ? '../' : './';
-      const drawn = await drawSheet(this.options, page, {
-        ...{ address, words: null, language: page.language },
-        place: { root, chosen: null, filed: true, live: false },
-        madeAt: address.sheet === 'page' ? at : null,
+      const drawn = await draw({
+        page,
+        sheet: {
+          ...{ address, words: null, language: page.language },
+          place: { root, chosen: null, filed: true, live: false },
+          madeAt: address.sheet === 'page' ? at : null,
+        },
       });
       if (drawn) await put(name, drawn.body, drawn.type);
       // Whoever checks in meanwhile is heard between two sheets.
@@ -162,10 +173,9 @@ export class Copier {
     const base = page.copyTo?.address ?? './';
     for (const file of PAGE_FILES) {
       if (file === 'metrics') continue;
-      const drawn = await drawFile(this.options, page, file, {
-        language: page.language,
-        base: wholeBase(base, page),
-      });
+      const place = { language: page.language, base: wholeBase(base, page) };
+      const drawn = await draw({ page, file, place });
+      if (!drawn) continue;
       await put(file, drawn.body, drawn.type);
     }
     if (!page.copyTo) {

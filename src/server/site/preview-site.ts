@@ -4,22 +4,22 @@ import { whoAsks } from '@/server/access/principal';
 import type { Page } from '@/store/pages/pages';
 import { readAsked } from './asked';
 import type { SiteAssets } from './assets';
+import type { Draw } from './drawing';
 import type { Previews } from './previews';
 import { isRead, POLICY, sendAsset, sendGone, sendLook } from './sending';
-import { drawSheet, type SheetsWorld } from './sheets';
 
 interface PreviewParts {
   db: Knex;
   now: () => number;
   previews: Pick<Previews, 'get'>;
   assets: SiteAssets;
-  world: SheetsWorld;
+  draw: Draw;
   lookOf: (page: Page) => string;
 }
 
 /** A page that is being typed, for whoever types it, in a frame of the desk. */
 export async function servePreview(
-  { db, now, previews, assets, world, lookOf }: PreviewParts,
+  { db, now, previews, assets, draw, lookOf }: PreviewParts,
   request: IncomingMessage,
   response: ServerResponse,
   { mark, rest, query }: { mark: string; rest: string; query: string },
@@ -38,10 +38,13 @@ export async function servePreview(
   if (asked.what === 'look') return sendLook({ request, response }, lookOf(page), false);
   if (asked.what !== 'sheet') return sendGone({ request, response });
   const { address, words, chosen } = asked;
-  const drawn = await drawSheet(world, page, {
-    ...{ address, words, madeAt: null, draft: kept.draft },
-    language: chosen ?? page.language,
-    place: { root, chosen, filed: false, live: false },
+  const drawn = await draw({
+    page,
+    sheet: {
+      ...{ address, words, madeAt: null, draft: kept.draft },
+      language: chosen ?? page.language,
+      place: { root, chosen, filed: false, live: false },
+    },
   });
   if (!drawn) return sendGone({ request, response });
   response.writeHead(200, {

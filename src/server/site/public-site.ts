@@ -10,14 +10,14 @@ import { whoAsks } from '@/server/access/principal';
 import type { Door } from '@/site/sheets/door-sheet';
 import type { Page } from '@/store/pages/pages';
 import { isOpened, openingCookie, PagePasswords } from './access';
-import { languageFor, readAsked, type Asked } from './asked';
+import { languageFor, readAsked, type Asked, type PageFile } from './asked';
 import type { SiteAssets } from './assets';
 import type { Copies, Wanted } from './copies';
+import type { Draw } from './drawing';
 import type { IndexedPage, PageIndex } from './page-index';
 import type { Previews } from './previews';
 import { servePreview } from './preview-site';
 import { isRead, sendAsset, sendBar, sendCopy, sendDoor, sendGone, sendLook, type Call } from './sending';
-import { drawBadge, drawEmbed, drawFile, drawSheet, type SheetsWorld } from './sheets';
 
 export interface PublicSiteOptions {
   db: Knex;
@@ -34,6 +34,7 @@ export interface PublicSiteOptions {
   lookFile: (page: Page) => string | null;
   lookOf: (page: Page) => string;
   previews: Pick<Previews, 'get'>;
+  draw: Draw;
   openLive: (request: IncomingMessage, response: ServerResponse, entry: IndexedPage, client: string) => void;
 }
 
@@ -50,13 +51,10 @@ function hostOf(request: IncomingMessage): string | null {
 /** Serves the public pages: who may see what, from copies that are drawn and packed once. */
 export class PublicSite {
   private readonly passwords: PagePasswords;
-  private readonly world: SheetsWorld;
   private readonly limiter = new RateLimiter(ENDLESS);
 
   constructor(private readonly options: PublicSiteOptions) {
-    const { db, now, zone, assets, lookFile } = options;
-    this.passwords = new PagePasswords(now);
-    this.world = { db, now, zone, assets: assets.nameOf, lookFile };
+    this.passwords = new PagePasswords(options.now);
   }
 
   /** Answers what is asked of a public page; false where the request is for something else. */
@@ -70,8 +68,7 @@ export class PublicSite {
     }
     const [, mark, within] = PREVIEW.exec(path) ?? [];
     if (mark !== undefined) {
-      const parts = { ...this.options, world: this.world };
-      await servePreview(parts, request, response, { mark, rest: within ?? '', query });
+      await servePreview(this.options, request, response, { mark, rest: within ?? '', query });
       return true;
     }
     const [, name, rest] = BELOW.exec(path) ?? [];
@@ -205,13 +202,18 @@ export class PublicSite {
   private wantedOf(call: Call): Wanted {
     const { asked, entry, language } = call;
     const { page } = entry;
+    const { draw } = this.options;
     const changedAt = () => this.options.index.changedAtOf(entry);
     const key = JSON.stringify([page.id, asked, language]);
     switch (asked.what) {
       case 'badge':
-        return { key, changedAt, draw: () => drawBadge(this.world, page, { ...asked, language }) };
+        return {
+          key,
+          changedAt,
+          draw: () => draw({ page, badge: { of: asked.of, wish: asked.wish, days: asked.days, language } }),
+        };
       case 'embed':
-        return { key, changedAt, draw: () => drawEmbed(this.world, page, { ...asked, language }) };
+        return { key, changedAt, draw: () => draw({ page, embed: { light: asked.light, language } }) };
       case 'file':
         return this.wantedFile(call, asked.file);
       case 'sheet':
@@ -227,17 +229,19 @@ export class PublicSite {
     return {
       key: JSON.stringify([entry.page.id, address, words, language, chosen]),
       changedAt: () => this.options.index.changedAtOf(entry),
-      draw: () => drawSheet(this.world, entry.page, { address, words, language, place, madeAt: null }),
+      draw: () =>
+        this.options.draw({ page: entry.page, sheet: { address, words, language, place, madeAt: null } }),
     };
   }
 
-  private wantedFile(call: Call, file: Parameters<typeof drawFile>[2]): Wanted {
+  private wantedFile(call: Call, file: PageFile): Wanted {
     const { entry } = call;
     const base = this.baseOf(call);
     return {
       key: JSON.stringify([entry.page.id, file, base]),
       changedAt: () => this.options.index.changedAtOf(entry),
-      draw: () => drawFile(this.world, entry.page, file, { language: entry.page.language, base }),
+      draw: () =>
+        this.options.draw({ page: entry.page, file, place: { language: entry.page.language, base } }),
     };
   }
 

@@ -105,11 +105,16 @@ export async function drawBadge(
   return { type: 'image/svg+xml', body: badgeSvg(facts, wish, name, pageSpeechOf(language)) };
 }
 
+export interface EmbedAsk {
+  light: Page['theme'];
+  language: Language;
+}
+
 /** Draws the page for a frame of somebody else's. */
 export async function drawEmbed(
   { db, now, zone, assets, lookFile }: SheetsWorld,
   page: Page,
-  { light, language }: { light: Page['theme']; language: Language },
+  { light, language }: EmbedAsk,
 ): Promise<Drawn> {
   const lit: Page = light === 'both' ? page : { ...page, theme: light };
   const view = await fetchPublicPage(db, lit, { now: now(), zone });

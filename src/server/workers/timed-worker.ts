@@ -16,6 +16,8 @@ export class TimedWorker<Ask, Answer> {
   constructor(
     private readonly script: string,
     private readonly limits: WorkerLimits,
+    /** What each thread is given when it begins. */
+    private readonly data?: unknown,
   ) {}
 
   /** The answer, or null where the limits were passed. */
@@ -30,6 +32,7 @@ export class TimedWorker<Ask, Answer> {
     const { longestMs, mostMemoryMb } = this.limits;
     const worker = (this.worker ??= new Worker(this.script, {
       resourceLimits: { maxOldGenerationSizeMb: mostMemoryMb },
+      workerData: this.data,
     }));
     worker.unref();
     const answer = await new Promise<Answer | null>((resolve) => {

@@ -35,8 +35,8 @@ interface LineProps {
   range: Span;
   /** How many pieces it may be drawn in. */
   pieces: number;
-  /** Whether each day with trouble leads to its sheet. */
-  leads: boolean;
+  /** So many days with trouble lead to their sheets, the latest. */
+  leads: number;
   span: string;
 }
 
@@ -46,7 +46,7 @@ export function Line({ label, of, line, range, pieces, leads, span }: LineProps)
   const drawn = coarsePublic(line, range, pieces);
   const words = publicWords(line, speech);
   const scale = WIDE / (range.to - range.from);
-  const days = leads ? troubledDays(drawn, zone) : [];
+  const days = leads > 0 ? troubledDays(drawn, zone).slice(-leads) : [];
   return (
     <svg
       className="line"

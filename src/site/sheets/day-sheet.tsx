@@ -86,7 +86,7 @@ function Service({ row, view }: { row: PublicRow; view: PublicDay }) {
             line={row.line}
             range={view.whole}
             pieces={300}
-            leads={false}
+            leads={0}
             span={speech.at(view.whole.from, zone, 'day')}
           />
           <p className="hours" aria-hidden="true">

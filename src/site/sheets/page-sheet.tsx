@@ -14,10 +14,20 @@ import { At, Said } from '../parts/said';
 
 /** All lines of a page together are drawn in at most so many pieces, and each in at least so many. */
 const PIECES = 24_000;
-const FEWEST_PIECES = 60;
+const FEWEST_PIECES = 24;
 const MOST_PIECES = 300;
 /** A figure names how long was looked at where that is less than this part of its span. */
 const WELL_OBSERVED = 0.9;
+
+/** As many days of all lines together lead to their sheets; a page of a few lines leads to each. */
+const LEADS = 9000;
+const FEWEST_LEADS = 3;
+/** The table names so many of a line; the sheets of days lead on. */
+const MOST_NAMED = 10;
+
+export function leadsFor(rows: number): number {
+  return Math.max(FEWEST_LEADS, Math.floor(LEADS / Math.max(1, rows)));
+}
 
 export function piecesFor(rows: number): number {
   return Math.min(MOST_PIECES, Math.max(FEWEST_PIECES, Math.floor(PIECES / Math.max(1, rows))));
@@ -69,7 +79,14 @@ function sinceForm(at: number, now: number) {
   return now - at < 36 * 3_600_000 ? ('moment' as const) : ('short-day' as const);
 }
 
-function Service({ row, view, pieces }: { row: PublicRow; view: PublicPage; pieces: number }) {
+interface ServiceProps {
+  row: PublicRow;
+  view: PublicPage;
+  pieces: number;
+  leads: number;
+}
+
+function Service({ row, view, pieces, leads }: ServiceProps) {
   const { speech } = useSheet();
   const span = speech.say('span', { days: view.days });
   return (
@@ -92,7 +109,7 @@ function Service({ row, view, pieces }: { row: PublicRow; view: PublicPage; piec
             line={row.line}
             range={view.range}
             pieces={pieces}
-            leads
+            leads={leads}
             span={span}
           />
           <Figure row={row} view={view} />
@@ -120,7 +137,8 @@ function Table({ view }: { view: PublicPage }) {
         </thead>
         <tbody>
           {rows.map((row) => {
-            const days = troubledDays(row.line, zone);
+            const all = troubledDays(row.line, zone);
+            const days = all.slice(-MOST_NAMED);
             return (
               <tr key={row.key}>
                 <th scope="row">{row.label}</th>
@@ -136,6 +154,7 @@ function Table({ view }: { view: PublicPage }) {
                           </a>{' '}
                         </span>
                       ))}
+                  {all.length > days.length && `+ ${all.length - days.length}`}
                 </td>
               </tr>
             );
@@ -221,6 +240,7 @@ export function PageSheet({ view }: { view: PublicPage }) {
   const { speech, place } = useSheet();
   const rows = view.sections.reduce((sum, section) => sum + section.rows.length, 0);
   const pieces = piecesFor(rows);
+  const leads = leadsFor(rows);
   return (
     <div className="columns">
       <div className="middle">
@@ -267,7 +287,7 @@ export function PageSheet({ view }: { view: PublicPage }) {
             </div>
             <ul>
               {section.rows.map((row) => (
-                <Service key={row.key} row={row} view={view} pieces={pieces} />
+                <Service key={row.key} row={row} view={view} pieces={pieces} leads={leads} />
               ))}
             </ul>
           </section>

@@ -18,6 +18,11 @@ export function Button({ look = 'plain', className = '', ...rest }: ComponentPro
   return <button type="button" className={`${BASE} ${SHAPES[look]} ${className}`} {...rest} />;
 }
 
+/** Leads out of the desk, or to what is served beside it: an address is taken as it is, its last slash too. */
+export function ButtonAnchor({ look = 'plain', className = '', ...rest }: ComponentProps<'a'> & Look) {
+  return <a className={`${BASE} ${SHAPES[look]} ${className}`} {...rest} />;
+}
+
 export function ButtonLink({ look = 'plain', className = '', ...rest }: ComponentProps<typeof Link> & Look) {
   return <Link className={`${BASE} ${SHAPES[look]} ${className}`} {...rest} />;
 }

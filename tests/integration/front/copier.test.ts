@@ -13,6 +13,7 @@ import type { AddressInfo } from 'node:net';
 import { join } from 'node:path';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import { Copier } from '@/server/site/copier';
+import { drawHere } from '@/server/site/drawing';
 import { PageIndex } from '@/server/site/page-index';
 import type { SiteAssets } from '@/server/site/assets';
 import { fetchBrokenCopies, fetchCopyState } from '@/store/pages/copies';
@@ -38,8 +39,12 @@ describe('a copy of a page elsewhere', () => {
     const site = { all: () => new Map([['page-X.css', ASSET]]) } as unknown as SiteAssets;
     return new Copier({
       ...{ db: store.db, index, site, folder, zone: 'UTC', vault: openVault(store.folder) },
-      ...{ assets: (name: string) => `assets/${name}`, lookFile: () => null, lookOf: () => '' },
+      ...{ lookFile: () => null, lookOf: () => '' },
       now: () => NOW + clock,
+      draw: drawHere({
+        ...{ db: store.db, zone: 'UTC', now: () => NOW + clock, lookFile: () => null },
+        assets: (name) => `assets/${name}`,
+      }),
       monotonic: () => clock,
       onError: (error) => {
         throw error;

@@ -2,7 +2,7 @@ import Link from 'next/link';
 import { capitalise, numberWord } from '@/core/text/words';
 import { serverContext } from '@/server/context';
 import { fetchPages } from '@/store/pages/pages';
-import { ButtonLink } from '@/ui/basic/button';
+import { ButtonAnchor, ButtonLink } from '@/ui/basic/button';
 import { requestBase, requireRight } from '@/app/session';
 import { AUDIENCE_WORDS, pageAddress } from '@/views/pages/page-address';
 
@@ -53,9 +53,7 @@ export default async function Pages() {
                 </p>
               </div>
               <ButtonLink href={`/pages/${page.id}`}>Incidents</ButtonLink>
-              <ButtonLink href={pageAddress('', page)} prefetch={false}>
-                See it
-              </ButtonLink>
+              <ButtonAnchor href={pageAddress('', page)}>See it</ButtonAnchor>
             </li>
           ))}
         </ul>

@@ -5,7 +5,7 @@ import { formatDuration } from '@/core/time/duration';
 import { requestTime } from '@/server/base/clock';
 import { serverContext } from '@/server/context';
 import { fetchIncidents, type Incident } from '@/store/pages/incidents';
-import { ButtonLink } from '@/ui/basic/button';
+import { ButtonAnchor, ButtonLink } from '@/ui/basic/button';
 import { DeleteThroughApi } from '@/ui/basic/delete-through-api';
 import { Time } from '@/ui/form/zone';
 import { pageOfPath } from '@/app/page-of';
@@ -56,9 +56,7 @@ export default async function ManagePage({ params }: { params: Promise<{ id: str
         <ButtonLink href={`/incidents/new?page=${page.id}`} look="strong">
           Tell the public
         </ButtonLink>
-        <ButtonLink href={pageAddress('', page)} prefetch={false}>
-          See the page
-        </ButtonLink>
+        <ButtonAnchor href={pageAddress('', page)}>See the page</ButtonAnchor>
         <ButtonLink href={`/pages/${page.id}/badges`}>Badges</ButtonLink>
         <ButtonLink href={`/pages/${page.id}/change`}>Change the page</ButtonLink>
         <DeleteThroughApi
