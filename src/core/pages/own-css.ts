@@ -94,13 +94,34 @@ function valueProblem(property: string, value: csstree.CssNode): string | null {
  * line; `css` holds what is left without it, written anew by the parser.
  */
 export function cleanCss(text: string): CleanCss {
+  try {
+    return cleanedCss(text);
+  } catch (error) {
+    if (!(error instanceof TooManyProblems)) throw error;
+    return { css: '', problems: error.problems };
+  }
+}
+
+/** Nobody reads more; and on some broken texts the parser finds the same fault again and again, without end. */
+const MOST_PROBLEMS = 50;
+
+class TooManyProblems extends Error {
+  constructor(readonly problems: CssProblem[]) {
+    super('too many problems');
+  }
+}
+
+function cleanedCss(text: string): CleanCss {
   const problems: CssProblem[] = [];
   const say = (node: csstree.CssNode, message: string) =>
     problems.push({ line: lineOf(node), message: `${message}.` });
   const tree = csstree.parse(text, {
     positions: true,
     parseCustomProperty: true,
-    onParseError: ({ message, line }) => problems.push({ line: Number(line ?? 1), message: `${message}.` }),
+    onParseError: ({ message, line }) => {
+      problems.push({ line: Number(line ?? 1), message: `${message}.` });
+      if (problems.length >= MOST_PROBLEMS) throw new TooManyProblems(problems);
+    },
   });
   csstree.walk(tree, {
     enter(

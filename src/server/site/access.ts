@@ -1,7 +1,9 @@
 import { createHmac, timingSafeEqual } from 'node:crypto';
+import type { IncomingMessage } from 'node:http';
 import { cookieValue } from '@/accounts/cookie';
 import { isPassword } from '@/accounts/passwords';
 import { signInWaitMs, throttledClient, type Failures } from '@/core/limits/sign-in-throttle';
+import { readBounded } from '@/outside/read';
 import type { Page } from '@/store/pages/pages';
 
 /** Whoever knew the password does not type it again for so long. */
@@ -40,6 +42,16 @@ export function openingCookie(page: Page, path: string, encrypted: boolean, now:
     'SameSite=Lax',
   ];
   return [...parts, ...(encrypted ? ['Secure'] : [])].join('; ');
+}
+
+export const MOST_PASSWORD_BYTES = 4096;
+const PASSWORD_LIMIT_MS = 10_000;
+
+/** The password a form was sent with; empty where nothing of the kind came. */
+export async function readPassword(request: IncomingMessage): Promise<string> {
+  const bounds = { mostBytes: MOST_PASSWORD_BYTES, withinMs: PASSWORD_LIMIT_MS };
+  const sent = await readBounded(request, bounds).catch(() => null);
+  return sent ? (new URLSearchParams(sent.toString('utf8')).get('password') ?? '') : '';
 }
 
 export type Tried = 'right' | 'wrong' | { waitMs: number };

@@ -5,11 +5,10 @@ import { dayBeside } from '@/core/pages/days';
 import { dateAt } from '@/core/time/zone-time';
 import { RateLimiter } from '@/core/limits/rate-limiter';
 import { throttledClient } from '@/core/limits/sign-in-throttle';
-import { readBounded } from '@/outside/read';
 import { whoAsks } from '@/server/access/principal';
 import type { Door } from '@/site/sheets/door-sheet';
 import type { Page } from '@/store/pages/pages';
-import { isOpened, openingCookie, PagePasswords } from './access';
+import { isOpened, MOST_PASSWORD_BYTES, openingCookie, PagePasswords, readPassword } from './access';
 import { languageFor, readAsked, type Asked, type PageFile } from './asked';
 import type { SiteAssets } from './assets';
 import type { Copies, Wanted } from './copies';
@@ -41,8 +40,7 @@ export interface PublicSiteOptions {
 const BELOW = /^\/p\/([a-z0-9-]{1,60}(?:\.[\w-]{20,40})?)(?:\/(.*))?$/s;
 const PREVIEW = /^\/preview\/([\w-]{20,40})\/(.*)$/s;
 const ENDLESS = { burst: 30, perSecond: 1, longestMs: 60_000 };
-const MOST_PASSWORD_BYTES = 4096;
-const PASSWORD_LIMIT_MS = 10_000;
+
 function hostOf(request: IncomingMessage): string | null {
   const host = String(request.headers['x-forwarded-host'] ?? request.headers.host ?? '').toLowerCase();
   return /^[a-z0-9.-]{1,253}(:\d{1,5})?$|^\[[0-9a-f:.]{2,45}\](:\d{1,5})?$/.test(host) ? host : null;
@@ -286,11 +284,7 @@ export class PublicSite {
       response.setHeader('connection', 'close');
       return refuse({ door: 'password', wrong: true, waitMs: null }, 413);
     }
-    const sent = await readBounded(request, {
-      mostBytes: MOST_PASSWORD_BYTES,
-      withinMs: PASSWORD_LIMIT_MS,
-    }).catch(() => null);
-    const password = sent ? (new URLSearchParams(sent.toString('utf8')).get('password') ?? '') : '';
+    const password = await readPassword(request);
     const tried = await this.passwords.try(page, client, password).catch((error: unknown) => {
       if (error instanceof TooBusyError) return { waitMs: 5000 };
       throw error;

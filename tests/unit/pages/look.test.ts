@@ -109,6 +109,12 @@ describe('own rules of style', () => {
     expect(clean).not.toMatch(/url|@import|fixed|none|script|expression|content|http|transform|--paper/);
   });
 
+  it('are let go of after fifty faults, for a parser may find the same one without end', () => {
+    const { css, problems } = cleanCss('.lead { color red }\n'.repeat(60));
+    expect([css, problems.length, problems.at(-1)!.line]).toEqual(['', 50, 50]);
+    expect(kept('.lead { color: red }')).toBe('.lead{color:red}');
+  });
+
   it('names the line of what is wrong', () => {
     const { problems } = cleanCss('.lead { color: red }\n\n.gull { color: red }\n.foot { position: fixed }');
     expect(problems).toEqual([

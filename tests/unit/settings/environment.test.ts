@@ -19,6 +19,7 @@ describe('the environment', () => {
       lookThreads: null,
       keepFindingsDays: 14,
       scripts: null,
+      copies: null,
     });
     expect(readEnvironment({}).zone).toBe(Intl.DateTimeFormat().resolvedOptions().timeZone);
   });
@@ -42,6 +43,7 @@ describe('the environment', () => {
         LANTERN_LOOK_THREADS: '16',
         LANTERN_KEEP_FINDINGS_DAYS: '3650',
         LANTERN_SCRIPTS: '/srv/scripts',
+        LANTERN_COPIES: '/srv/copies',
       }),
     ).toEqual({
       port: 80,
@@ -59,6 +61,7 @@ describe('the environment', () => {
       lookThreads: 16,
       keepFindingsDays: 3650,
       scripts: '/srv/scripts',
+      copies: '/srv/copies',
     });
   });
 
