@@ -188,13 +188,11 @@ export class PublicSite {
           : { door: 'password', wrong: false, waitMs: null };
       case 'signed-in': {
         const who = await whoAsks(this.options.db, request.headers, this.options.now());
-        return who?.rights.has('look') ? null : { door: 'sign-in', address: this.deskAddress('/sign-in') };
+        return who?.rights.has('look')
+          ? null
+          : { door: 'sign-in', address: `${this.options.baseUrl ?? ''}/sign-in` };
       }
     }
-  }
-
-  private deskAddress(path: string): string {
-    return `${this.options.baseUrl ?? ''}${path}`;
   }
 
   private wantedOf(call: Call): Wanted {
