@@ -3,8 +3,6 @@ import type { Knex } from 'knex';
 import { TooBusyError } from '@/accounts/hash-limiter';
 import { dayBeside } from '@/core/pages/days';
 import { dateAt } from '@/core/time/zone-time';
-import { RateLimiter } from '@/core/limits/rate-limiter';
-import { throttledClient } from '@/core/limits/sign-in-throttle';
 import { whoAsks } from '@/server/access/principal';
 import type { Door } from '@/site/sheets/door-sheet';
 import type { Page } from '@/store/pages/pages';
@@ -16,6 +14,7 @@ import type { Draw } from './drawing';
 import type { IndexedPage, PageIndex } from './page-index';
 import type { Previews } from './previews';
 import { servePreview } from './preview-site';
+import { Slowing } from './slowing';
 import { isRead, sendAsset, sendBar, sendCopy, sendDoor, sendGone, sendLook, type Call } from './sending';
 
 export interface PublicSiteOptions {
@@ -39,7 +38,6 @@ export interface PublicSiteOptions {
 
 const BELOW = /^\/p\/([a-z0-9-]{1,60}(?:\.[\w-]{20,40})?)(?:\/(.*))?$/s;
 const PREVIEW = /^\/preview\/([\w-]{20,40})\/(.*)$/s;
-const ENDLESS = { burst: 30, perSecond: 1, longestMs: 60_000 };
 
 function hostOf(request: IncomingMessage): string | null {
   const host = String(request.headers['x-forwarded-host'] ?? request.headers.host ?? '').toLowerCase();
@@ -49,7 +47,7 @@ function hostOf(request: IncomingMessage): string | null {
 /** Serves the public pages: who may see what, from copies that are drawn and packed once. */
 export class PublicSite {
   private readonly passwords: PagePasswords;
-  private readonly limiter = new RateLimiter(ENDLESS);
+  private readonly slowing = new Slowing();
 
   constructor(private readonly options: PublicSiteOptions) {
     this.passwords = new PagePasswords(options.now);
@@ -153,7 +151,7 @@ export class PublicSite {
     if (asked.what === 'bar') return sendBar(call, this.options.assets);
     const wanted = this.wantedOf(call);
     const fresh = this.options.copies.fresh(wanted);
-    if (!fresh && this.isSlowed(asked, client)) {
+    if (!fresh && this.slowing.isSlowed(asked, client, this.options.monotonic())) {
       response.writeHead(429, {
         'retry-after': '10',
         'content-type': 'text/plain',
@@ -165,15 +163,6 @@ export class PublicSite {
     const copy = fresh ?? (await this.options.copies.get(wanted));
     if (!copy) return shut({ door: 'gone' }, 404);
     sendCopy(call, copy);
-  }
-
-  /** There are as many searches, and names to be asked under, as one can think of: each client has so many. */
-  private isSlowed(asked: Asked, client: string): boolean {
-    const endless =
-      asked.what === 'sheet' ? asked.words !== null : asked.what === 'file' || asked.what === 'badge';
-    return (
-      endless && this.limiter.waitMs(`${asked.what} ${throttledClient(client)}`, this.options.monotonic()) > 0
-    );
   }
 
   /** What stands before a page for whoever asks; null where they may see it. */
