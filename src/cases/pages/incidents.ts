@@ -102,18 +102,25 @@ async function refuseUnknownPages(db: Db, ids: readonly number[]): Promise<void>
   }
 }
 
-/** An incident has begun by now; a notice may be dated ahead. */
-function refuseAhead(kind: IncidentKind, began: number, now: number): void {
-  if (kind === 'notice' || began <= now + TOLERANCE_MS) return;
-  const message = 'Expected a beginning that lies in the past, for an incident tells what is.';
-  throw refused([{ field: 'beganAt', message }]);
+/** An incident has begun by now, and ended by now where it is over; a notice may be dated ahead. */
+function refuseAhead(kind: IncidentKind, began: number, ended: number | null, now: number): void {
+  if (kind === 'notice') return;
+  const ahead = (at: number | null) => at !== null && at > now + TOLERANCE_MS;
+  if (ahead(began)) {
+    const message = 'Expected a beginning that lies in the past, for an incident tells what is.';
+    throw refused([{ field: 'beganAt', message }]);
+  }
+  if (ahead(ended)) {
+    const message = 'Expected an end that lies in the past, for an incident tells what is.';
+    throw refused([{ field: 'endedAt', message }]);
+  }
 }
 
 async function make(act: Act, sent: IncidentBody): Promise<store.Incident> {
   const { trx, now } = act;
   const { title, stage, body, kind, affected, outageId, pageIds } = sent;
   const began = readMoment(sent.beganAt) ?? now;
-  refuseAhead(kind, began, now);
+  refuseAhead(kind, began, readMoment(sent.endedAt), now);
   await refuseUnknownPages(trx, pageIds);
   await refuseUnknownWatches(
     trx,
@@ -182,7 +189,7 @@ export const changeIncident = changes(
       ...sent,
     });
     const [began, ended] = [readMoment(valid.beganAt)!, readMoment(valid.endedAt)];
-    refuseAhead(before.kind, began, act.now);
+    refuseAhead(before.kind, began, ended, act.now);
     if (before.kind === 'incident' && (ended === null) !== (before.ended === null)) {
       const message =
         ended === null

@@ -14,10 +14,10 @@ import {
   type Page,
   type PageContent,
 } from '@/store/pages/pages';
-import type { Vault } from '@/store/db/vault';
 import { fetchSections } from '@/store/watches/sections';
 import { fetchTags } from '@/store/watches/tags';
 import { fetchKnownIds } from '@/store/watches/watches';
+import type { World } from '@/cases/frame/world';
 import { orNotFound } from '@/cases/frame/find';
 import { withoutReadOnly } from '@/cases/frame/read-only';
 import { refused, type FieldRefusal } from '@/cases/frame/refusal';
@@ -60,20 +60,36 @@ interface Sent {
   passwordHash: string | null;
   /** Seals what is to be kept secret. */
   seal: (secret: string) => string;
+  /** Where the desk is found. */
+  linkBase: string;
 }
 
 const READ_ONLY = ['createdAt', 'address', 'hasPassword', 'hasCopyPassword'];
 
-async function readSent(given: unknown, { seal }: Vault): Promise<Sent> {
+async function readSent(given: unknown, { vault, place }: World): Promise<Sent> {
   const body = withoutReadOnly((given ?? {}) as object, READ_ONLY);
   const { password } = body;
   // A password that would be refused is not worth hashing; it is refused with all else.
   const worth = typeof password === 'string' && password.length >= 8 && password.length <= 200;
-  return { body, passwordHash: worth ? await hashPassword(password) : null, seal };
+  const passwordHash = worth ? await hashPassword(password) : null;
+  return { body, passwordHash, seal: vault.seal, linkBase: place.linkBase };
 }
 
-async function refuseTaken(db: Db, { slug, host }: PageBody, ownId: number | null): Promise<void> {
+/** By these names the desk itself is found; a page that took one would shut everybody out of it. */
+function isDeskName(host: string, linkBase: string): boolean {
+  return host === new URL(linkBase).hostname || /^[\d.]+$/.test(host);
+}
+
+async function refuseTaken(
+  db: Db,
+  { slug, host }: PageBody,
+  { ownId, linkBase }: { ownId: number | null; linkBase: string },
+): Promise<void> {
   const problems: FieldRefusal[] = [];
+  if (host !== null && isDeskName(host, linkBase)) {
+    const message = `Expected a name the desk does not go by, got "${host}": nobody would find the desk there any more.`;
+    problems.push({ field: 'host', message });
+  }
   const sameName = await fetchPageBySlug(db, slug);
   if (sameName && sameName.id !== ownId) {
     const message = `Expected an address name of its own, but "${slug}" belongs to “${sameName.title}”.`;
@@ -121,12 +137,12 @@ async function refuseUnknownFollows(db: Db, sections: Page['sections']): Promise
 /** What a page is to be from what was sent over what stands. */
 async function validPage(
   db: Db,
-  { body, passwordHash, seal }: Sent,
+  { body, passwordHash, seal, linkBase }: Sent,
   before: Page | null,
 ): Promise<PageContent> {
   const { password: _typed, lead, copyPassword, ...page } = await validateBody<PageBody>(pageSchema, body);
   refuseKeyElsewhere(page, copyPassword ?? null, before);
-  await refuseTaken(db, { ...page, lead }, before?.id ?? null);
+  await refuseTaken(db, { ...page, lead }, { ownId: before?.id ?? null, linkBase });
   const ids = page.sections.flatMap((section) => section.items.flatMap((item) => item.watchIds));
   await refuseUnknownWatches(db, ids, 'sections');
   await refuseUnknownFollows(db, page.sections);
@@ -145,10 +161,18 @@ async function validPage(
 }
 
 /** A page as it would be with what was sent; the password that is typed counts for nothing yet. */
-export function pageAsSent(db: Db, sent: Record<string, unknown>, before: Page | null): Promise<PageContent> {
+export function pageAsSent(
+  db: Db,
+  sent: Record<string, unknown>,
+  { before, linkBase }: { before: Page | null; linkBase: string },
+): Promise<PageContent> {
   const { password: _typed, copyPassword: _key, ...body } = withoutReadOnly(sent, READ_ONLY);
   const whole = { ...(before && bodyOf(before)), ...body };
-  return validPage(db, { body: whole, passwordHash: before?.passwordHash ?? '', seal: () => '' }, before);
+  return validPage(
+    db,
+    { body: whole, passwordHash: before?.passwordHash ?? '', seal: () => '', linkBase },
+    before,
+  );
 }
 
 /** A page as it is written by whoever changes it. */
@@ -176,7 +200,7 @@ export const getPage = asks('getPage', 'look', ({ db }, { id }: { id: number }) 
 export const createPage = changes(
   'createPage',
   'write',
-  ({ body }: { body: unknown }, { world }) => readSent(body, world.vault),
+  ({ body }: { body: unknown }, { world }) => readSent(body, world),
   async (act, sent): Promise<Page> => {
     const valid = await validPage(act.trx, sent, null);
     const id = await saveNewPage(act.trx, { ...valid, createdAt: act.now });
@@ -191,7 +215,7 @@ export const changePage = changes(
   async ({ id, body, expected }: VersionedChange, { world }) => ({
     id,
     expected,
-    sent: await readSent(body, world.vault),
+    sent: await readSent(body, world),
   }),
   async (act, { id, sent, expected }): Promise<Page> => {
     const page = await foundPage(act.trx, id);

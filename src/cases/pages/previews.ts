@@ -31,7 +31,10 @@ export const previewPage = asks(
   async ({ db, world, now, who }, { body }: { body: unknown }): Promise<{ path: string }> => {
     const sent = await validateBody<PreviewBody>(previewSchema, body);
     const before = sent.pageId === null ? null : await foundPage(db, sent.pageId);
-    const content = sent.page === null && before ? before : await pageAsSent(db, sent.page ?? {}, before);
+    const content =
+      sent.page === null && before
+        ? before
+        : await pageAsSent(db, sent.page ?? {}, { before, linkBase: world.place.linkBase });
     const page = { id: before?.id ?? 0, createdAt: before?.createdAt ?? now, ...content };
     let draft: PublicIncident | null = null;
     if (sent.incident) {

@@ -141,7 +141,11 @@ export class PublicSite {
         .end();
       return;
     }
-    if (asked.what === 'live') return this.options.openLive(request, response, entry, client);
+    if (asked.what === 'live') {
+      if (request.method === 'GET') return this.options.openLive(request, response, entry, client);
+      response.writeHead(200, { 'content-type': 'text/event-stream', 'cache-control': 'no-store' }).end();
+      return;
+    }
     if (asked.what === 'look') {
       // An older name leads to what is now.
       const { lookOf, lookFile } = this.options;

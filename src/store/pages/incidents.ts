@@ -137,10 +137,14 @@ async function saveTies(trx: Db, id: number, { pageIds, affected }: IncidentFact
   await trx('incident_pages').where({ incident_id: id }).delete();
   await trx('incident_watches').where({ incident_id: id }).delete();
   if (pageIds.length > 0) {
-    await trx('incident_pages').insert(pageIds.map((page_id) => ({ incident_id: id, page_id })));
+    await trx('incident_pages').insert(
+      [...new Set(pageIds)].map((page_id) => ({ incident_id: id, page_id })),
+    );
   }
   if (affected.length > 0) {
-    const rows = affected.map(({ watchId, how }) => ({ incident_id: id, watch_id: watchId, how }));
+    // Of one that is named twice the last counts.
+    const each = new Map(affected.map(({ watchId, how }) => [watchId, how]));
+    const rows = [...each].map(([watch_id, how]) => ({ incident_id: id, watch_id, how }));
     await trx('incident_watches').insert(rows);
   }
 }
