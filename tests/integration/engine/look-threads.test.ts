@@ -140,13 +140,17 @@ describe('looks in threads', () => {
       `import { existsSync, writeFileSync } from 'node:fs';
        import { parentPort } from 'node:worker_threads';
        const died = ${JSON.stringify(join(folder, 'died'))};
+       let begun = false;
        parentPort.on('message', ({ looks }) => {
-         if (!existsSync(died)) { writeFileSync(died, ''); throw new Error('a mast broke'); }
+         if (begun && !existsSync(died)) { writeFileSync(died, ''); throw new Error('a mast broke'); }
+         begun = true;
          parentPort.postMessage(looks.map(({ look }) => ({ look, finding: { at: 1, ms: 1, verdict: 'fine' } })));
        });
        parentPort.postMessage([]);`,
     );
     const pool = start(script, 1);
+    // It has begun: looks of a thread that dies before that are carried out here.
+    expect((await pool.look(watch(3, '/'))).verdict).toBe('fine');
     const both = await Promise.all([pool.look(watch(1, '/')), pool.look(watch(2, '/'))]);
     expect(both.map((finding) => finding.cause)).toEqual(['look.broken', 'look.broken']);
     expect(errors).toEqual(['A thread that carries out looks is gone: a mast broke']);
