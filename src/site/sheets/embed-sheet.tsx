@@ -11,7 +11,7 @@ export function EmbedSheet({ view }: { view: PublicPage }) {
   const wrong = rows.filter(({ state }) => state !== 'running');
   return (
     <div className="embed">
-      <p className="lead">{leadOf(view, speech)}</p>
+      <h1 className="lead">{leadOf(view, speech)}</h1>
       {view.open.map(({ id, title, began }) => (
         <p key={id}>
           <strong>{title}</strong> <At at={began} />
