@@ -43,14 +43,24 @@ function intoFree(layer: readonly Stretch[], free: readonly Span[]): Stretch[] {
   return taken;
 }
 
+/** A piece of any kind of line. */
+interface Piece<K> extends Span {
+  kind: K;
+}
+
 /**
  * A line of at most about `most` pieces, to be drawn: what is too short to be seen by itself is put together with
- * its neighbours, and the worst of them shows. A line that is short enough stays as it is.
+ * its neighbours, and the worst of them shows, by its rank. A line that is short enough stays as it is.
  */
-export function coarseLine(line: readonly Stretch[], range: Span, most = 400): Stretch[] {
+export function coarsen<K>(
+  line: readonly Piece<K>[],
+  range: Span,
+  most: number,
+  rankOf: (kind: K) => number,
+): Piece<K>[] {
   if (line.length <= most) return [...line];
   const least = (range.to - range.from) / (most / 2);
-  const coarse: Stretch[] = [];
+  const coarse: Piece<K>[] = [];
   /** Whether the last piece is still too short to be seen. */
   let growing = false;
   for (const stretch of line) {
@@ -58,7 +68,7 @@ export function coarseLine(line: readonly Stretch[], range: Span, most = 400): S
     const short = stretch.to - stretch.from < least;
     if (last && growing && short) {
       last.to = stretch.to;
-      if (SEVERITY[stretch.kind] > SEVERITY[last.kind]) last.kind = stretch.kind;
+      if (rankOf(stretch.kind) > rankOf(last.kind)) last.kind = stretch.kind;
       growing = last.to - last.from < least;
     } else {
       coarse.push({ ...stretch });
@@ -68,8 +78,14 @@ export function coarseLine(line: readonly Stretch[], range: Span, most = 400): S
   return joinNeighbours(coarse);
 }
 
-function joinNeighbours(line: readonly Stretch[]): Stretch[] {
-  const joined: Stretch[] = [];
+/** The same for the states of a watch. */
+export function coarseLine(line: readonly Stretch[], range: Span, most = 400): Stretch[] {
+  return coarsen(line, range, most, (kind) => SEVERITY[kind]);
+}
+
+/** Pieces of one kind that follow each other become one. */
+export function joinNeighbours<K>(line: readonly Piece<K>[]): Piece<K>[] {
+  const joined: Piece<K>[] = [];
   for (const stretch of line) {
     const last = joined.at(-1);
     if (last && last.kind === stretch.kind && last.to === stretch.from) last.to = stretch.to;

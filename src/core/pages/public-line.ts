@@ -1,4 +1,5 @@
 import type { Stretch } from '@/core/history/availability';
+import { coarsen, joinNeighbours } from '@/core/history/calm-line';
 import { totalOf, type Span } from '@/core/history/spans';
 import type { State, StretchKind } from '@/core/lifecycle/state';
 
@@ -36,14 +37,8 @@ export function publicState({ state, warned }: { state: State; warned?: unknown 
   return publicKind(state, !warned);
 }
 
-export function joinPublic(line: readonly PublicStretch[]): PublicStretch[] {
-  const joined: PublicStretch[] = [];
-  for (const stretch of line) {
-    const last = joined.at(-1);
-    if (last && last.kind === stretch.kind && last.to === stretch.from) last.to = stretch.to;
-    else if (stretch.to > stretch.from) joined.push({ ...stretch });
-  }
-  return joined;
+function joinPublic(line: readonly PublicStretch[]): PublicStretch[] {
+  return joinNeighbours(line.filter(({ from, to }) => to > from));
 }
 
 /** A watch's line as the public may see it. */
@@ -120,26 +115,7 @@ export function cutLine(line: readonly PublicStretch[], { from, to }: Span): Pub
 
 const rank = (kind: PublicKind) => PUBLIC_KINDS.indexOf(kind);
 
-/**
- * A line of at most about `most` pieces, to be drawn: what is too short to be seen is put together with its neighbours,
- * and the worst of them shows.
- */
+/** A line of at most about `most` pieces, to be drawn; it hides no trouble. */
 export function coarsePublic(line: readonly PublicStretch[], range: Span, most: number): PublicStretch[] {
-  if (line.length <= most) return [...line];
-  const least = (range.to - range.from) / (most / 2);
-  const coarse: PublicStretch[] = [];
-  let growing = false;
-  for (const stretch of line) {
-    const last = coarse.at(-1);
-    const short = stretch.to - stretch.from < least;
-    if (last && growing && short) {
-      last.to = stretch.to;
-      if (rank(stretch.kind) > rank(last.kind)) last.kind = stretch.kind;
-      growing = last.to - last.from < least;
-    } else {
-      coarse.push({ ...stretch });
-      growing = short;
-    }
-  }
-  return joinPublic(coarse);
+  return coarsen(line, range, most, rank);
 }

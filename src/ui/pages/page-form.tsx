@@ -2,6 +2,7 @@
 
 import { useRouter } from 'next/navigation';
 import { useState, type ComponentProps, type ReactNode } from 'react';
+import { DAY_MS } from '@/core/time/units';
 import { LANGUAGES, type Language } from '@/core/languages/language';
 import { Button, ButtonLink } from '@/ui/basic/button';
 import { AreaField, OfferedField, SelectField, TextField } from '@/ui/form/fields';
@@ -44,8 +45,6 @@ function Part({ title, open = false, children }: { title: string; open?: boolean
     </details>
   );
 }
-
-const DAY_MS = 86_400_000;
 
 function LeadFields({ form }: { form: ApiForm<PageValues> }) {
   const { lead } = form.values;

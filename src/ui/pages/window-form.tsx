@@ -7,15 +7,10 @@ import { FormEnd } from '@/ui/form/form-end';
 import { useApiForm } from '@/ui/form/use-api-form';
 import { useZone } from '@/ui/form/zone';
 import { OwnForm } from '@/ui/form/own-form';
+import { isoOf } from './form/values';
 
 interface WindowFormProps {
   watches: { id: number; name: string }[];
-}
-
-/** What a date-and-time field holds, as ISO 8601; the text itself where it is no moment. */
-function isoOf(local: string): string {
-  const at = new Date(local);
-  return Number.isNaN(at.getTime()) ? local : at.toISOString();
 }
 
 /** Plans maintenance: no messages and no downtime counted meanwhile, and the public is told ahead. */
