@@ -213,6 +213,8 @@ test.describe.serial('the story of a newcomer', () => {
     await heading('No incident is open.');
 
     await page.getByRole('link', { name: 'Outages' }).click();
+    // The public page has a link of that name too, which asks for another text.
+    await page.waitForURL(/\/outages$/);
     await page.getByRole('link', { name: 'Tell the public' }).first().click();
     await heading('Tell the public: Online booking is not working properly.');
     await page.getByLabel('Title').fill('');
