@@ -13,11 +13,11 @@ import type { Outage } from '@/store/history/outages';
 import type { KeptReport } from '@/store/history/reports';
 import type { Channel } from '@/store/messages/channels';
 import type { Incident } from '@/store/pages/incidents';
-import type { MaintenanceWindow } from '@/store/pages/windows';
+import type { MaintenanceWindow } from '@/store/maintenance/windows';
 import type { WatchWithStatus } from '@/store/watches/watches';
 import { channelVersion } from '@/cases/messages/channels';
 import { incidentVersion } from '@/cases/pages/incidents';
-import { windowVersion } from '@/cases/pages/windows';
+import { windowVersion } from '@/cases/maintenance/windows';
 import { watchVersion } from '@/cases/watches/around';
 import type { Figures } from '@/cases/watches/history';
 import { shownConfig } from '@/cases/watches/secret-settings';
@@ -160,8 +160,8 @@ export function incidentShape(incident: Incident) {
 }
 
 export function windowShape(window: MaintenanceWindow) {
-  const { begins, ends, ...rest } = window;
-  return { ...rest, version: windowVersion(window), from: begins, until: ends };
+  const { begins, ends, seriesId, ...rest } = window;
+  return { ...rest, version: windowVersion(window), from: begins, until: ends, recurringId: seriesId };
 }
 
 /** The settings of a channel as they may leave the server; nothing of what no key opens. */

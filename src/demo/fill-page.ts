@@ -4,7 +4,7 @@ import { DAY_MS, HOUR_MS } from '@/core/time/units';
 import { PLAIN_SETTINGS, type PageItem } from '@/core/pages/page';
 import { saveIncidentUpdate, saveNewIncident } from '@/store/pages/incidents';
 import { saveNewPage, type PageContent } from '@/store/pages/pages';
-import { saveNewWindow } from '@/store/pages/windows';
+import { saveNewWindow } from '@/store/maintenance/windows';
 import { DEMO_INCIDENTS, type DemoIncident, type DemoWatch } from './scenario';
 
 export interface FilledWatch {

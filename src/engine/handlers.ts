@@ -143,6 +143,8 @@ export function makeHandlers(parts: Parts): Handlers {
     watchesChanged: async ({ watchIds }) => {
       const before = new Map(watchIds.map((id) => [id, registry.get(id)?.watch]));
       const registered = await registry.reload(watchIds);
+      // What maintenance is for may be all of a section, or all with a tag.
+      await housekeeping.loadWindows();
       teller.wake();
       const states = watchIds.map((id, i) => takeOver(parts, id, before.get(id), registered[i] ?? null));
       await registry.flush();

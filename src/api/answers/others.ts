@@ -153,15 +153,6 @@ export const deed = named('Deed', {
   subject: inner({ kind: text(), id: whole().nullable(), name: text() }),
 });
 
-export const window = named('Window', {
-  id: whole(),
-  version: text(),
-  title: text(),
-  watchIds: list(whole()),
-  from: time(),
-  until: time(),
-});
-
 export const proofOfLife = named('ProofOfLife', {
   version: text(),
   letter: inner({

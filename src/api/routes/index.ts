@@ -4,6 +4,7 @@ import { historyRoutes } from './history';
 import { jobRoutes } from './jobs';
 import { lookRoutes } from './looks';
 import { machineRoutes } from './machine';
+import { maintenanceRoutes } from './maintenance';
 import { messageRoutes } from './messages';
 import { publicRoutes } from './pages';
 import { drillRoutes } from './drills';
@@ -24,6 +25,7 @@ export const ROUTES: readonly Route[] = [
   ...drillRoutes,
   ...textRoutes,
   ...publicRoutes,
+  ...maintenanceRoutes,
   ...machineRoutes,
   ...accessRoutes,
 ];

@@ -3,7 +3,6 @@ import * as drafts from '@/cases/pages/drafts';
 import * as incidents from '@/cases/pages/incidents';
 import * as pages from '@/cases/pages/pages';
 import * as previews from '@/cases/pages/previews';
-import * as windows from '@/cases/pages/windows';
 import {
   correctionSchema,
   incidentChangeSchema,
@@ -11,17 +10,14 @@ import {
   pageIncidentSchema,
   previewSchema,
   updateSchema,
-  windowSchema,
 } from '@/cases/schemas/incidents';
 import { pageSchema } from '@/cases/schemas/pages';
 import type { Incident } from '@/store/pages/incidents';
 import type { Page } from '@/store/pages/pages';
-import type { MaintenanceWindow } from '@/store/pages/windows';
 import { accountDraft, earlierText, incident, incidentDraft, page, pagePreview } from '@/api/answers/pages';
-import { window } from '@/api/answers/others';
 import { flagQuery } from '@/api/query';
 import { route, type Call, type Listing, type Route } from '@/api/route';
-import { incidentShape, windowShape } from '@/api/shapes';
+import { incidentShape } from '@/api/shapes';
 import { pageAddress } from '@/views/pages/page-address';
 import { openOf } from './history';
 import * as rest from './resource';
@@ -228,52 +224,4 @@ const incidentRoutes: Route[] = [
   }),
 ];
 
-const WINDOW: rest.Resource<MaintenanceWindow> = {
-  path: '/windows',
-  tag: 'Maintenance',
-  what: 'maintenance window',
-  shape: window,
-  versioned: true,
-  still: true,
-  tell: (_, one) => windowShape(one),
-};
-
-const windowRoutes: Route[] = [
-  route({
-    method: 'GET',
-    path: WINDOW.path,
-    tag: WINDOW.tag,
-    summary: 'Maintenance windows, past and planned',
-    does: windows.listWindows,
-    list: {
-      by: 'time',
-      lasts: true,
-      keyOf: (item: { id: number; from: number }) => [item.from, item.id] as const,
-    },
-    status: 200,
-    answer: 'Windows, the one that begins last first. With since, only those that are not over by then.',
-    shape: { each: window },
-    input: ({ page: wanted }) => ({ page: wanted }),
-    tell: (_, all) => all.map(windowShape),
-  }),
-  rest.createRoute(WINDOW, {
-    does: windows.createWindow,
-    summary: 'Plan maintenance',
-    body: windowSchema,
-    example: {
-      title: 'New mast at the north pier',
-      watchIds: [1],
-      from: '2026-12-01T06:00:00Z',
-      until: '2026-12-01T08:00:00Z',
-    },
-  }),
-  rest.getRoute(WINDOW, { does: windows.getWindow }),
-  rest.changeRoute(WINDOW, {
-    does: windows.changeWindow,
-    body: windowSchema,
-    example: { until: '2026-12-01T09:00:00Z' },
-  }),
-  rest.deleteRoute(WINDOW, { does: windows.deleteWindow, summary: 'Call maintenance off' }),
-];
-
-export const publicRoutes: Route[] = [...pageRoutes, ...incidentRoutes, ...windowRoutes];
+export const publicRoutes: Route[] = [...pageRoutes, ...incidentRoutes];

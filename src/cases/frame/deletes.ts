@@ -9,7 +9,7 @@ interface Deleting<T> {
   /** What it is called when somebody else has changed it meanwhile. */
   called: (one: T) => string;
   /** Lets go of it. */
-  remove: (trx: Knex.Transaction, id: number) => Promise<unknown>;
+  remove: (trx: Knex.Transaction, id: number, now: number) => Promise<unknown>;
   /** Notes what was deleted, and tells those who have to know. */
   touched: (act: Act, one: T) => void;
 }
@@ -27,7 +27,7 @@ export function deletes<T>(
     async (act, { id: wanted, expected }): Promise<void> => {
       const one = await find(act.trx, wanted);
       refuseChanged(expected, version(one), called(one));
-      await remove(act.trx, wanted);
+      await remove(act.trx, wanted, act.now);
       touched(act, one);
     },
   );

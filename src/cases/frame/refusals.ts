@@ -85,6 +85,12 @@ export const REFUSALS = {
     title: 'The channel rests',
     when: 'Nothing is sent to a channel that rests.',
   },
+  'window.over': { status: 409, title: 'It is over', when: 'Maintenance that is over cannot be moved.' },
+  'window.waiting': {
+    status: 409,
+    title: 'It has not begun',
+    when: 'Maintenance that has not begun cannot be ended.',
+  },
   'drill.over': { status: 409, title: 'It is over', when: 'A drill that is over cannot be ended.' },
   'work.too-long': {
     status: 503,

@@ -107,17 +107,3 @@ export const previewSchema = strictObject({
     .default(null)
     .meta({ description: 'An incident that is written for it.' }),
 });
-
-export const windowSchema = strictObject({
-  title: title('a title'),
-  watchIds: array()
-    .of(number().integer().required())
-    .min(1, 'Expected at least one watch, got none.')
-    .required('Expected at least one watch, got none.'),
-  from: moment('the beginning'),
-  until: moment('the end').test(
-    'after',
-    'Expected the end to come after the beginning.',
-    (value, context) => readMoment(value)! > readMoment((context.parent as { from: unknown }).from)!,
-  ),
-});

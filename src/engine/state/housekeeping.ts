@@ -22,7 +22,8 @@ import {
   saveWindowHappening,
   saveWindowTold,
   type MaintenanceWindow,
-} from '@/store/pages/windows';
+} from '@/store/maintenance/windows';
+import { saveComing } from '@/store/maintenance/series';
 import type { WatchRegistry } from './watch-registry';
 
 /** A job that runs once a year leaves a history too; only its output is let go with the findings. */
@@ -81,7 +82,7 @@ export class Housekeeping {
     const { registry, now } = this.options;
     const at = now();
     const covered = new Set(
-      this.windows.filter((w) => w.begins <= at && at < w.ends).flatMap((w) => w.watchIds),
+      this.windows.filter((w) => w.begins <= at && at < w.ends).flatMap((w) => w.covers),
     );
     for (const { watch, rules, status } of registry.all()) {
       const open = covered.has(watch.id);
@@ -179,6 +180,7 @@ export class Housekeeping {
     const cursor = Number((await fetchSetting(db, REPORT_CURSOR)) ?? 0);
     await clearOutputsBefore(db, before);
     await deleteReportsBefore(db, at - KEEP_REPORTS_MS, cursor);
+    await transaction(db, (trx) => saveComing(trx, now()));
     await this.loadWindows();
   }
 }

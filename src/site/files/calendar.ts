@@ -1,4 +1,5 @@
 import { ICalCalendar, ICalCalendarMethod, ICalEventStatus, ICalEventTransparency } from 'ical-generator';
+import { plainMarkdown } from '@/core/text/markdown';
 import type { FeedPlace, FeedView } from './feed';
 
 /** Maintenance of a page as iCalendar (RFC 5545), in UTC. */
@@ -17,12 +18,12 @@ export function maintenanceCalendar(
   for (const window of windows) {
     calendar.createEvent({
       id: `maintenance-${window.id}@${host}`,
-      // When it was made is not kept; an event that has not changed has to look the same each time.
-      stamp: new Date(window.begins),
+      // An event that has not changed looks the same each time.
+      stamp: new Date(window.announcedAt),
       start: new Date(window.begins),
       end: new Date(window.ends),
       summary: window.title,
-      description: window.labels.join(', '),
+      description: [window.labels.join(', '), plainMarkdown(window.text)].filter(Boolean).join('\n\n'),
       url: base,
       status: ICalEventStatus.CONFIRMED,
       transparency: ICalEventTransparency.TRANSPARENT,

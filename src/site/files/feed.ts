@@ -37,21 +37,16 @@ function contentOf(incident: PublicIncident, zone: string, language: Language): 
   return [...(incident.account ? [renderMarkdown(incident.account)] : []), ...updates].join('\n');
 }
 
-/** Maintenance is told of so long ahead. */
-const AHEAD_MS = 7 * DAY_MS;
-
 /** `text` makes words fit for a place where marks mean something. */
 function feedOf(
-  { page, now, zone, incidents, windows }: FeedView,
+  { page, zone, incidents, windows }: FeedView,
   { language, base }: FeedPlace,
   text: (words: string) => string,
 ): Feed {
   const speech = pageSpeechOf(language);
   const entries = [
     ...incidents.map((incident) => ({ at: changedAt(incident), incident, window: null })),
-    ...windows
-      .filter((window) => window.begins - AHEAD_MS <= now)
-      .map((window) => ({ at: window.begins - AHEAD_MS, incident: null, window })),
+    ...windows.map((window) => ({ at: window.announcedAt, incident: null, window })),
   ].sort((a, b) => b.at - a.at);
   const feed = new Feed({
     id: base,
@@ -89,8 +84,8 @@ function feedOf(
         link: base,
         title: text(window.title),
         date: new Date(at),
-        description: text(about),
-        content: escapeUTF8(about),
+        description: text([about, plainMarkdown(window.text)].filter(Boolean).join(' · ')),
+        content: `<p>${escapeUTF8(about)}</p>${renderMarkdown(window.text)}`,
       });
     }
   }

@@ -7,7 +7,7 @@ import type { PublicRow } from '@/views/pages/public-lines';
 import type { PublicWindow } from '@/views/pages/public-incidents';
 import { useSheet } from '../frame/context';
 import { fileFrom, hrefTo } from '../frame/place';
-import { Entry, Standing } from '../parts/incident';
+import { Entry, Standing, Text } from '../parts/incident';
 import { Lamp } from '../parts/lamp';
 import { Line } from '../parts/line';
 import { At, Said } from '../parts/said';
@@ -178,6 +178,7 @@ function Window({ window, now }: { window: PublicWindow; now: number }) {
         {window.begins <= now && <> · {speech.say('coming.now')}</>}
       </p>
       {window.labels.length > 0 && <p>{speech.list(window.labels)}</p>}
+      {window.text !== '' && <Text text={window.text} />}
       <p>
         <a href={fileFrom(place, 'maintenance.ics')}>{speech.say('coming.calendar')}</a>
       </p>

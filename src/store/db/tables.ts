@@ -399,6 +399,33 @@ export interface WindowRow {
   ends: number;
   /** How far it was told. */
   told: 'begins' | 'ends' | null;
+  text: string;
+  section_ids: Json;
+  tag_ids: Json;
+  announce_days: number;
+  made_at: number;
+  series_id: number | null;
+  /** What the wall clock was meant to show. */
+  wall: string | null;
+  apart: number;
+}
+
+export interface WindowSeriesRow {
+  id: number;
+  title: string;
+  text: string;
+  watch_ids: Json;
+  section_ids: Json;
+  tag_ids: Json;
+  announce_days: number;
+  rule: string;
+  zone: string;
+  first: string;
+  lasts_minutes: number;
+  called_off: Json;
+  /** Windows are made for all times before this. */
+  made_until: number;
+  made_at: number;
 }
 
 declare module 'knex/types/tables.js' {
@@ -445,5 +472,6 @@ declare module 'knex/types/tables.js' {
     incident_updates: IncidentUpdateRow;
     incident_update_texts: IncidentUpdateTextRow;
     windows: WindowRow;
+    window_series: WindowSeriesRow;
   }
 }

@@ -7,7 +7,7 @@ import type { Db } from '@/store/db/connection';
 import { isHeard } from '@/core/telling/ahead/heard';
 import { fetchSetup } from './setup';
 import { countHeardWatches, fetchWatchFacts } from '@/store/watches/watch-facts';
-import { fetchWindows } from '@/store/pages/windows';
+import { fetchWindows } from '@/store/maintenance/windows';
 
 /** So many of each are named. */
 const MOST = 15;

@@ -1,8 +1,9 @@
 import { standsAt, type Affected, type IncidentKind, type Stage } from '@/core/pages/incident';
 import type { Db } from '@/store/db/connection';
+import { DAY_MS } from '@/core/time/units';
 import type { ListPage } from '@/store/db/list-page';
 import { fetchIncident, fetchIncidents, type Incident } from '@/store/pages/incidents';
-import { fetchWindows, type MaintenanceWindow } from '@/store/pages/windows';
+import { fetchWindows, type MaintenanceWindow } from '@/store/maintenance/windows';
 
 /** What the public reads of an incident or a notice: nothing of the outage behind it. */
 export interface PublicIncident {
@@ -21,9 +22,14 @@ export interface PublicIncident {
 export interface PublicWindow {
   id: number;
   title: string;
+  /** Markdown. */
+  text: string;
   labels: string[];
   begins: number;
   ends: number;
+  /** Since when the public may read of it. */
+  announcedAt: number;
+  seriesId: number | null;
 }
 
 /** More than anybody reads on one screen; the diary has them all. */
@@ -76,17 +82,37 @@ export async function fetchPublicIncident(db: Db, pageId: number, id: number, no
   return incident && here ? publicIncident(incident, labels) : null;
 }
 
-function publicWindow(
-  { id, title, watchIds, begins, ends }: MaintenanceWindow,
+export function publicWindow(
+  { id, title, text, covers, begins, ends, announceDays, madeAt, seriesId }: MaintenanceWindow,
   labels: Labels,
 ): PublicWindow {
-  return { id, title, begins, ends, labels: [...new Set(watchIds.flatMap((one) => labels.get(one) ?? []))] };
+  return {
+    ...{ id, title, text, begins, ends, seriesId },
+    labels: [...new Set(covers.flatMap((one) => labels.get(one) ?? []))],
+    announcedAt: Math.min(begins, Math.max(madeAt, begins - announceDays * DAY_MS)),
+  };
 }
 
-/** Maintenance of what a page shows that is not over at a moment, the earliest first. */
-export async function fetchComing(db: Db, since: number, labels: Labels): Promise<PublicWindow[]> {
+/** Announced maintenance of what a page shows that is not over at a moment, the earliest first. */
+export async function fetchComing(
+  db: Db,
+  { since, now }: { since: number; now: number },
+  labels: Labels,
+): Promise<PublicWindow[]> {
   const windows = await fetchWindows(db, since);
   return windows
-    .filter(({ watchIds }) => watchIds.some((id) => labels.has(id)))
-    .map((window) => publicWindow(window, labels));
+    .filter(({ covers }) => covers.some((id) => labels.has(id)))
+    .map((window) => publicWindow(window, labels))
+    .filter(({ announcedAt }) => announcedAt <= now);
+}
+
+/** Of what comes again, the next time stands for all; the calendar has the others. */
+export function nextOfEach(windows: readonly PublicWindow[]): PublicWindow[] {
+  const seen = new Set<number>();
+  return windows.filter(({ seriesId }) => {
+    if (seriesId === null) return true;
+    if (seen.has(seriesId)) return false;
+    seen.add(seriesId);
+    return true;
+  });
 }

@@ -13,6 +13,7 @@ import {
   fetchOver,
   fetchPublicIncident,
   fetchStanding,
+  nextOfEach,
   type PublicIncident,
   type PublicWindow,
 } from './public-incidents';
@@ -23,6 +24,7 @@ const MOST_BESIDE = 8;
 /** A month of the diary, and what a search finds, hold so many at most. */
 const MOST_IN_DIARY = 500;
 const MOST_IN_FEED = 100;
+const MOST_COMING = 20;
 /** A copy in a folder has sheets for so many incidents; the diary names them all. */
 const MOST_SHEETS = 1000;
 
@@ -95,7 +97,7 @@ export async function fetchPublicPage(
   );
   const standing = await fetchStanding(db, page.id, now, labels);
   const past = await fetchOver(db, page.id, { since: range.from, limit: MOST_BESIDE }, labels);
-  const coming = await fetchComing(db, now, labels);
+  const coming = nextOfEach(await fetchComing(db, { since: now, now }, labels)).slice(0, MOST_COMING);
   // What is being written stands where it will stand.
   if (draft?.kind === 'notice') standing.notices.unshift(draft);
   else if (draft) standing.open.unshift(draft);
@@ -202,6 +204,6 @@ export async function fetchPublicFeed(db: Db, page: Page, { now, zone }: { now: 
   const labels = await fetchLabels(db, page);
   const { open, notices } = await fetchStanding(db, page.id, now, labels);
   const past = await fetchOver(db, page.id, { since: now - 90 * DAY_MS, limit: MOST_IN_FEED }, labels);
-  const windows = await fetchComing(db, now - 30 * DAY_MS, labels);
+  const windows = await fetchComing(db, { since: now - 30 * DAY_MS, now }, labels);
   return { ...frameOf(page, now, zone), incidents: [...open, ...notices, ...past], windows };
 }

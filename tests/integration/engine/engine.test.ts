@@ -14,7 +14,7 @@ import { fetchOutages } from '@/store/history/outages';
 import { saveReports } from '@/store/history/reports';
 import { fetchStretches } from '@/store/history/stretches';
 import { deleteWatches, fetchWatch, saveWatchesPaused } from '@/store/watches/watches';
-import { saveNewWindow } from '@/store/pages/windows';
+import { saveNewWindow } from '@/store/maintenance/windows';
 import { availabilityFor, fetchHistory, lastDays } from '@/views/history/history';
 import { makeWatch, periodConfig, tempStore, until, webConfig, type TempStore } from '../helpers';
 import { engineOn, makeRoom } from '../engine-on';

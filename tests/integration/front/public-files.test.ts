@@ -16,7 +16,7 @@ import { drawFile, drawSheet, type SheetsWorld } from '@/server/site/sheets';
 import type { SheetAddress } from '@/site/frame/place';
 import { saveNewIncident } from '@/store/pages/incidents';
 import { fetchPage, saveNewPage, type Page } from '@/store/pages/pages';
-import { saveNewWindow } from '@/store/pages/windows';
+import { saveNewWindow } from '@/store/maintenance/windows';
 import { makeWatch, tempStore, webConfig, type TempStore } from '../helpers';
 import { incidentFacts, line, pageContent } from '../pages';
 

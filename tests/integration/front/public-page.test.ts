@@ -5,7 +5,7 @@ import { DAY_MS, HOUR_MS } from '@/core/time/units';
 import type { PageItem } from '@/core/pages/page';
 import { saveNewIncident } from '@/store/pages/incidents';
 import { fetchPage, saveNewPage } from '@/store/pages/pages';
-import { saveNewWindow } from '@/store/pages/windows';
+import { saveNewWindow } from '@/store/maintenance/windows';
 import {
   fetchPublicDay,
   fetchPublicDiary,

@@ -28,7 +28,7 @@ import { incidentFacts, pageContent } from '../pages';
 import { fetchSetting } from '@/store/db/settings';
 import { fetchStretches } from '@/store/history/stretches';
 import { deleteWatches, fetchWatch, fetchWatches, saveWatchChange } from '@/store/watches/watches';
-import { fetchWindows, saveNewWindow } from '@/store/pages/windows';
+import { fetchWindows, saveNewWindow } from '@/store/maintenance/windows';
 import { makeWatch, periodConfig, tempStore, webConfig, type TempStore } from '../helpers';
 import { makeRoom, tellerOn } from '../engine-on';
 import { sayTo } from '../say-to';

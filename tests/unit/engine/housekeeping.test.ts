@@ -6,7 +6,7 @@ import { savePulse } from '@/store/history/intake-gaps';
 import { fetchOutages } from '@/store/history/outages';
 import { fetchRollups } from '@/store/history/rollups';
 import { saveNewDrill } from '@/store/messages/drills';
-import { saveNewWindow } from '@/store/pages/windows';
+import { saveNewWindow } from '@/store/maintenance/windows';
 import { makeWatch, periodConfig, tempStore, webConfig, type TempStore } from '../../integration/helpers';
 import { registryOn } from './registry-on';
 import { DAY_MS, HOUR_MS, MINUTE_MS } from '@/core/time/units';

@@ -2,7 +2,7 @@ import { formatDuration } from '@/core/time/duration';
 import { requestTime } from '@/server/base/clock';
 import { serverContext } from '@/server/context';
 import { fetchNamedWatches } from '@/store/watches/watches';
-import { fetchWindows } from '@/store/pages/windows';
+import { fetchWindows } from '@/store/maintenance/windows';
 import { DeleteThroughApi } from '@/ui/basic/delete-through-api';
 import { Time } from '@/ui/form/zone';
 import { WindowForm } from '@/ui/pages/window-form';

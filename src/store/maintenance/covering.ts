@@ -1,0 +1,82 @@
+import type { Db } from '@/store/db/connection';
+
+/** What maintenance is for: watches, and all of some sections and with some tags, those that come later too. */
+export interface Coverage {
+  watchIds: number[];
+  sectionIds: number[];
+  tagIds: number[];
+}
+
+interface Belonging {
+  id: number;
+  of: number;
+}
+
+function groupedBy(rows: readonly Belonging[]): Map<number, number[]> {
+  const groups = new Map<number, number[]>();
+  for (const { id, of } of rows) {
+    const group = groups.get(of);
+    if (group) group.push(id);
+    else groups.set(of, [id]);
+  }
+  return groups;
+}
+
+/** Watches by the sections they stand in and the tags they carry, as far as something asks for these. */
+async function fetchBelonging(db: Db, all: readonly Coverage[]) {
+  const sectionIds = [...new Set(all.flatMap((one) => one.sectionIds))];
+  const tagIds = [...new Set(all.flatMap((one) => one.tagIds))];
+  const inSections =
+    sectionIds.length === 0
+      ? []
+      : await db('watches')
+          .whereIn('section_id', sectionIds)
+          .whereNull('deleted_at')
+          .select<Belonging[]>('id', 'section_id as of');
+  const withTags =
+    tagIds.length === 0
+      ? []
+      : await db('watch_tags')
+          .join('watches', 'watches.id', 'watch_tags.watch_id')
+          .whereIn('tag_id', tagIds)
+          .whereNull('watches.deleted_at')
+          .select<Belonging[]>('watches.id as id', 'tag_id as of');
+  return { sections: groupedBy(inSections), tags: groupedBy(withTags) };
+}
+
+/** The same with the ids of all watches each is for, however they were chosen, each once. */
+export async function withCovered<T extends Coverage>(
+  db: Db,
+  all: readonly T[],
+): Promise<(T & { covers: number[] })[]> {
+  const { sections, tags } = await fetchBelonging(db, all);
+  return all.map((one) => {
+    const more = [
+      ...one.sectionIds.flatMap((id) => sections.get(id) ?? []),
+      ...one.tagIds.flatMap((id) => tags.get(id) ?? []),
+    ];
+    return { ...one, covers: [...new Set([...one.watchIds, ...more])] };
+  });
+}
+
+export interface CoverageColumns {
+  watch_ids: string;
+  section_ids: string;
+  tag_ids: string;
+}
+
+export function coverageOf(row: CoverageColumns): Coverage {
+  return {
+    watchIds: JSON.parse(row.watch_ids) as number[],
+    sectionIds: JSON.parse(row.section_ids) as number[],
+    tagIds: JSON.parse(row.tag_ids) as number[],
+  };
+}
+
+export function coverageColumns({ watchIds, sectionIds, tagIds }: Coverage): CoverageColumns {
+  return {
+    watch_ids: JSON.stringify(watchIds),
+    section_ids: JSON.stringify(sectionIds),
+    tag_ids: JSON.stringify(tagIds),
+  };
+}
