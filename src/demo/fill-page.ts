@@ -4,8 +4,11 @@ import { DAY_MS, HOUR_MS } from '@/core/time/units';
 import { PLAIN_SETTINGS, type PageItem } from '@/core/pages/page';
 import { saveIncidentUpdate, saveNewIncident } from '@/store/pages/incidents';
 import { saveNewPage, type PageContent } from '@/store/pages/pages';
+import { dateAt } from '@/core/time/zone-time';
+import { transaction } from '@/store/db/connection';
+import { saveNewSeries } from '@/store/maintenance/series';
 import { saveNewWindow } from '@/store/maintenance/windows';
-import { DEMO_INCIDENTS, type DemoIncident, type DemoWatch } from './scenario';
+import { DEMO_INCIDENTS, ZONE, type DemoIncident, type DemoWatch } from './scenario';
 
 export interface FilledWatch {
   demo: DemoWatch;
@@ -133,7 +136,22 @@ export async function fillPage(db: Knex, watches: FilledWatch[], now: number): P
   await saveNewWindow(db, {
     title: 'Harbour camera rests: new mast, the picture goes dark',
     watchIds: [idOf('camera')],
+    text: 'The ferries sail as usual; ask at the **north pier** for how the water looks.',
     begins: now + 2 * DAY_MS,
     ends: now + 2 * DAY_MS + 2 * HOUR_MS,
   });
+  await transaction(db, (trx) =>
+    saveNewSeries(
+      trx,
+      {
+        title: 'Ticket kiosks start anew',
+        text: 'For a quarter of an hour each kiosk sells no tickets; the booking site does.',
+        watchIds: [idOf('kiosk-north'), idOf('kiosk-south')],
+        ...{ sectionIds: [], tagIds: [], announceDays: 7 },
+        ...{ rule: 'FREQ=WEEKLY;BYDAY=SU', zone: ZONE, lastsMinutes: 45 },
+        first: `${dateAt(now, ZONE)}T03:15`,
+      },
+      now,
+    ),
+  );
 }

@@ -279,20 +279,32 @@ test.describe.serial('the demo', () => {
     const page = await signIn(browser, demo.base);
     await page.getByRole('link', { name: 'Maintenance' }).click();
     await expect(page.getByRole('heading', { level: 1 })).toHaveText('Maintenance is planned.');
+    await expect(page.getByText('Every week on Sunday')).toBeVisible();
+    await page.getByRole('link', { name: 'Plan maintenance' }).click();
     const form = page.getByRole('form', { name: 'Plan maintenance' });
     await form.getByLabel('Title').fill('New rails at the north pier');
     await form.getByRole('button', { name: 'Plan it' }).click();
-    await expect(form.getByText('Expected the beginning, got nothing.')).toBeVisible();
-    await expect(form.getByText('Expected at least one watch, got none.')).toBeVisible();
+    await expect(form.getByText('Expected the beginning, got nothing.', { exact: true })).toBeVisible();
+    await expect(
+      form.getByText('Expected at least one watch, section or tag, got none.', { exact: true }),
+    ).toBeVisible();
     await expect(form.getByLabel('Title')).toHaveValue('New rails at the north pier');
-    await form.getByLabel('Begins').fill('2036-11-27T13:00');
-    await form.getByLabel('Ends').fill('2036-11-27T15:30');
+    const day = new Date(Date.now() + 3 * 86_400_000).toISOString().slice(0, 10);
+    await form.getByLabel('Begins').fill(`${day}T13:00`);
+    await form.getByLabel('Ends').fill(`${day}T15:30`);
     await form.getByLabel('Ticket kiosk, north pier').check();
+    const trial = page.getByRole('region', { name: 'When it would come' });
+    await expect(trial.getByRole('listitem')).toHaveCount(1);
+    await form.getByLabel('Repeats').selectOption('daily');
+    await expect(trial.getByText('Every day.')).toBeVisible();
+    await expect(trial.getByText('“Ticket kiosks start anew”')).toHaveCount(0);
+    await form.getByLabel('Begins').fill(`${day}T03:00`);
+    await expect(trial.getByText('“Ticket kiosks start anew”').first()).toBeVisible();
+    await form.getByLabel('Begins').fill(`${day}T13:00`);
+    await form.getByLabel('Repeats').selectOption('once');
     await form.getByRole('button', { name: 'Plan it' }).click();
     const row = page.getByRole('listitem').filter({ hasText: 'New rails at the north pier' });
-    await expect(row).toContainText(
-      'Thu 27 Nov 13:00 to Thu 27 Nov 15:30 (2 h 30 min): Ticket kiosk, north pier',
-    );
+    await expect(row).toContainText(/13:00 to .*15:30 \(2 h 30 min\): Ticket kiosk, north pier/);
     const visitor = await browser.newPage();
     await visitor.goto(`${demo.base}/p/ferries/`);
     await expect(visitor.getByText('New rails at the north pier')).toBeVisible();
@@ -300,6 +312,22 @@ test.describe.serial('the demo', () => {
     await row.getByRole('button', { name: 'Call it off' }).click();
     await page.getByRole('button', { name: 'Yes, do it' }).click();
     await expect(row).toHaveCount(0);
+    await page.context().close();
+  });
+
+  test('puts a watch under maintenance in two clicks, and ends it', async ({ browser }) => {
+    const page = await signIn(browser, demo.base);
+    await page.goto(`${demo.base}/watches/3`);
+    await page.getByRole('button', { name: 'Maintenance' }).click();
+    await page.getByRole('menuitem', { name: 'For an hour from now' }).click();
+    await expect(page.getByRole('heading', { level: 1 })).toContainText('under maintenance');
+    await page.getByRole('link', { name: 'Under maintenance' }).click();
+    await expect(page.getByRole('heading', { level: 1 })).toHaveText('Maintenance is under way.');
+    await page.getByRole('button', { name: '30 minutes more' }).click();
+    const running = page.getByRole('listitem').filter({ hasText: 'Ticket kiosk, south pier' }).first();
+    await expect(running).toContainText('(1 h 30 min)');
+    await running.getByRole('button', { name: 'End it now' }).click();
+    await expect(page.getByRole('heading', { level: 1 })).toHaveText('Maintenance is planned.');
     await page.context().close();
   });
 

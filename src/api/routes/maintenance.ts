@@ -1,7 +1,13 @@
 import * as calendars from '@/cases/maintenance/calendar';
 import * as series from '@/cases/maintenance/series';
 import * as windows from '@/cases/maintenance/windows';
-import { calendarSchema, extendSchema, seriesSchema, tryWindowSchema, windowSchema } from '@/cases/schemas/maintenance';
+import {
+  calendarSchema,
+  extendSchema,
+  seriesSchema,
+  tryWindowSchema,
+  windowSchema,
+} from '@/cases/schemas/maintenance';
 import type { MaintenanceWindow } from '@/store/maintenance/windows';
 import {
   calendarPlan,

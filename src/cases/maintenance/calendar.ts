@@ -42,7 +42,12 @@ async function readSent(db: Db, body: unknown, now: number): Promise<CalendarBod
 
 const planOf = ({ stretches, series, past, refused: not }: CalendarRead): CalendarPlan => ({
   windows: stretches.map(({ title, begins, ends }) => ({ title, begins, ends })),
-  recurring: series.map(({ title, rule, zone, first }) => ({ title, inWords: ruleInWords(rule), zone, first })),
+  recurring: series.map(({ title, rule, zone, first }) => ({
+    title,
+    inWords: ruleInWords(rule),
+    zone,
+    first,
+  })),
   past,
   refused: not,
 });

@@ -34,7 +34,8 @@ export async function refuseUnknownCoverage(db: Db, { watchIds, sectionIds, tagI
     if (ids.length === 0) return;
     const known = new Set((await all()).map(({ id }) => id));
     const unknown = ids.find((id) => !known.has(id));
-    if (unknown !== undefined) throw refused([{ field, message: `Expected ${what} there is, got ${unknown}.` }]);
+    if (unknown !== undefined)
+      throw refused([{ field, message: `Expected ${what} there is, got ${unknown}.` }]);
   };
   await check('sectionIds', 'a section', sectionIds, () => fetchSections(db));
   await check('tagIds', 'a tag', tagIds, () => fetchTags(db));

@@ -46,7 +46,18 @@ async function found(db: Db, id: number): Promise<Series> {
 
 export function seriesVersion(series: Omit<store.NewSeries, 'id'>): string {
   const { title, text, watchIds, sectionIds, tagIds, announceDays, rule, zone, first, lastsMinutes } = series;
-  return versionOf([title, text, watchIds, sectionIds, tagIds, announceDays, rule, zone, first, lastsMinutes]);
+  return versionOf([
+    title,
+    text,
+    watchIds,
+    sectionIds,
+    tagIds,
+    announceDays,
+    rule,
+    zone,
+    first,
+    lastsMinutes,
+  ]);
 }
 
 const about = (act: Act, { id, title }: Pick<Series, 'id' | 'title'>) =>
@@ -59,7 +70,9 @@ async function validSeries(db: Db, body: unknown, now: number): Promise<store.Ne
   const series = { ...sent, rule: readRule(sent.rule) };
   const [next] = occurrencesOf(series, { from: now, until: now + 10 * 366 * DAY_MS, most: 1 });
   if (!next) {
-    throw refused([{ field: 'rule', message: 'Expected a rule that comes again; this one never does from now on.' }]);
+    throw refused([
+      { field: 'rule', message: 'Expected a rule that comes again; this one never does from now on.' },
+    ]);
   }
   return series;
 }
@@ -89,7 +102,9 @@ export const createRecurring = changes(
     const id = await store.saveNewSeries(trx, await validSeries(trx, body, now), now);
     const series = await found(trx, id);
     // Told once, by the first time that is still ahead: not once for each time it comes.
-    const first = (await fetchWindows(trx, now)).find(({ seriesId, begins }) => seriesId === id && begins > now);
+    const first = (await fetchWindows(trx, now)).find(
+      ({ seriesId, begins }) => seriesId === id && begins > now,
+    );
     if (first) await saveWindowHappening(trx, first, 'planned', now);
     about(act, series);
     return ahead(series, now);

@@ -1,13 +1,11 @@
 import { array, mixed, number, string } from 'yup';
-import { readRule, wallMsOf } from '@/core/maintenance/recurrence';
+import { readRule } from '@/core/maintenance/recurrence';
+import { wallMsOf } from '@/core/maintenance/wall';
 import { isTimeZone } from '@/core/time/zone-time';
 import { moment, readMoment, strictObject, title, wholeNumber } from './common';
 
 const ids = (what: string) =>
-  array()
-    .of(number().integer().required())
-    .default([])
-    .max(500, `Expected at most 500 ${what}.`);
+  array().of(number().integer().required()).default([]).max(500, `Expected at most 500 ${what}.`);
 
 /** What it is for, and what is said of it. */
 const plan = {
@@ -71,15 +69,18 @@ export const seriesSchema = strictObject({
     .meta({ description: 'A recurrence rule (RFC 5545, 3.3.10), daily or rarer.' }),
   zone: string()
     .required('Expected a time zone, got nothing.')
-    .test('zone', ({ value }) => `Expected a time zone such as Europe/Lisbon, got "${String(value).slice(0, 60)}".`, (value) =>
-      isTimeZone(value),
+    .test(
+      'zone',
+      ({ value }) => `Expected a time zone such as Europe/Lisbon, got "${String(value).slice(0, 60)}".`,
+      (value) => isTimeZone(value),
     )
     .meta({ description: 'By whose wall clock it begins and ends.' }),
   first: string()
     .required('Expected when it begins first, got nothing.')
     .test(
       'wall',
-      ({ value }) => `Expected a day and a time such as 2026-12-06T02:00, got "${String(value).slice(0, 40)}".`,
+      ({ value }) =>
+        `Expected a day and a time such as 2026-12-06T02:00, got "${String(value).slice(0, 40)}".`,
       (value) => !Number.isNaN(wallMsOf(value)),
     )
     .meta({ description: 'What the wall clock shows when it begins first.' }),

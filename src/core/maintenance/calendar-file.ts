@@ -3,7 +3,8 @@ import ICAL from 'ical.js';
 import { tzlib_get_ical_block } from 'timezones-ical-library';
 import { isTimeZone } from '@/core/time/zone-time';
 import { MINUTE_MS } from '@/core/time/units';
-import { momentOfWall, readRule, wallMsOf, wallText, wallTextAt, type Recurrence } from './recurrence';
+import { readRule, type Recurrence } from './recurrence';
+import { momentOfWall, wallMsOf, wallText, wallTextAt } from './wall';
 
 /** One stretch of a calendar. */
 export interface CalendarStretch {
@@ -46,7 +47,7 @@ function zonedTime(property: ICAL.Property, usual: string): Zoned {
   const utc = !named && time.zone === ICAL.Timezone.utcTimezone;
   const zone = named ? named.replace(/^\//, '') : usual;
   if (!isTimeZone(zone)) throw new Error(`Its time zone “${zone.slice(0, 60)}” is not known here.`);
-  const ms = Date.UTC(time.year, time.month - 1, time.day, time.hour, time.minute);
+  const ms = Date.UTC(time.year, time.month - 1, time.day, time.hour, time.minute, time.second);
   if (utc) return { wall: wallTextAt(ms, zone), zone, at: ms };
   return { wall: wallText(ms), zone, at: momentOfWall(ms, zone) };
 }
@@ -60,7 +61,7 @@ interface RawEvent {
   rule: string | null;
   /** Times that are taken out, or that another event stands for. */
   out: string[];
-  instead: string | null;
+  insteadAt: number | null;
   cancelled: boolean;
 }
 
@@ -84,7 +85,8 @@ function rawEvent(event: ICAL.Component, usual: string): RawEvent {
         ? momentOfWall(wallMsOf(start.wall) + 24 * 60 * MINUTE_MS, start.zone)
         : start.at;
   if (!(ends > start.at)) throw new Error('It does not end after it begins.');
-  if (event.getFirstProperty('rdate')) throw new Error('It names times one by one (RDATE), which is not read.');
+  if (event.getFirstProperty('rdate'))
+    throw new Error('It names times one by one (RDATE), which is not read.');
   const rules = event.getAllProperties('rrule');
   if (rules.length > 1) throw new Error('It has more than one rule.');
   const instead = event.getFirstProperty('recurrence-id');
@@ -96,7 +98,7 @@ function rawEvent(event: ICAL.Component, usual: string): RawEvent {
     ends,
     rule: rules[0] ? readRule(String(rules[0].getFirstValue())) : null,
     out: event.getAllProperties('exdate').map((one) => wallTextAt(zonedTime(one, usual).at, start.zone)),
-    instead: instead ? wallTextAt(zonedTime(instead, usual).at, start.zone) : null,
+    insteadAt: instead ? zonedTime(instead, usual).at : null,
     cancelled: textOf(event, 'status').toUpperCase() === 'CANCELLED',
   };
 }
@@ -131,14 +133,24 @@ export function readCalendar(text: string, { zone, now }: { zone: string; now: n
   for (const event of raw) {
     const { title, text: words, start, ends, rule, uid } = event;
     if (rule !== null && !event.cancelled) {
-      const moved = raw.flatMap((other) => (other.uid === uid && other.instead !== null ? [other.instead] : []));
+      const moved = raw.flatMap((other) =>
+        other.uid === uid && other.insteadAt !== null ? [wallTextAt(other.insteadAt, start.zone)] : [],
+      );
       const lastsMinutes = Math.round((ends - start.at) / MINUTE_MS);
       if (lastsMinutes > LONGEST_MINUTES) {
         read.refused.push({ title, problem: 'What comes again may last a week at most.' });
         continue;
       }
       const calledOff = [...new Set([...event.out, ...moved])].sort();
-      read.series.push({ title, text: words, rule, zone: start.zone, first: start.wall, lastsMinutes, calledOff });
+      read.series.push({
+        title,
+        text: words,
+        rule,
+        zone: start.zone,
+        first: start.wall,
+        lastsMinutes,
+        calledOff,
+      });
     } else if (!event.cancelled) {
       if (ends <= now) read.past += 1;
       else read.stretches.push({ title, text: words, begins: start.at, ends });
@@ -161,6 +173,16 @@ interface ExportedSeries extends CalendarSeries {
   madeAt: number;
 }
 
+/** What a wall clock shows: the package writes what a date says of its own zone. */
+class WallDate extends Date {
+  override getFullYear = () => this.getUTCFullYear();
+  override getMonth = () => this.getUTCMonth();
+  override getDate = () => this.getUTCDate();
+  override getHours = () => this.getUTCHours();
+  override getMinutes = () => this.getUTCMinutes();
+  override getSeconds = () => this.getUTCSeconds();
+}
+
 /** When a time of a series was meant to begin. */
 const momentOf = (wall: string, zone: string) => new Date(momentOfWall(wallMsOf(wall), zone));
 
@@ -174,25 +196,23 @@ export function writeCalendar(windows: readonly Exported[], series: readonly Exp
   });
   const zones = new Map(series.map((one) => [one.id, one]));
   for (const { id, title, text, rule, zone, first, lastsMinutes, calledOff, madeAt } of series) {
-    const start = momentOf(first, zone);
-    const out = calledOff.map((wall) => momentOf(wall, zone));
     const event = calendar.createEvent({
       id: `recurring-${id}@calm-lantern`,
       stamp: new Date(madeAt),
-      start,
-      end: momentOf(wallText(wallMsOf(first) + lastsMinutes * MINUTE_MS), zone),
+      start: new WallDate(wallMsOf(first)),
+      end: new WallDate(wallMsOf(first) + lastsMinutes * MINUTE_MS),
       timezone: zone,
       summary: title,
       ...(text && { description: text }),
       status: ICalEventStatus.CONFIRMED,
     });
-    const exclude = out.map((at) => `EXDATE;TZID=${zone}:${wallTextAt(at.getTime(), zone).replace(/[-:]/g, '')}00`);
-    event.repeating([`RRULE:${rule}`, ...exclude].join('\n'));
+    const out = calledOff.map((wall) => `EXDATE;TZID=${zone}:${wall.replace(/[-:]/g, '')}00`);
+    event.repeating([`RRULE:${rule}`, ...out].join('\n'));
   }
   for (const { id, seriesId, wall, apart, title, text, begins, ends, madeAt } of windows) {
     const of = seriesId === null ? undefined : zones.get(seriesId);
-    // The rule says it already.
-    if (of && !apart) continue;
+    // The rule says it already; what was ended as it began lasts no second.
+    if ((of && !apart) || ends - begins < 1000) continue;
     calendar.createEvent({
       id: of ? `recurring-${of.id}@calm-lantern` : `maintenance-${id}@calm-lantern`,
       ...(of && wall && { recurrenceId: momentOf(wall, of.zone) }),

@@ -5,8 +5,9 @@ import { DAY_MS } from '@/core/time/units';
 export interface MonthGrid {
   /** "2026-12". */
   month: string;
-  before: string;
-  after: string;
+  /** Those beside it, as far as one goes from there. */
+  before: string | null;
+  after: string | null;
   from: number;
   until: number;
   weeks: { day: string; begins: number; ends: number; inside: boolean }[][];
@@ -19,14 +20,19 @@ function shifted(month: string, by: number): string {
   return new Date(Date.UTC(year!, number! - 1 + by, 1)).toISOString().slice(0, 7);
 }
 
-/** The month that is asked for, from 1970 to 2199; the present one where that is none. */
+/** So many months back and ahead are shown: what follows each link has an end. */
+const MOST_AWAY = 12;
+
+/** The month that is asked for, a year back or ahead; the present one where that is none. */
 export function monthOf(asked: string | undefined, now: number, zone: string): string {
-  const year = Number(MONTH.exec(asked ?? '')?.[1] ?? 0);
-  return year >= 1970 && year < 2200 ? asked! : dateAt(now, zone).slice(0, 7);
+  const present = dateAt(now, zone).slice(0, 7);
+  if (asked === undefined || !MONTH.test(asked)) return present;
+  return asked >= shifted(present, -MOST_AWAY) && asked <= shifted(present, MOST_AWAY) ? asked : present;
 }
 
 /** The days of a month by a zone's calendar; a day is as long as its clocks make it. */
-export function monthGrid(month: string, zone: string): MonthGrid {
+export function monthGrid(month: string, now: number, zone: string): MonthGrid {
+  const present = dateAt(now, zone).slice(0, 7);
   const first = Date.parse(`${month}-01T00:00:00Z`);
   const next = Date.parse(`${shifted(month, 1)}-01T00:00:00Z`);
   const weekday = (new Date(first).getUTCDay() + 6) % 7;
@@ -43,8 +49,8 @@ export function monthGrid(month: string, zone: string): MonthGrid {
   }
   return {
     month,
-    before: shifted(month, -1),
-    after: shifted(month, 1),
+    before: month > shifted(present, -MOST_AWAY) ? shifted(month, -1) : null,
+    after: month < shifted(present, MOST_AWAY) ? shifted(month, 1) : null,
     from: weeks[0]![0]!.begins,
     until: weeks.at(-1)!.at(-1)!.ends,
     weeks,

@@ -1,9 +1,10 @@
-import rrule from 'rrule';
+import * as rrule from 'rrule';
 import { DAY_MS, MINUTE_MS } from '@/core/time/units';
-import { momentsOf, wallAt, wallMs, wallOf, zoneOffsetMs } from '@/core/time/zone-time';
+import { zoneOffsetMs } from '@/core/time/zone-time';
+import { momentOfWall, wallMsOf, wallText } from './wall';
 
-// The package is CommonJS; what it names is had from its whole.
-const { RRule } = rrule;
+// Bundlers take the package's modules, Node its CommonJS, which has what it names in its whole.
+const { RRule } = ('default' in rrule ? rrule.default : rrule) as typeof rrule;
 
 /** Something planned again and again, by the wall clock of a zone. */
 export interface Recurrence {
@@ -49,7 +50,11 @@ function whole(name: string, text: string, most: number, signed = false): number
 
 function partsOf(rule: string): Map<string, string> {
   const parts = new Map<string, string>();
-  for (const part of rule.trim().toUpperCase().replace(/^RRULE:/, '').split(';')) {
+  for (const part of rule
+    .trim()
+    .toUpperCase()
+    .replace(/^RRULE:/, '')
+    .split(';')) {
     const [name = '', value = '', ...rest] = part.split('=');
     if (!name || !value || rest.length > 0) {
       throw new Error(
@@ -113,7 +118,8 @@ export function readRule(text: string): string {
         }
       }
     } else if (name === 'UNTIL') {
-      if (!UNTIL.test(value)) throw new Error(`Expected UNTIL as 20271231 or 20271231T235959Z, got “${value.slice(0, 20)}”.`);
+      if (!UNTIL.test(value))
+        throw new Error(`Expected UNTIL as 20271231 or 20271231T235959Z, got “${value.slice(0, 20)}”.`);
     } else if (name === 'WKST') {
       if (!/^(MO|TU|WE|TH|FR|SA|SU)$/.test(value)) throw new Error('Expected WKST to be a day such as MO.');
     } else if (name !== 'FREQ') {
@@ -125,7 +131,12 @@ export function readRule(text: string): string {
   if (parts.has('COUNT') && parts.has('UNTIL')) throw new Error('Expected COUNT or UNTIL, got both.');
   refuseNever(frequency, parts);
   const { FREQ: _, ...rest } = Object.fromEntries(parts);
-  return [`FREQ=${frequency}`, ...Object.keys(rest).sort().map((name) => `${name}=${rest[name]}`)].join(';');
+  return [
+    `FREQ=${frequency}`,
+    ...Object.keys(rest)
+      .sort()
+      .map((name) => `${name}=${rest[name]}`),
+  ].join(';');
 }
 
 /** Until when a rule goes, as a wall clock's reading given as if it were UTC; null where it has no such end. */
@@ -137,28 +148,6 @@ function untilOf(rule: string, zone: string): number | null {
   if (Number.isNaN(hour)) return date + DAY_MS - 1;
   const at = date + ((hour! * 60 + minute!) * 60 + second!) * 1000;
   return found[7] === 'Z' ? at + zoneOffsetMs(at, zone) : at;
-}
-
-/** "2026-12-06T02:00" as if it were UTC; NaN for what is no time. */
-export function wallMsOf(wall: string): number {
-  if (!/^\d{4}-\d\d-\d\dT\d\d:\d\d$/.test(wall)) return NaN;
-  const ms = Date.parse(`${wall}:00Z`);
-  return new Date(ms).toISOString().slice(0, 16) === wall ? ms : NaN;
-}
-
-export function wallText(ms: number): string {
-  return new Date(ms).toISOString().slice(0, 16);
-}
-
-/** What a zone's wall clock shows at a moment, to the minute. */
-export function wallTextAt(at: number, zone: string): string {
-  return wallText(wallMs(wallAt(at, zone)));
-}
-
-/** When a wall clock shows this: the first time where it does so twice, and where it is skipped, as long after. */
-export function momentOfWall(ms: number, zone: string): number {
-  const [at] = momentsOf(wallOf(ms), zone);
-  return at ?? ms - zoneOffsetMs(ms - DAY_MS, zone);
 }
 
 /**

@@ -1,4 +1,4 @@
-import { wallMsOf, wallText } from './recurrence';
+import { wallMsOf, wallText } from './wall';
 
 export const REPEATS = [
   'once',

@@ -3,7 +3,6 @@ import { Feed } from 'feed';
 import type { Language } from '@/core/languages/language';
 import { LOCALES } from '@/core/languages/moments';
 import { pageSpeechOf } from '@/core/languages/page-speech';
-import { DAY_MS } from '@/core/time/units';
 import { plainMarkdown, renderMarkdown } from '@/core/text/markdown';
 import type { PublicIncident, PublicWindow } from '@/views/pages/public-incidents';
 import type { Page } from '@/store/pages/pages';

@@ -1,7 +1,7 @@
 import { occurrencesOf, type Occurrence, type Recurrence } from '@/core/maintenance/recurrence';
 import { DAY_MS } from '@/core/time/units';
 import type { Db } from '@/store/db/connection';
-import type { WindowSeriesRow } from '@/store/db/tables';
+import type { WindowSeriesRow } from '@/store/db/public-tables';
 import { coverageColumns, coverageOf, withCovered } from './covering';
 import { saveNewWindow, type WindowPlan } from './windows';
 

@@ -2,7 +2,7 @@ import type { Db } from '@/store/db/connection';
 import { saveHappening } from '@/store/messages/happenings';
 import { fetchWatchNames } from '@/store/watches/watch-facts';
 import { turnTo, type ListPage } from '@/store/db/list-page';
-import type { WindowRow } from '@/store/db/tables';
+import type { WindowRow } from '@/store/db/public-tables';
 import { fetchRoutesAbout } from '@/store/messages/routes-about';
 import { coverageColumns, coverageOf, withCovered, type Coverage } from './covering';
 
@@ -101,7 +101,7 @@ export async function saveNewWindow(db: Db, window: NewWindow): Promise<number> 
     announce_days: window.announceDays ?? USUAL_ANNOUNCE_DAYS,
     begins: window.begins,
     ends: window.ends,
-    made_at: window.madeAt ?? Date.now(),
+    made_at: window.madeAt ?? 0,
     series_id: window.seriesId ?? null,
     wall: window.wall ?? null,
   });

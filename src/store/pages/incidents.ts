@@ -2,7 +2,7 @@ import type { Knex } from 'knex';
 import type { Affected, IncidentKind, Stage } from '@/core/pages/incident';
 import { transaction, type Db } from '@/store/db/connection';
 import { turnTo, type ListPage } from '@/store/db/list-page';
-import type { IncidentRow } from '@/store/db/tables';
+import type { IncidentRow } from '@/store/db/public-tables';
 
 export interface IncidentUpdate {
   id: number;

@@ -1,6 +1,6 @@
 import { PLAIN_SETTINGS, type PageSection, type PageSettings } from '@/core/pages/page';
 import type { Db } from '@/store/db/connection';
-import type { PageRow } from '@/store/db/tables';
+import type { PageRow } from '@/store/db/public-tables';
 
 export interface Page extends PageSettings {
   id: number;

@@ -17,3 +17,4 @@ export function Crumbs({ to }: { to: readonly { href: string; text: string }[] }
 
 export const MESSAGES = { href: '/messages', text: 'Messages' };
 export const TEXTS = { href: '/messages/texts', text: 'Texts' };
+export const MAINTENANCE = { href: '/maintenance', text: 'Maintenance' };

@@ -5,6 +5,7 @@ import { useState } from 'react';
 import { Button, ButtonLink } from '@/ui/basic/button';
 import { callApi } from '@/ui/basic/call-api';
 import { Confirm } from '@/ui/basic/confirm';
+import { PlanFromWatch } from '@/ui/maintenance/plan-from-watch';
 import { LookNow } from './look-now';
 
 interface WatchActionsProps {
@@ -12,12 +13,14 @@ interface WatchActionsProps {
   name: string;
   paused: boolean;
   probe: boolean;
+  /** It is under maintenance now. */
+  under: boolean;
   /** What goes with it when it is deleted. */
   goesWith: string;
 }
 
 /** What can be done with a watch from its own screen. */
-export function WatchActions({ watchId, name, paused, probe, goesWith }: WatchActionsProps) {
+export function WatchActions({ watchId, name, paused, probe, under, goesWith }: WatchActionsProps) {
   const router = useRouter();
   const [problem, setProblem] = useState('');
   const flip = async () => {
@@ -29,6 +32,11 @@ export function WatchActions({ watchId, name, paused, probe, goesWith }: WatchAc
     <div className="flex flex-wrap items-center gap-2">
       {probe && !paused && <LookNow watchId={watchId} byKey />}
       <Button onClick={() => void flip()}>{paused ? 'End the pause' : 'Pause'}</Button>
+      {under ? (
+        <ButtonLink href="/maintenance">Under maintenance</ButtonLink>
+      ) : (
+        <PlanFromWatch watchId={watchId} />
+      )}
       <ButtonLink href={`/watches/${watchId}/change`}>Change</ButtonLink>
       <ButtonLink href={`/watches/new?like=${watchId}`}>One more like it</ButtonLink>
       <Confirm

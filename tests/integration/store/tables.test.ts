@@ -3,11 +3,13 @@ import ts from 'typescript';
 import { describe, expect, it } from 'vitest';
 import { tempStore } from '../helpers';
 
-const file = 'src/store/db/tables.ts';
-const source = ts.createSourceFile(file, readFileSync(file, 'utf8'), ts.ScriptTarget.Latest, true);
+const FILES = ['src/store/db/tables.ts', 'src/store/db/public-tables.ts'];
+const SOURCES = FILES.map((file) =>
+  ts.createSourceFile(file, readFileSync(file, 'utf8'), ts.ScriptTarget.Latest, true),
+);
 
-/** The members of each interface of the file: name, and the words of its type. */
-function interfacesOf(node: ts.Node): Map<string, Map<string, string>> {
+/** The members of each interface of the files: name, and the words of its type. */
+function interfacesOf(nodes: readonly ts.Node[]): Map<string, Map<string, string>> {
   const found = new Map<string, Map<string, string>>();
   const visit = (one: ts.Node): void => {
     if (ts.isInterfaceDeclaration(one)) {
@@ -16,7 +18,7 @@ function interfacesOf(node: ts.Node): Map<string, Map<string, string>> {
     }
     ts.forEachChild(one, visit);
   };
-  visit(node);
+  nodes.forEach(visit);
   return found;
 }
 
@@ -39,7 +41,7 @@ function typeOf({ type }: Column, told: string): boolean {
 describe('the rows of tables', () => {
   it('are what the database holds, column by column', async () => {
     const { db, close } = await tempStore();
-    const interfaces = interfacesOf(source);
+    const interfaces = interfacesOf(SOURCES);
     const tables = interfaces.get('Tables')!;
     const real = (await db('sqlite_master').where({ type: 'table' }).pluck('name')) as string[];
     const ours = real.filter((name) => !/^(sqlite_|knex_)/.test(name)).sort();

@@ -130,6 +130,7 @@ export default async function WatchPage({ params, searchParams }: WatchPageProps
             name={watch.name}
             paused={watch.paused}
             probe={probe}
+            under={status.state === 'maintenance'}
             goesWith={view.goesWith}
           />
         </div>

@@ -1,0 +1,100 @@
+import type { Affected, IncidentKind, Stage } from '@/core/pages/incident';
+
+/** Rows of what the public is told: pages, incidents, maintenance. */
+
+type Json = string;
+
+export interface PageRow {
+  id: number;
+  slug: string;
+  title: string;
+  intro: string;
+  sections: Json;
+  created_at: number;
+  /** How it looks and whom it is open to; what stands in no page of its own is the usual. */
+  settings: Json;
+  host: string | null;
+  /** What its secret link ends in. */
+  secret: string | null;
+  password_hash: string | null;
+  /** Sealed. */
+  copy_password: string | null;
+  /** Why no copy could be made the last time. */
+  copy_problem: string | null;
+  copied_at: number | null;
+}
+
+export interface IncidentRow {
+  id: number;
+  kind: IncidentKind;
+  title: string;
+  began: number;
+  ended: number | null;
+  account: string;
+  account_at: number | null;
+  outage_id: number | null;
+}
+
+export interface IncidentPageRow {
+  incident_id: number;
+  page_id: number;
+}
+
+export interface IncidentWatchRow {
+  incident_id: number;
+  watch_id: number;
+  how: Affected;
+}
+
+/** What an update said before it was corrected at that time. */
+export interface IncidentUpdateTextRow {
+  update_id: number;
+  at: number;
+  body: string;
+}
+
+export interface IncidentUpdateRow {
+  id: number;
+  incident_id: number;
+  at: number;
+  stage: Stage;
+  body: string;
+  corrected_at: number | null;
+}
+
+export interface WindowRow {
+  id: number;
+  title: string;
+  watch_ids: Json;
+  begins: number;
+  ends: number;
+  /** How far it was told. */
+  told: 'begins' | 'ends' | null;
+  text: string;
+  section_ids: Json;
+  tag_ids: Json;
+  announce_days: number;
+  made_at: number;
+  series_id: number | null;
+  /** What the wall clock was meant to show. */
+  wall: string | null;
+  apart: number;
+}
+
+export interface WindowSeriesRow {
+  id: number;
+  title: string;
+  text: string;
+  watch_ids: Json;
+  section_ids: Json;
+  tag_ids: Json;
+  announce_days: number;
+  rule: string;
+  zone: string;
+  first: string;
+  lasts_minutes: number;
+  called_off: Json;
+  /** Windows are made for all times before this. */
+  made_until: number;
+  made_at: number;
+}
