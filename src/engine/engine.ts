@@ -18,6 +18,7 @@ import { DiskSpace } from '@/engine/own/disk-space';
 import { ProofOfLifeSender } from '@/engine/own/proof-of-life';
 import { SelfMonitor } from '@/engine/own/self-monitor';
 import { UplinkMonitor } from '@/engine/own/uplink-monitor';
+import { FollowerPost } from '@/engine/followers/follower-post';
 import { Housekeeping } from '@/engine/state/housekeeping';
 import { ReportFeed } from '@/engine/state/report-feed';
 import { WatchRegistry } from '@/engine/state/watch-registry';
@@ -61,6 +62,7 @@ export class Engine {
   private readonly teller: Teller;
   private readonly house: House;
   private readonly housekeeping: Housekeeping;
+  private readonly followers: FollowerPost;
   private readonly planner: LookPlanner;
   private readonly abort = new AbortController();
   private readonly timers: NodeJS.Timeout[] = [];
@@ -201,6 +203,10 @@ export class Engine {
       onSaid: () => this.outbox.wake(),
       signal: this.abort.signal,
     });
+    this.followers = new FollowerPost({
+      ...{ db, vault, now, monotonic, onError },
+      ...{ linkBase: options.linkBase, zone: options.zone },
+    });
     const { registry, planner, looker, threads, outbox, teller, line, housekeeping, proof } = this;
     this.handlers = makeHandlers({
       house: this.house,
@@ -214,6 +220,7 @@ export class Engine {
       line,
       housekeeping,
       proof,
+      followers: this.followers,
       drainInbox: () => this.drainInbox(),
       mirror: this.mirror,
       rooms: this.rooms,
@@ -246,6 +253,7 @@ export class Engine {
       setInterval(() => void this.drainInbox(), TICK_MS),
       setInterval(() => this.line.tick(), TICK_MS),
       setInterval(() => this.proof.tick(), TICK_MS),
+      setInterval(() => this.followers.tick(), TICK_MS),
       setInterval(() => void this.housekeeping.sweep().catch(this.options.onError), SWEEP_MS),
     );
     void this.housekeeping.sweep().catch(this.options.onError);
@@ -253,6 +261,7 @@ export class Engine {
     await this.rooms.load();
     await this.teller.work();
     await this.outbox.open();
+    await this.followers.open();
   }
 
   /** The wall clock was set, or the machine slept: what was planned by it is planned anew. */
@@ -261,6 +270,7 @@ export class Engine {
     for (const registered of this.registry.all()) this.planner.reconcile(registered);
     await this.teller.clockJumped(byMs);
     await this.outbox.clockJumped(byMs);
+    await this.followers.clockJumped();
     await this.self.noteJump(byMs);
   }
 
@@ -278,7 +288,7 @@ export class Engine {
       await this.self.close();
       await this.teller.close();
       this.mirror.close();
-      await this.outbox.close(OUTBOX_GRACE_MS);
+      await Promise.all([this.outbox.close(OUTBOX_GRACE_MS), this.followers.close(OUTBOX_GRACE_MS)]);
       this.abort.abort();
       await this.threads.close();
     })();

@@ -2,6 +2,7 @@ import { USUAL_LANGUAGE } from '@/core/languages/language';
 import { composeMessage } from '@/core/messages/message';
 import type { State } from '@/core/lifecycle/state';
 import type { EngineCall, EngineCalls, EngineNews } from '@/engine/link/protocol';
+import type { FollowerPost } from '@/engine/followers/follower-post';
 import type { LookPlanner } from '@/engine/looks/look-planner';
 import { runLook, type LookRunnerOptions } from '@/engine/looks/look-runner';
 import type { LookThreads } from '@/engine/looks/look-threads';
@@ -42,6 +43,7 @@ interface Parts {
   line: Pick<UplinkMonitor, 'load' | 'isOut'>;
   housekeeping: Pick<Housekeeping, 'loadWindows' | 'tick'>;
   proof: Pick<ProofOfLifeSender, 'load'>;
+  followers: Pick<FollowerPost, 'wake'>;
   mirror: Pick<StateMirror, 'load' | 'changed'>;
   rooms: Pick<RoomListener, 'load' | 'reply'>;
   drainInbox: () => Promise<void>;
@@ -179,6 +181,10 @@ export function makeHandlers(parts: Parts): Handlers {
       housekeeping.tick();
       teller.wake();
       await registry.flush();
+      return {};
+    },
+    lettersChanged: async () => {
+      parts.followers.wake();
       return {};
     },
     ping: async () => ({ pid: process.pid }),

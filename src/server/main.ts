@@ -39,6 +39,7 @@ import { Copies } from '@/server/site/copies';
 import { PageLooks } from '@/server/site/looks';
 import { PageIndex } from '@/server/site/page-index';
 import { Previews } from '@/server/site/previews';
+import { FollowDesk } from '@/server/site/follow';
 import { PublicSite } from '@/server/site/public-site';
 import { log, logError } from '@/server/base/log';
 import { ProxyTrust } from '@/server/access/proxy';
@@ -170,6 +171,10 @@ async function main(): Promise<void> {
     previews,
     draw: drawer.draw,
     openLive: (request, response, entry, client) => live.openPage(request, response, entry, client),
+    follow: new FollowDesk({
+      ...{ world: serverContext, assets, now, monotonic, zone: environment.zone },
+      lookFile: looks.fileOf,
+    }),
   });
 
   const copier = new Copier({

@@ -11,6 +11,7 @@ import { DaySheet } from './sheets/day-sheet';
 import { DiarySheet, StorySheet } from './sheets/diary-sheet';
 import { EmbedSheet } from './sheets/embed-sheet';
 import { DoorSheet, type Door } from './sheets/door-sheet';
+import { FollowSheet, type FollowState } from './sheets/follow-sheet';
 import { leadOf, PageSheet } from './sheets/page-sheet';
 
 /** How a sheet is to be drawn. */
@@ -107,6 +108,17 @@ export function renderStory(view: PublicStory, drawing: Drawing): string {
     address: { sheet: 'incident', id: incident.id },
     listed: isListed(view),
     children: <StorySheet view={view} />,
+  });
+}
+
+/** Where one asks to be told by mail, and what the links in letters lead to. */
+export function renderFollow(frame: PublicFrame, state: FollowState, drawing: Drawing): string {
+  return draw(frame, drawing, {
+    title: frame.page.title,
+    description: frame.page.title,
+    address: null,
+    listed: false,
+    children: <FollowSheet state={state} page={frame.page.title} />,
   });
 }
 

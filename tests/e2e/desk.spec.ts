@@ -38,6 +38,8 @@ test.describe.serial('the demo', () => {
     await expect(page.getByText('– here')).toHaveCount(1);
     await page.getByRole('button', { name: 'Sign out everywhere else' }).click();
     await page.getByRole('button', { name: 'Yes, do it' }).click();
+    // While it is asked, what stands behind the question is hidden.
+    await expect(page.getByRole('button', { name: 'Yes, do it' })).toHaveCount(0);
     await expect(page.getByRole('button', { name: 'End it' })).toHaveCount(0);
     await other.goto(`${demo.base}/messages`);
     await expect(other).toHaveURL(/\/sign-in/);
@@ -320,7 +322,7 @@ test.describe.serial('the demo', () => {
     await page.goto(`${demo.base}/watches/3`);
     await page.getByRole('button', { name: 'Maintenance' }).click();
     await page.getByRole('menuitem', { name: 'For an hour from now' }).click();
-    await expect(page.getByRole('heading', { level: 1 })).toContainText('under maintenance');
+    await expect(page.getByRole('heading', { level: 1 })).toContainText('is in maintenance');
     await page.getByRole('link', { name: 'Under maintenance' }).click();
     await expect(page.getByRole('heading', { level: 1 })).toHaveText('Maintenance is under way.');
     await page.getByRole('button', { name: '30 minutes more' }).click();

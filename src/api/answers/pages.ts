@@ -35,6 +35,12 @@ export const page = named('Page', {
   host: text('A name of its own on the web.').nullable(),
   lead: inner({ words: text(), until: time() }).nullable(),
   socialText: text(),
+  follow: inner({
+    channelId: identity('the mail channel'),
+    perHour: whole('So many mails an hour are handed over.'),
+  })
+    .meta({ description: 'How those are written to who follow by mail.' })
+    .nullable(),
   copied: flag('Whether a copy is kept in the folder of copies.'),
   copyTo: inner({ address: text(), user: text() }).nullable(),
   hasCopyPassword: flag(),

@@ -1,5 +1,6 @@
 import type { Route } from '@/api/route';
 import { accessRoutes } from './access';
+import { followerRoutes } from './followers';
 import { historyRoutes } from './history';
 import { jobRoutes } from './jobs';
 import { lookRoutes } from './looks';
@@ -26,6 +27,7 @@ export const ROUTES: readonly Route[] = [
   ...textRoutes,
   ...publicRoutes,
   ...maintenanceRoutes,
+  ...followerRoutes,
   ...machineRoutes,
   ...accessRoutes,
 ];

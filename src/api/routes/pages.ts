@@ -18,7 +18,7 @@ import { accountDraft, earlierText, incident, incidentDraft, page, pagePreview }
 import { flagQuery } from '@/api/query';
 import { route, type Call, type Listing, type Route } from '@/api/route';
 import { incidentShape } from '@/api/shapes';
-import { pageAddress } from '@/views/pages/page-address';
+import { pageAddress } from '@/core/pages/page-address';
 import { openOf } from './history';
 import * as rest from './resource';
 

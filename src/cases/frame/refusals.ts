@@ -91,6 +91,11 @@ export const REFUSALS = {
     title: 'It has not begun',
     when: 'Maintenance that has not begun cannot be ended.',
   },
+  'follow.busy': {
+    status: 429,
+    title: 'Too many ask',
+    when: 'Too many asked to follow a page of late.',
+  },
   'drill.over': { status: 409, title: 'It is over', when: 'A drill that is over cannot be ended.' },
   'work.too-long': {
     status: 503,

@@ -19,6 +19,7 @@ import {
   updateSchema,
 } from '@/cases/schemas/incidents';
 import { saveHappening } from '@/store/messages/happenings';
+import { refreshLetters, takeBack, tellFollowers } from '@/cases/followers/telling';
 import { foundPage, refuseUnknownWatches } from './pages';
 import { deletes } from '@/cases/frame/deletes';
 import { fetchRoutesAbout } from '@/store/messages/routes-about';
@@ -26,7 +27,7 @@ import { fetchRoutesAbout } from '@/store/messages/routes-about';
 /** Clocks of two machines differ by a little. */
 const TOLERANCE_MS = 60_000;
 
-async function found(db: Db, id: number): Promise<store.Incident> {
+export async function foundIncident(db: Db, id: number): Promise<store.Incident> {
   return orNotFound(await store.fetchIncident(db, id), `incident ${id}`);
 }
 
@@ -80,7 +81,9 @@ export const listIncidentsOfPage = asks(
     store.fetchIncidents(db, { pageId: (await foundPage(db, id)).id }, page),
 );
 
-export const getIncident = asks('getIncident', 'look', ({ db }, { id }: { id: number }) => found(db, id));
+export const getIncident = asks('getIncident', 'look', ({ db }, { id }: { id: number }) =>
+  foundIncident(db, id),
+);
 
 interface IncidentBody {
   title: string;
@@ -137,8 +140,9 @@ async function make(act: Act, sent: IncidentBody): Promise<store.Incident> {
     ended: kind === 'incident' && !over ? null : ended,
     ...{ account: '', accountAt: null, update: { at: now, stage, body } },
   });
-  const incident = await found(trx, id);
+  const incident = await foundIncident(trx, id);
   await mayBeTold(act, incident, { stage, body });
+  await tellFollowers(act, incident);
   touched(act, incident);
   return incident;
 }
@@ -171,7 +175,7 @@ export const changeIncident = changes(
   'write',
   ({ id, body, expected }: VersionedChange) => ({ id, expected, sent: withoutReadOnly(body, READ_ONLY) }),
   async (act, { id, sent, expected }): Promise<store.Incident> => {
-    const before = await found(act.trx, id);
+    const before = await foundIncident(act.trx, id);
     refuseChanged(expected, incidentVersion(before), 'this incident');
     interface ChangeBody {
       title: string;
@@ -210,17 +214,21 @@ export const changeIncident = changes(
       ended,
       accountAt: valid.account === before.account ? before.accountAt : act.now,
     });
-    const incident = await found(act.trx, id);
+    const incident = await foundIncident(act.trx, id);
+    await refreshLetters(act, incident);
     touched(act, { ...incident, pageIds: [...new Set([...before.pageIds, ...incident.pageIds])] });
     return incident;
   },
 );
 
 export const deleteIncident = deletes('deleteIncident', 'write', {
-  find: found,
+  find: foundIncident,
   version: incidentVersion,
   called: () => 'this incident',
-  remove: store.deleteIncident,
+  remove: async (trx, id) => {
+    await takeBack(trx, id);
+    await store.deleteIncident(trx, id);
+  },
   touched,
 });
 
@@ -237,7 +245,7 @@ export const addIncidentUpdate = changes(
     )),
   }),
   async (act, { id, stage, body, endedAt, expected }): Promise<store.Incident> => {
-    const before = await found(act.trx, id);
+    const before = await foundIncident(act.trx, id);
     refuseChanged(expected, incidentVersion(before), 'this incident');
     const next = stage ?? before.updates[0]?.stage ?? 'looking';
     const ended = readMoment(endedAt);
@@ -249,8 +257,9 @@ export const addIncidentUpdate = changes(
     const told = { stage: next, body, at: act.now };
     if (before.kind === 'notice') await store.saveNoticeUpdate(act.trx, id, told);
     else await store.saveIncidentUpdate(act.trx, id, { ...told, ended: ended ?? act.now });
-    const incident = await found(act.trx, id);
+    const incident = await foundIncident(act.trx, id);
     await mayBeTold(act, incident, { stage: next, body });
+    await tellFollowers(act, incident);
     touched(act, incident);
     return incident;
   },
@@ -272,14 +281,15 @@ export const correctIncidentUpdate = changes(
     ...(await validateBody<{ body: string }>(correctionSchema, body)),
   }),
   async (act, { id, updateId, body, expected }): Promise<store.Incident> => {
-    const before = await found(act.trx, id);
+    const before = await foundIncident(act.trx, id);
     refuseChanged(expected, incidentVersion(before), 'this incident');
     const update = orNotFound(
       before.updates.find((one) => one.id === updateId),
       `update ${updateId} of incident ${id}`,
     );
     if (update.body !== body) await store.saveCorrection(act.trx, update, body, act.now);
-    const incident = await found(act.trx, id);
+    const incident = await foundIncident(act.trx, id);
+    await refreshLetters(act, incident);
     touched(act, incident);
     return incident;
   },
@@ -290,5 +300,5 @@ export const listEarlierTexts = asks(
   'listEarlierTexts',
   'look',
   async ({ db }, { id }: { id: number }): Promise<store.EarlierText[]> =>
-    store.fetchEarlierTexts(db, (await found(db, id)).id),
+    store.fetchEarlierTexts(db, (await foundIncident(db, id)).id),
 );

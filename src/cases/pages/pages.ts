@@ -1,3 +1,5 @@
+import { mail } from '@/channels/kinds/mail';
+import { fetchChannel } from '@/store/messages/channels';
 import { hashPassword } from '@/accounts/passwords';
 import { newSecret } from '@/accounts/secrets';
 import type { PageSettings } from '@/core/pages/page';
@@ -146,6 +148,10 @@ async function validPage(
   const ids = page.sections.flatMap((section) => section.items.flatMap((item) => item.watchIds));
   await refuseUnknownWatches(db, ids, 'sections');
   await refuseUnknownFollows(db, page.sections);
+  if (page.follow && (await fetchChannel(db, page.follow.channelId))?.kind !== mail.id) {
+    const message = `Expected a mail channel there is, got ${page.follow.channelId}.`;
+    throw refused([{ field: 'follow.channelId', message }]);
+  }
   const hash = passwordHash ?? before?.passwordHash ?? null;
   if (page.audience === 'password' && hash === null) {
     throw refused([{ field: 'password', message: 'Expected a password that opens the page, got nothing.' }]);

@@ -1,5 +1,5 @@
 import type { IncidentKind, Stage } from '@/core/pages/incident';
-import { fetchLabels } from '@/views/pages/public-page';
+import { fetchLabels } from '@/store/pages/shown';
 import { publicIncident, type PublicIncident } from '@/views/pages/public-incidents';
 import type { AffectedWatch } from '@/store/pages/incidents';
 import { asks } from '@/cases/frame/use-case';

@@ -4,7 +4,7 @@ import { readColour } from '@/core/pages/colour';
 import { cleanCss } from '@/core/pages/own-css';
 import { AUDIENCES, DENSITIES, LETTERS, SHOWS, THEMES, WIDTHS } from '@/core/pages/page';
 import { isTimeZone } from '@/core/time/zone-time';
-import { moment, strictObject, title } from './common';
+import { moment, strictObject, title, wholeNumber } from './common';
 
 export const SLUG_PATTERN = /^[a-z0-9](?:[a-z0-9-]{0,58}[a-z0-9])?$/;
 const HOST_PATTERN =
@@ -125,6 +125,15 @@ export const pageSchema = strictObject({
     .default(null)
     .meta({ description: 'What leads the page instead of the sentence made from the facts.' }),
   socialText: words('a text', 200).meta({ description: 'What other sites show when somebody links to it.' }),
+  follow: strictObject({
+    channelId: number().integer().required('Expected the id of a mail channel.'),
+    perHour: wholeNumber('perHour', 'mails', 1, 100_000).default(100).meta({
+      description: 'So many mails an hour are handed to the mail server; the others wait.',
+    }),
+  })
+    .nullable()
+    .default(null)
+    .meta({ description: 'The channel those are written to by who follow by mail; null, nobody can.' }),
   copied: boolean().default(false).meta({
     description:
       'Whether a copy is kept in the folder of copies (LANTERN_COPIES); only of pages for everyone.',

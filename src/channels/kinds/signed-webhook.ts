@@ -42,6 +42,16 @@ function signature(secret: string, id: string, seconds: number, body: string): s
   return `v1,${createHmac('sha256', key).update(`${id}.${seconds}.${body}`).digest('base64')}`;
 }
 
+/** What goes along with an event (Standard Webhooks): by what it is known, when it was sent, and that it was us. */
+export function signedEvent(secret: string, id: string, body: string): Record<string, string> {
+  const seconds = Math.floor(Date.now() / 1000);
+  return {
+    'webhook-id': id,
+    'webhook-timestamp': String(seconds),
+    ...(secret !== '' && { 'webhook-signature': signature(secret, id, seconds, body) }),
+  };
+}
+
 /** What is posted, and what it is (RFC 9110, section 8.3); what a template says is JSON where it begins like it. */
 function bodyOf(template: string, message: Outgoing): { body: string; type: string } {
   if (template === '') {
@@ -67,15 +77,12 @@ async function send(
     return { ok: false, retry: false, said: `Its body cannot be filled in: ${error.message}` };
   }
   const { body, type } = made;
-  const seconds = Math.floor(Date.now() / 1000);
   const headers = {
     'content-type': type,
     ...own,
     // A body of one's own may say nothing of it.
     ...(message.drill && { 'lantern-drill': 'true' }),
-    'webhook-id': message.id,
-    'webhook-timestamp': String(seconds),
-    ...(secret !== '' && { 'webhook-signature': signature(secret, message.id, seconds, body) }),
+    ...signedEvent(secret, message.id, body),
   };
   const reply = await callJson(
     { address, method, headers, body, secrets: [address, secret, ...Object.values(own)] },

@@ -69,6 +69,8 @@ export interface PageSettings extends PageLook {
   socialText: string;
   /** Whether a copy is kept in the folder of copies. */
   copied: boolean;
+  /** The channel letters to followers are sent by, and how many an hour it takes; null where nobody follows by mail. */
+  follow: { channelId: number; perHour: number } | null;
   /** Where a copy is put by HTTP instead; the address has a slash at its end. */
   copyTo: { address: string; user: string } | null;
 }
@@ -96,6 +98,7 @@ export const PLAIN_SETTINGS: PageSettings = {
   lead: null,
   socialText: '',
   copied: false,
+  follow: null,
   copyTo: null,
 };
 

@@ -11,6 +11,7 @@ const CALL_LIMIT_MS: Record<EngineCall, number> = {
   routesChanged: 10_000,
   watchesChanged: 30_000,
   windowsChanged: 30_000,
+  lettersChanged: 30_000,
   proofChanged: 30_000,
   uplinkChanged: 30_000,
   testChannel: 65_000,

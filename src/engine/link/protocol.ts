@@ -52,6 +52,8 @@ export interface EngineCalls {
   proofChanged: { ask: Record<string, never>; answer: Record<string, never> };
   /** Maintenance windows were changed. */
   windowsChanged: { ask: Record<string, never>; answer: Record<string, never> };
+  /** There is something to tell those who follow a page, or less than there was. */
+  lettersChanged: { ask: Record<string, never>; answer: Record<string, never> };
   ping: { ask: Record<string, never>; answer: { pid: number } };
   /** Finish what is in flight and end. */
   stop: { ask: Record<string, never>; answer: Record<string, never> };

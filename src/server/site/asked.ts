@@ -3,6 +3,7 @@ import { LANGUAGE_CODES, type Language } from '@/core/languages/language';
 import { BADGE_SHOWS } from '@/core/pages/badge';
 import { LINE_DAYS, THEMES, type LineDays, type PageLook } from '@/core/pages/page';
 import { BADGE_LIGHTS, BADGE_SHAPES, type BadgeWish } from '@/site/files/badge';
+import type { LinkPurpose } from '@/store/followers/follow-links';
 import type { SheetAddress } from '@/site/frame/place';
 import { USUAL_DAYS } from '@/site/frame/place';
 
@@ -28,7 +29,10 @@ export type Asked =
   | { what: 'near'; day: 'today' | 'yesterday' }
   | { what: 'bar' }
   | { what: 'live' }
-  | { what: 'password' };
+  | { what: 'password' }
+  /** How one is told by mail: asking for it, and what the links in letters lead to. */
+  | { what: 'follow'; step: 'ask'; chosen: Language | null }
+  | { what: 'follow'; step: LinkPurpose; token: string; chosen: Language | null };
 
 const MOST_WORDS = 100;
 
@@ -73,6 +77,11 @@ function sheetAt(path: string, query: URLSearchParams): SheetAddress | null {
 /** Reads what is asked for; null for what no page has. Anything else in a query counts for nothing. */
 export function readAsked(path: string, query: URLSearchParams): Asked | null {
   if (path === 'live' || path === 'password') return { what: path };
+  if (path === 'follow') return { what: 'follow', step: 'ask', chosen: chosenLanguage(query) };
+  const [, step, token = ''] = /^follow\/(yes|own|off)\/([\w.-]{1,300})$/.exec(path) ?? [];
+  if (step) {
+    return { what: 'follow', step: step as LinkPurpose, token, chosen: chosenLanguage(query) };
+  }
   if (path === 'day/today') return { what: 'near', day: 'today' };
   if (path === 'day/yesterday') return { what: 'near', day: 'yesterday' };
   if (path === 'bar.js') return { what: 'bar' };

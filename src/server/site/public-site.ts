@@ -11,6 +11,7 @@ import { languageFor, readAsked, type Asked, type PageFile } from './asked';
 import type { SiteAssets } from './assets';
 import type { Copies, Wanted } from './copies';
 import type { Draw } from './drawing';
+import type { FollowDesk } from './follow';
 import type { IndexedPage, PageIndex } from './page-index';
 import type { Previews } from './previews';
 import { servePreview } from './preview-site';
@@ -34,6 +35,7 @@ export interface PublicSiteOptions {
   previews: Pick<Previews, 'get'>;
   draw: Draw;
   openLive: (request: IncomingMessage, response: ServerResponse, entry: IndexedPage, client: string) => void;
+  follow: Pick<FollowDesk, 'answer'>;
 }
 
 const BELOW = /^\/p\/([a-z0-9-]{1,60}(?:\.[\w-]{20,40})?)(?:\/(.*))?$/s;
@@ -110,13 +112,15 @@ export class PublicSite {
     const own = asked?.what === 'badge';
     const { language: usual } = entry.page;
     const language = chosen ?? (own ? usual : languageFor(request.headers['accept-language'], usual));
-    const root = rest.includes('/') ? '../' : './';
+    const root = rest.includes('/') ? '../'.repeat(rest.split('/').length - 1) : './';
     const shut = (door: Door, status: number) =>
       this.shut({ request, response, entry, language, root }, door, status);
     if (!asked) return shut({ door: 'gone' }, 404);
     const call = { request, response, entry, asked, path, root, language, client };
     if (asked.what === 'password') return this.takePassword(call);
-    if (!isRead(request)) {
+    // Whoever holds a link from a letter need not know what else opens the page.
+    if (asked.what === 'follow' && asked.step !== 'ask') return this.options.follow.answer(call, asked);
+    if (!isRead(request) && asked.what !== 'follow') {
       response.writeHead(405, { allow: 'GET, HEAD' }).end();
       return;
     }
@@ -133,6 +137,7 @@ export class PublicSite {
       const door = await this.doorFor(call);
       if (door) return shut(door, 403);
     }
+    if (asked.what === 'follow') return this.options.follow.answer(call, asked);
     if (asked.what === 'near') {
       const today = dateAt(this.options.now(), entry.page.zone ?? this.options.zone);
       const location = asked.day === 'today' ? today : dayBeside(today, -1);

@@ -219,6 +219,14 @@ function Beside({ view }: { view: PublicPage }) {
         <h2>{speech.say('feeds.title')}</h2>
         <p>{speech.say('feeds.line')}</p>
         <p>
+          {view.page.follow && !place.filed && (
+            <>
+              <a href={fileFrom(place, place.chosen ? `follow?lang=${place.chosen}` : 'follow')}>
+                {speech.say('follow.link')}
+              </a>{' '}
+              ·{' '}
+            </>
+          )}
           <a href={fileFrom(place, 'feed.atom')}>{speech.say('feeds.atom')}</a> ·{' '}
           <a href={fileFrom(place, 'feed.json')}>{speech.say('feeds.json')}</a> ·{' '}
           <a href={fileFrom(place, 'maintenance.ics')}>{speech.say('feeds.calendar')}</a>

@@ -1,3 +1,4 @@
+import type { FollowerKind, FollowerState } from '@/core/followers/follower';
 import type { Affected, IncidentKind, Stage } from '@/core/pages/incident';
 
 /** Rows of what the public is told: pages, incidents, maintenance. */
@@ -97,4 +98,56 @@ export interface WindowSeriesRow {
   /** Windows are made for all times before this. */
   made_until: number;
   made_at: number;
+}
+
+export interface FollowerRow {
+  id: number;
+  page_id: number;
+  kind: FollowerKind;
+  /** A mailbox in small letters, or where events are posted to. */
+  address: string;
+  /** What events are signed with; sealed. */
+  secret: string | null;
+  choice: Json;
+  language: string;
+  state: FollowerState;
+  /** Of its own links: they are good as long as it is the same. */
+  mark: string;
+  /** How we know that they want it. */
+  consent: string;
+  made_at: number;
+  asked_at: number | null;
+  confirmed_at: number | null;
+  /** Lasting refusals one after the other. */
+  refusals: number;
+  aside_why: string | null;
+}
+
+export interface LetterRow {
+  id: number;
+  page_id: number;
+  /** What it tells of: nothing is told twice. */
+  key: string;
+  facts: Json;
+  /** Where below the page it leads: "incident/3"; empty for the page. */
+  about: string;
+  /** What is more urgent goes first. */
+  urgency: number;
+  made_at: number;
+  due_at: number;
+  /** When it was given to those who want it. */
+  spread_at: number | null;
+}
+
+export interface LetterDeliveryRow {
+  id: number;
+  letter_id: number;
+  follower_id: number;
+  state: 'waiting' | 'sent' | 'given-up';
+  attempts: number;
+  next_at: number;
+  sent_at: number | null;
+  /** The channel it was sent by. */
+  sender: number | null;
+  said: string;
 }

@@ -2,11 +2,14 @@
 import type { OwnTroubleCode } from '@/core/causes/own-trouble';
 import type { State, StretchKind } from '@/core/lifecycle/state';
 import type {
+  FollowerRow,
   IncidentPageRow,
   IncidentRow,
   IncidentUpdateRow,
   IncidentUpdateTextRow,
   IncidentWatchRow,
+  LetterDeliveryRow,
+  LetterRow,
   PageRow,
   WindowRow,
   WindowSeriesRow,
@@ -387,5 +390,8 @@ declare module 'knex/types/tables.js' {
     incident_update_texts: IncidentUpdateTextRow;
     windows: WindowRow;
     window_series: WindowSeriesRow;
+    followers: FollowerRow;
+    letters: LetterRow;
+    letter_deliveries: LetterDeliveryRow;
   }
 }

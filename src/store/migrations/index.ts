@@ -24,6 +24,7 @@ import * as runs from './2026-12/20261206-runs';
 import * as pageSettings from './2026-12/20261208-page-settings';
 import * as incidents from './2026-12/20261209-incidents';
 import * as pageCopies from './2026-12/20261210-page-copies';
+import * as followers from './2026-12/20261212-followers';
 import * as maintenance from './2026-12/20261211-maintenance';
 
 interface Step {
@@ -60,6 +61,7 @@ const STEPS: Step[] = [
   { name: '20261209-incidents', ...incidents },
   { name: '20261210-page-copies', ...pageCopies },
   { name: '20261211-maintenance', ...maintenance },
+  { name: '20261212-followers', ...followers },
 ];
 
 /** The names of all steps this version knows. */

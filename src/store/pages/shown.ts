@@ -51,3 +51,16 @@ export async function fetchShownIds(db: Db, sections: readonly PageSection[]): P
   const shown = await fetchShown(db, sections);
   return [...new Set(shown.flatMap(({ items }) => items.flatMap(({ watchIds }) => watchIds)))];
 }
+
+/** Which line of a page each of its watches belongs to. */
+export async function fetchLabels(
+  db: Db,
+  page: { sections: readonly PageSection[] },
+): Promise<Map<number, string>> {
+  const shown = await fetchShown(db, page.sections);
+  return new Map(
+    shown.flatMap(({ items }) =>
+      items.flatMap(({ watchIds, label }) => watchIds.map((id) => [id, label] as const)),
+    ),
+  );
+}

@@ -17,7 +17,20 @@ function nextMorning(now: number): number {
   return morning.getTime();
 }
 
-const CHOICES: { text: string; until: (now: number) => number }[] = [
+type Until = (now: number) => number;
+
+function planFromNow(watchId: number, until: Until) {
+  const now = Date.now();
+  return callApi('POST', '/windows', {
+    // The public reads the title; what the watch is called within is not for it.
+    title: 'Maintenance',
+    watchIds: [watchId],
+    from: new Date(now).toISOString(),
+    until: new Date(until(now)).toISOString(),
+  });
+}
+
+const CHOICES: { text: string; until: Until }[] = [
   { text: 'For an hour from now', until: (now) => now + HOUR_MS },
   { text: 'For four hours from now', until: (now) => now + 4 * HOUR_MS },
   { text: 'Until eight in the morning', until: nextMorning },
@@ -29,15 +42,8 @@ const ITEM = 'data-[highlighted]:bg-quiet cursor-pointer rounded-md px-2 py-1.5 
 export function PlanFromWatch({ watchId }: { watchId: number }) {
   const router = useRouter();
   const [problem, setProblem] = useState('');
-  const plan = async (until: (now: number) => number) => {
-    const now = Date.now();
-    const result = await callApi('POST', '/windows', {
-      // The public reads the title; what the watch is called within is not for it.
-      title: 'Maintenance',
-      watchIds: [watchId],
-      from: new Date(now).toISOString(),
-      until: new Date(until(now)).toISOString(),
-    });
+  const plan = async (until: Until) => {
+    const result = await planFromNow(watchId, until);
     setProblem(result.ok ? '' : problemText(result));
     router.refresh();
   };

@@ -12,6 +12,7 @@ import { OwnForm } from '@/ui/form/own-form';
 import { useApiForm, type ApiForm } from '@/ui/form/use-api-form';
 import type { PickableWatch } from '@/ui/form/watch-picker';
 import { AudienceFields } from './form/audience-fields';
+import { FollowFields } from './form/follow-fields';
 import { CopyFields } from './form/copy-fields';
 import { LookFields } from './form/look-fields';
 import { PagePreview } from './form/page-preview';
@@ -31,6 +32,7 @@ interface PageFormProps {
   version?: string;
   /** The address names of the other pages. */
   slugs: string[];
+  mailChannels: Named[];
   base: string;
   address: string | null;
   hasPassword: boolean;
@@ -209,6 +211,12 @@ export function PageForm(props: PageFormProps) {
             help="Below the title, when somebody links to the page; left empty, the sentence that leads it."
             {...form.field('socialText')}
           />
+        </Part>
+        <Part
+          title="Followers by mail"
+          open={Boolean(errors['follow.channelId'] ?? errors['follow.perHour'])}
+        >
+          <FollowFields form={form} channels={props.mailChannels} />
         </Part>
         <Part title="A copy elsewhere" open={Boolean(errors['copyTo.address'] ?? errors.copyPassword)}>
           <CopyFields form={form} {...props.copy} />

@@ -1,5 +1,6 @@
 import { PLAIN_SETTINGS } from '@/core/pages/page';
 import type { Db } from '@/store/db/connection';
+import { fetchChannels } from '@/store/messages/channels';
 import { fetchPages, type Page } from '@/store/pages/pages';
 import { fetchSections } from '@/store/watches/sections';
 import { fetchTags } from '@/store/watches/tags';
@@ -7,17 +8,19 @@ import { fetchNamedWatches } from '@/store/watches/watches';
 
 /** What the form of a page offers to choose from. */
 export async function fetchPageChoices(db: Db, ownId: number | null) {
-  const [watches, sections, tags, pages] = await Promise.all([
+  const [watches, sections, tags, pages, channels] = await Promise.all([
     fetchNamedWatches(db),
     fetchSections(db),
     fetchTags(db),
     fetchPages(db),
+    fetchChannels(db),
   ]);
   return {
     watches: watches.map(({ id, name }) => ({ id, name })),
     sections: sections.map(({ id, name }) => ({ id, name })),
     tags: tags.map(({ id, name }) => ({ id, name })),
     slugs: pages.filter(({ id }) => id !== ownId).map(({ slug }) => slug),
+    mailChannels: channels.filter(({ kind }) => kind === 'mail').map(({ id, name }) => ({ id, name })),
     zones: Intl.supportedValuesOf('timeZone'),
   };
 }
@@ -37,10 +40,11 @@ export function pageValues(page: Page | null, known: ReadonlySet<number>) {
   const next = () => (key -= 1);
   const { title, slug, intro, sections, lead, ...rest } = page ?? EMPTY;
   const { theme, accent, letters, density, width, links, contact, footer, credit, css } = rest;
-  const { language, zone, audience, listed, host, socialText, copied, copyTo } = rest;
+  const { language, zone, audience, listed, host, socialText, follow, copied, copyTo } = rest;
   return {
     ...{ title, slug, intro, theme, accent, letters, density, width, links, contact, footer, credit, css },
-    ...{ language, zone, audience, listed, host, socialText, copied, copyTo, password: '', copyPassword: '' },
+    ...{ language, zone, audience, listed, host, socialText, follow, copied, copyTo },
+    ...{ password: '', copyPassword: '' },
     lead: lead && { words: lead.words, until: new Date(lead.until).toISOString() },
     sections: sections.map((section) => ({
       ...section,

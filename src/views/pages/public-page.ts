@@ -6,7 +6,7 @@ import { DAY_MS } from '@/core/time/units';
 import type { Db } from '@/store/db/connection';
 import { fetchIncidentBegins, fetchIncidents } from '@/store/pages/incidents';
 import type { Page } from '@/store/pages/pages';
-import { fetchShown } from '@/store/pages/shown';
+import { fetchLabels, fetchShown } from '@/store/pages/shown';
 import { lastDays } from '@/views/history/history';
 import {
   fetchComing,
@@ -176,16 +176,6 @@ export async function fetchPublicDiary(
   );
   // One that began before stands in the month it began in.
   return { ...frame, month, words: null, incidents: all.filter((one) => one.began >= span.from), months };
-}
-
-/** Which line of a page each of its watches belongs to. */
-export async function fetchLabels(db: Db, page: Page): Promise<Map<number, string>> {
-  const shown = await fetchShown(db, page.sections);
-  return new Map(
-    shown.flatMap(({ items }) =>
-      items.flatMap(({ watchIds, label }) => watchIds.map((id) => [id, label] as const)),
-    ),
-  );
 }
 
 /** One incident of a page with all it says. */

@@ -1,6 +1,7 @@
 import type { Db } from '@/store/db/connection';
+import { countFollowers } from '@/store/followers/followers';
 import { fetchPages } from '@/store/pages/pages';
-import { fetchLabels } from './public-page';
+import { fetchLabels } from '@/store/pages/shown';
 
 /** What whoever tells the public chooses from: pages, and services by what visitors read of them. */
 export async function fetchTellChoices(db: Db) {
@@ -9,8 +10,12 @@ export async function fetchTellChoices(db: Db) {
   for (const page of pages) {
     for (const [id, label] of await fetchLabels(db, page)) if (!labels.has(id)) labels.set(id, label);
   }
+  const counts = await countFollowers(
+    db,
+    pages.map(({ id }) => id),
+  );
   return {
-    pages: pages.map(({ id, title }) => ({ id, title })),
+    pages: pages.map(({ id, title }) => ({ id, title, followers: counts.get(id)!.follows })),
     watches: [...labels].map(([id, name]) => ({ id, name })),
   };
 }

@@ -4,7 +4,7 @@ import { serverContext } from '@/server/context';
 import { fetchPages } from '@/store/pages/pages';
 import { ButtonAnchor, ButtonLink } from '@/ui/basic/button';
 import { requestBase, requireRight } from '@/app/session';
-import { AUDIENCE_WORDS, pageAddress } from '@/views/pages/page-address';
+import { AUDIENCE_WORDS, pageAddress } from '@/core/pages/page-address';
 
 export const metadata = { title: 'Public pages' };
 

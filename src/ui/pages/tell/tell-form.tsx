@@ -31,7 +31,8 @@ export interface TellValues {
 
 interface TellFormProps {
   initial: TellValues;
-  pages: { id: number; title: string }[];
+  /** With how many follow each. */
+  pages: { id: number; title: string; followers: number }[];
   watches: PickableWatch[];
 }
 
@@ -112,7 +113,9 @@ export function TellForm({ initial, pages, watches }: TellFormProps) {
       body: words || 'What visitors should know.',
     },
   };
-  const names = pages.filter(({ id }) => pageIds.includes(id)).map((page) => page.title);
+  const on = pages.filter(({ id }) => pageIds.includes(id));
+  const names = on.map((page) => page.title);
+  const followers = on.reduce((sum, page) => sum + page.followers, 0);
   return (
     <div className="grid grid-cols-[minmax(0,1fr)] items-start gap-6 xl:grid-cols-[minmax(0,1fr)_33rem]">
       <OwnForm onSend={publish} className="flex min-w-0 flex-col gap-5" aria-label="Tell the public">
@@ -196,6 +199,11 @@ export function TellForm({ initial, pages, watches }: TellFormProps) {
             error={errors.pageIds}
             onChange={(ids) => set({ pageIds: ids })}
           />
+          <p className="text-muted basis-full text-[0.875rem]">
+            {followers === 0
+              ? 'Nobody follows by mail: visitors read it on the page, in feeds and copies.'
+              : `Up to ${followers} ${followers === 1 ? 'follower is' : 'followers are'} told half a minute after it is published; until then you can keep it from them.`}
+          </p>
           <span className="flex gap-2">
             <ButtonLink href="/pages">Leave it</ButtonLink>
             <Button type="submit" look="strong" disabled={form.busy}>

@@ -11,10 +11,12 @@ import { fetchEarlierTexts, fetchIncident } from '@/store/pages/incidents';
 import { fetchPages } from '@/store/pages/pages';
 import { DeleteThroughApi } from '@/ui/basic/delete-through-api';
 import { Time } from '@/ui/form/zone';
+import { TakeBack } from '@/ui/pages/followers/take-back';
 import { AccountForm, FactsForm } from '@/ui/pages/tell/incident-facts';
 import { UpdateForm } from '@/ui/pages/tell/update-form';
 import { Updates } from '@/ui/pages/tell/updates';
-import { pageAddress } from '@/views/pages/page-address';
+import { pageAddress } from '@/core/pages/page-address';
+import { fetchPendingLetters } from '@/views/pages/followers';
 import { fetchTellChoices } from '@/views/pages/tell';
 
 export const metadata = { title: 'Incident' };
@@ -28,10 +30,11 @@ export default async function IncidentPage({ params }: { params: Promise<{ id: s
   const { kind, title, began, ended, outageId, pageIds, updates } = incident;
   const now = requestTime();
   const version = incidentVersion(incident);
-  const [earlier, { watches }, pages] = await Promise.all([
+  const [earlier, { watches }, pages, pending] = await Promise.all([
     fetchEarlierTexts(db, incident.id),
     fetchTellChoices(db),
     fetchPages(db),
+    fetchPendingLetters(db, incident.id),
   ]);
   const outage = outageId === null ? null : await fetchOutage(db, outageId);
   const names = outage ? await fetchOutageNames(db, [outage.id]) : null;
@@ -74,6 +77,14 @@ export default async function IncidentPage({ params }: { params: Promise<{ id: s
           explanation="It leaves the public pages for good, with all its updates."
         />
       </div>
+      {pending && (
+        <TakeBack
+          key={pending.dueAt}
+          incidentId={incident.id}
+          dueAt={pending.dueAt}
+          leftMs={pending.dueAt - now}
+        />
+      )}
       <div className="grid grid-cols-[minmax(0,1fr)] items-start gap-5 lg:grid-cols-[minmax(0,1fr)_26rem]">
         <div className="flex flex-col gap-4">
           {(standing || kind === 'incident') && (

@@ -10,7 +10,7 @@ import { DeleteThroughApi } from '@/ui/basic/delete-through-api';
 import { Time } from '@/ui/form/zone';
 import { pageOfPath } from '@/app/page-of';
 import { requireRight } from '@/app/session';
-import { AUDIENCE_WORDS, pageAddress } from '@/views/pages/page-address';
+import { AUDIENCE_WORDS, pageAddress } from '@/core/pages/page-address';
 
 /** So many are listed at once; the rest is found in the diary of the page. */
 const MOST_LISTED = 100;
@@ -57,6 +57,7 @@ export default async function ManagePage({ params }: { params: Promise<{ id: str
           Tell the public
         </ButtonLink>
         <ButtonAnchor href={pageAddress('', page)}>See the page</ButtonAnchor>
+        <ButtonLink href={`/pages/${page.id}/followers`}>Followers</ButtonLink>
         <ButtonLink href={`/pages/${page.id}/badges`}>Badges</ButtonLink>
         <ButtonLink href={`/pages/${page.id}/change`}>Change the page</ButtonLink>
         <DeleteThroughApi

@@ -3,7 +3,7 @@ import { fetchShown } from '@/store/pages/shown';
 import { BadgeForm, type BadgeChoice } from '@/ui/pages/badge-form';
 import { pageOfPath } from '@/app/page-of';
 import { requestBase, requireRight } from '@/app/session';
-import { pageAddress } from '@/views/pages/page-address';
+import { pageAddress } from '@/core/pages/page-address';
 
 export const metadata = { title: 'Badges and frames' };
 

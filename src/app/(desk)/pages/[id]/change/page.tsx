@@ -5,7 +5,7 @@ import { pageOfPath } from '@/app/page-of';
 import { requestBase, requireRight } from '@/app/session';
 import { fetchPageChoices, pageValues } from '@/views/pages/page-form';
 import { fetchCopyState } from '@/store/pages/copies';
-import { pageAddress } from '@/views/pages/page-address';
+import { pageAddress } from '@/core/pages/page-address';
 
 export const metadata = { title: 'Change a public page' };
 

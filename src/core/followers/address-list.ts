@@ -1,0 +1,26 @@
+import Papa from 'papaparse';
+import { readMailbox } from './follower';
+
+const MOST_TOLD = 50;
+
+/**
+ * The mail addresses of a list: one a line, or CSV (RFC 4180) with the address in its first column. Each once, as they
+ * are kept; lines that hold none, apart from a first line of headings, are told.
+ */
+export function readAddressList(text: string): {
+  addresses: string[];
+  refused: { line: number; text: string }[];
+} {
+  const { data } = Papa.parse<string[]>(text.replace(/^\uFEFF/, ''), { skipEmptyLines: 'greedy' });
+  const addresses = new Set<string>();
+  const refused: { line: number; text: string }[] = [];
+  for (const [i, row] of data.entries()) {
+    const first = (row[0] ?? '').trim();
+    const address = readMailbox(first);
+    if (address) addresses.add(address);
+    else if (!(i === 0 && /^[\w -]+$/.test(first)) && refused.length < MOST_TOLD) {
+      refused.push({ line: i + 1, text: first.slice(0, 80) });
+    }
+  }
+  return { addresses: [...addresses], refused };
+}

@@ -1,0 +1,294 @@
+import type { Knex } from 'knex';
+import { GIVE_UP_AFTER_MS, LONGEST_RETRY_MS, restMs, retryDelayMs, spread } from '@/core/messages/routing';
+import { isRefusedForGood } from '@/core/followers/refused';
+import { DAY_MS, HOUR_MS, MINUTE_MS } from '@/core/time/units';
+import type { Answer } from '@/channels/frame/kind';
+import type { SmtpSettings } from '@/channels/transport/smtp';
+import { transaction } from '@/store/db/connection';
+import { isSealed, openSecrets, type Vault } from '@/store/db/vault';
+import { forgetUnsaid, saveReached, saveRefusal } from '@/store/followers/followers';
+import {
+  countSentBy,
+  deleteLettersBefore,
+  fetchDueLetterDeliveries,
+  fetchDueLetters,
+  fetchNextLetterAt,
+  pullLetters,
+  saveLetterOutcome,
+  spreadLetter,
+  type LetterDelivery,
+} from '@/store/followers/letters';
+import { fetchChannel } from '@/store/messages/channels';
+import { ensureTakeKey } from '@/store/messages/take-links';
+import { fetchPages, type Page } from '@/store/pages/pages';
+import { fetchLabels } from '@/store/pages/shown';
+import { asideAfter, sendEvent, sendMail, type PostPlace } from './letter-post';
+import { saveWindowLetters } from './window-letters';
+
+const BATCH = 50;
+/** So many programs are told at once. */
+const AT_ONCE = 8;
+const LONGEST_SLEEP_MS = 60_000;
+const SHORTEST_SLEEP_MS = 250;
+const RETRY_ROUND_MS = 5_000;
+/** Maintenance is looked at so often. */
+const WINDOWS_EVERY_MS = 5_000;
+const SWEEP_EVERY_MS = HOUR_MS;
+/** Whoever was asked and said nothing is forgotten after this; letters after that. */
+const KEEP_UNSAID_MS = 14 * DAY_MS;
+const KEEP_LETTERS_MS = 400 * DAY_MS;
+
+interface FollowerPostOptions {
+  db: Knex;
+  vault: Vault;
+  now: () => number;
+  monotonic: () => number;
+  linkBase: string;
+  zone: string;
+  onError: (error: unknown) => void;
+}
+
+/**
+ * Tells those who follow a page: gives each letter once to all who want it, and hands it over at least once. Each mail
+ * account goes by itself, within what it takes an hour; programs that are slow hold up nobody but themselves.
+ */
+export class FollowerPost {
+  private timer: NodeJS.Timeout | null = null;
+  private readonly abort = new AbortController();
+  private readonly busy = new Map<string, Promise<void>>();
+  /** Until when an account is left alone, by the monotonic clock, and how often it failed one after the other. */
+  private readonly resting = new Map<string, { until: number; failures: number }>();
+  private closed = false;
+  private rounding = false;
+  private again = false;
+  private windowsAt = -Infinity;
+  private sweptAt = -Infinity;
+
+  constructor(private readonly options: FollowerPostOptions) {}
+
+  async open(): Promise<void> {
+    await pullLetters(this.options.db, this.options.now(), LONGEST_RETRY_MS);
+    this.wake();
+  }
+
+  /** Once a second: what is told of maintenance goes by the clock. */
+  tick(): void {
+    const at = this.options.monotonic();
+    if (this.closed || at - this.windowsAt < WINDOWS_EVERY_MS) return;
+    this.windowsAt = at;
+    saveWindowLetters(this.options.db, this.options.now())
+      .then((any) => any && this.wake())
+      .catch(this.options.onError);
+  }
+
+  async clockJumped(): Promise<void> {
+    await pullLetters(this.options.db, this.options.now(), LONGEST_RETRY_MS);
+    this.wake();
+  }
+
+  wake(): void {
+    if (this.closed) return;
+    if (this.timer) clearTimeout(this.timer);
+    this.timer = setTimeout(() => {
+      this.timer = null;
+      void this.round();
+    }, 0);
+  }
+
+  private async round(): Promise<void> {
+    if (this.rounding) {
+      this.again = true;
+      return;
+    }
+    this.rounding = true;
+    let sleepMs = RETRY_ROUND_MS;
+    try {
+      await this.sweep();
+      await this.spreadDue();
+      sleepMs = await this.start();
+    } catch (error) {
+      this.options.onError(error);
+    } finally {
+      this.rounding = false;
+    }
+    if (this.again) {
+      this.again = false;
+      this.wake();
+    } else if (!this.closed && !this.timer) {
+      this.timer = setTimeout(() => {
+        this.timer = null;
+        void this.round();
+      }, sleepMs);
+    }
+  }
+
+  private async sweep(): Promise<void> {
+    const { db, now, monotonic } = this.options;
+    if (monotonic() - this.sweptAt < SWEEP_EVERY_MS) return;
+    this.sweptAt = monotonic();
+    await transaction(db, (trx) => forgetUnsaid(trx, now() - KEEP_UNSAID_MS));
+    await deleteLettersBefore(db, now() - KEEP_LETTERS_MS);
+  }
+
+  private async spreadDue(): Promise<void> {
+    const { db, now } = this.options;
+    const due = await fetchDueLetters(db, now());
+    if (due.length === 0) return;
+    const pages = new Map((await fetchPages(db)).map((page) => [page.id, page]));
+    for (const letter of due) {
+      const page = pages.get(letter.pageId);
+      if (!page) continue;
+      const shown = new Set((await fetchLabels(db, page)).values());
+      await transaction(db, (trx) => spreadLetter(trx, letter, shown, now()));
+    }
+    // There may be more than were taken at once.
+    this.again = true;
+  }
+
+  /** Begins what is due and not begun; answers how long there is nothing else to do, in ms. */
+  private async start(): Promise<number> {
+    const { db, now, monotonic } = this.options;
+    const nextAt = await fetchNextLetterAt(db);
+    if (nextAt === null) return LONGEST_SLEEP_MS;
+    if (nextAt > now()) return Math.min(LONGEST_SLEEP_MS, Math.max(SHORTEST_SLEEP_MS, nextAt - now()));
+    const pages = await fetchPages(db);
+    const accounts = new Map<number, Page[]>();
+    for (const page of pages) {
+      if (page.follow)
+        accounts.set(page.follow.channelId, [...(accounts.get(page.follow.channelId) ?? []), page]);
+    }
+    for (const [channelId, theirs] of accounts) {
+      this.begin(`mail ${channelId}`, () => this.sendMails(channelId, theirs));
+    }
+    this.begin('webhooks', () => this.sendEvents(pages));
+    const waits = [...this.resting.values()].map(({ until }) => until - monotonic()).filter((ms) => ms > 0);
+    return Math.min(
+      LONGEST_SLEEP_MS,
+      Math.max(SHORTEST_SLEEP_MS, ...(waits.length > 0 ? [Math.min(...waits)] : [RETRY_ROUND_MS])),
+    );
+  }
+
+  private begin(name: string, work: () => Promise<boolean>): void {
+    if (this.closed || this.busy.has(name)) return;
+    if ((this.resting.get(name)?.until ?? 0) > this.options.monotonic()) return;
+    const done = work()
+      .then((more) => more && this.wake())
+      .catch((error: unknown) => {
+        // What cannot be noted would be sent again and again.
+        this.rest(name, RETRY_ROUND_MS * 3);
+        this.options.onError(error);
+      })
+      .finally(() => this.busy.delete(name));
+    this.busy.set(
+      name,
+      done.then(() => undefined),
+    );
+  }
+
+  private rest(name: string, ms: number): void {
+    const failures = (this.resting.get(name)?.failures ?? 0) + 1;
+    this.resting.set(name, { failures, until: this.options.monotonic() + ms });
+  }
+
+  private async place(): Promise<PostPlace> {
+    const { db, vault, linkBase, zone } = this.options;
+    return { linkBase, zone, key: await ensureTakeKey(db, vault), signal: this.abort.signal };
+  }
+
+  /** One mail account, one letter after the other; whether there may be more. */
+  private async sendMails(channelId: number, pages: Page[]): Promise<boolean> {
+    const { db, now, vault } = this.options;
+    const name = `mail ${channelId}`;
+    const channel = await fetchChannel(db, channelId);
+    if (!channel?.enabled || channel.kind !== 'mail') {
+      this.rest(name, MINUTE_MS);
+      return false;
+    }
+    const settings = openSecrets(vault, channel.settings) as SmtpSettings;
+    // An account that serves several pages takes what the most careful of them says.
+    const perHour = Math.min(...pages.map(({ follow }) => follow!.perHour));
+    const sent = await countSentBy(db, channelId, now() - HOUR_MS);
+    const budget = perHour - sent.number;
+    if (budget <= 0) {
+      this.rest(name, Math.max(SHORTEST_SLEEP_MS, (sent.firstAt ?? now()) + HOUR_MS - now()));
+      return false;
+    }
+    const byId = new Map(pages.map((page) => [page.id, page]));
+    const due = await fetchDueLetterDeliveries(db, {
+      ...{ kind: 'mail', pageIds: [...byId.keys()], now: now(), limit: Math.min(BATCH, budget) },
+    });
+    const place = await this.place();
+    let went = false;
+    for (const delivery of due) {
+      if (this.closed) return false;
+      const answer = await sendMail(delivery, byId.get(delivery.letter.pageId)!, settings, place);
+      if (this.abort.signal.aborted) return false;
+      await this.note(delivery, answer, channelId);
+      // Where one has just gone, it is this one that cannot, and the next is tried.
+      if (!answer.ok && answer.retry && !went) {
+        this.rest(name, restMs((this.resting.get(name)?.failures ?? 0) + 1));
+        return false;
+      }
+      went = answer.ok;
+      if (answer.ok) this.resting.delete(name);
+    }
+    return due.length > 0;
+  }
+
+  private async sendEvents(pages: Page[]): Promise<boolean> {
+    const { db, now, vault } = this.options;
+    const byId = new Map(pages.map((page) => [page.id, page]));
+    const due = await fetchDueLetterDeliveries(db, {
+      ...{ kind: 'webhook', pageIds: [...byId.keys()], now: now(), limit: BATCH },
+    });
+    const place = await this.place();
+    // What is told to one goes in order, and different ones at the same time.
+    const each = new Map<number, LetterDelivery[]>();
+    for (const delivery of due) {
+      each.set(delivery.follower.id, [...(each.get(delivery.follower.id) ?? []), delivery]);
+    }
+    const lines = [...each.values()];
+    const work = async () => {
+      for (let line = lines.shift(); line && !this.closed; line = lines.shift()) {
+        for (const delivery of line) {
+          const { secret } = delivery.follower;
+          const opened = isSealed(secret) ? vault.open(secret) : (secret ?? '');
+          const answer = await sendEvent(delivery, byId.get(delivery.letter.pageId)!, opened, place);
+          if (this.abort.signal.aborted) return;
+          await this.note(delivery, answer, null);
+          if (!answer.ok) break;
+        }
+      }
+    };
+    await Promise.all(Array.from({ length: AT_ONCE }, work));
+    return due.length > 0;
+  }
+
+  private async note(delivery: LetterDelivery, answer: Answer, sender: number | null): Promise<void> {
+    const { db, now } = this.options;
+    const { id, letter, follower, attempts } = delivery;
+    const at = now();
+    const lasting = !answer.ok && (!answer.retry || at - letter.madeAt > GIVE_UP_AFTER_MS);
+    const waitMs = Math.max(answer.retryAfterMs ?? 0, spread(retryDelayMs(attempts + 1), Math.random()));
+    await transaction(db, async (trx) => {
+      await saveLetterOutcome(trx, {
+        ...{ id, at, sender, said: answer.said.slice(0, 300) },
+        state: answer.ok ? 'sent' : lasting ? 'given-up' : 'waiting',
+        nextAt: answer.ok ? at : at + waitMs,
+      });
+      if (answer.ok) await saveReached(trx, follower.id);
+      else if (answer.gone || isRefusedForGood(answer)) {
+        await saveRefusal(trx, follower.id, asideAfter(answer, follower.refusals));
+      }
+    });
+  }
+
+  /** Waits a little for what is under way; what is cut short is sent again after the next start. */
+  async close(graceMs: number): Promise<void> {
+    this.closed = true;
+    if (this.timer) clearTimeout(this.timer);
+    const grace = setTimeout(() => this.abort.abort(), graceMs);
+    await Promise.allSettled(this.busy.values());
+    clearTimeout(grace);
+  }
+}

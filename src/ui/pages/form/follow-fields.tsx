@@ -1,0 +1,57 @@
+'use client';
+
+import Link from 'next/link';
+import { SelectField, TextField } from '@/ui/form/fields';
+import type { ApiForm } from '@/ui/form/use-api-form';
+import type { PageValues } from './values';
+
+interface FollowFieldsProps {
+  form: ApiForm<PageValues>;
+  channels: { id: number; name: string }[];
+}
+
+const USUAL_PER_HOUR = 100;
+
+/** Whether visitors may ask to be told by mail, and through which mailbox they are. */
+export function FollowFields({ form, channels }: FollowFieldsProps) {
+  const { values, set, errors } = form;
+  const { follow } = values;
+  if (channels.length === 0 && !follow) {
+    return (
+      <p className="text-muted">
+        Letters go out through a mail channel. <Link href="/messages">Connect one</Link>, and visitors can ask
+        to be told of incidents and maintenance.
+      </p>
+    );
+  }
+  return (
+    <>
+      <SelectField
+        label="Written to through"
+        help="Visitors ask on the page, say yes by a link in a mail, and can end it with one click."
+        error={errors['follow.channelId']}
+        value={String(follow?.channelId ?? '')}
+        options={[
+          { value: '', text: 'nobody follows by mail' },
+          ...channels.map(({ id, name }) => ({ value: String(id), text: name })),
+        ]}
+        onChoose={(id) =>
+          set({
+            follow: id === '' ? null : { channelId: Number(id), perHour: follow?.perHour ?? USUAL_PER_HOUR },
+          })
+        }
+      />
+      {follow && (
+        <TextField
+          label="Mails an hour"
+          help="As many as your mail server takes; the others wait, and trouble goes first."
+          type="number"
+          min={1}
+          value={String(follow.perHour)}
+          error={errors['follow.perHour']}
+          onChange={(event) => set({ follow: { ...follow, perHour: Number(event.target.value) } })}
+        />
+      )}
+    </>
+  );
+}
