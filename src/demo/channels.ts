@@ -67,6 +67,9 @@ const OFFICE_HOURS: Hours = {
 
 const section = (name: string) => ({ all: false, ...NO_WATCHES, sections: [name], except: NO_WATCHES });
 
+/** The desk mailbox of the harbour listens so far behind the port of its screen. */
+const MAILBOX_PORT = 15;
+
 /** Connects the rooms of the harbour, and says who hears what. */
 export async function connectRooms(db: Knex, harbourPort: number, since: number): Promise<void> {
   const rooms = `http://127.0.0.1:${harbourPort}/rooms`;
@@ -76,6 +79,14 @@ export async function connectRooms(db: Knex, harbourPort: number, since: number)
     const channel = { kind, name, settings: settings(rooms), enabled: true, language, createdAt: since };
     ids[key as keyof typeof CHANNELS] = await saveNewChannel(db, channel);
   }
+  await saveNewChannel(db, {
+    ...{ kind: 'mail', name: 'Ferry letters', enabled: true, language: 'en', createdAt: since },
+    settings: {
+      ...{ host: '127.0.0.1', port: harbourPort + MAILBOX_PORT, security: 'none', user: '', password: '' },
+      ...{ from: 'Tern Island Ferries <letters@ternferry.test>', to: 'office@ternferry.test', authority: '' },
+      ...{ dkimSelector: '', dkimKey: '', servername: '' },
+    },
+  });
   await saveNewText(db, { channelId: ids.crew, happening: 'down', ...CREW_WORDS }, since);
   // The display does not answer: what it does not take is said in another room.
   const display = (await fetchChannel(db, ids.display))!;

@@ -3,6 +3,8 @@ import { hashPassword } from '@/accounts/passwords';
 import { DAY_MS, HOUR_MS } from '@/core/time/units';
 import { PLAIN_SETTINGS, type PageItem } from '@/core/pages/page';
 import { saveIncidentUpdate, saveNewIncident } from '@/store/pages/incidents';
+import { fetchChannels } from '@/store/messages/channels';
+import { fillFollowers } from './fill-followers';
 import { saveNewPage, type PageContent } from '@/store/pages/pages';
 import { dateAt } from '@/core/time/zone-time';
 import { transaction } from '@/store/db/connection';
@@ -118,7 +120,9 @@ async function saveIncident(
 export async function fillPage(db: Knex, watches: FilledWatch[], now: number): Promise<void> {
   const idOf: IdOf = (key) => watches.find((w) => w.demo.key === key)!.id;
   const createdAt = now - 90 * DAY_MS;
-  const ferries = await saveNewPage(db, { ...publicPage(idOf), createdAt });
+  const post = (await fetchChannels(db)).find(({ kind }) => kind === 'mail');
+  const follow = post ? { channelId: post.id, perHour: 200 } : null;
+  const ferries = await saveNewPage(db, { ...publicPage(idOf), follow, createdAt });
   const partners = await saveNewPage(db, {
     ...partnersPage(idOf, await hashPassword(PARTNERS_PASSWORD)),
     createdAt: now - 30 * DAY_MS,
@@ -154,4 +158,5 @@ export async function fillPage(db: Knex, watches: FilledWatch[], now: number): P
       now,
     ),
   );
+  await fillFollowers(db, ferries, now);
 }

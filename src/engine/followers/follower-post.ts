@@ -26,8 +26,9 @@ import { asideAfter, sendEvent, sendMail, type PostPlace } from './letter-post';
 import { saveWindowLetters } from './window-letters';
 
 const BATCH = 50;
-/** So many programs are told at once. */
-const AT_ONCE = 8;
+/** So many mail accounts and programs are spoken to at once. */
+const AT_ONCE = 32;
+const MOST_EVENTS = 500;
 const LONGEST_SLEEP_MS = 60_000;
 const SHORTEST_SLEEP_MS = 250;
 const RETRY_ROUND_MS = 5_000;
@@ -160,7 +161,7 @@ export class FollowerPost {
     for (const [channelId, theirs] of accounts) {
       this.begin(`mail ${channelId}`, () => this.sendMails(channelId, theirs));
     }
-    this.begin('webhooks', () => this.sendEvents(pages));
+    await this.beginEvents(pages);
     const waits = [...this.resting.values()].map(({ until }) => until - monotonic()).filter((ms) => ms > 0);
     return Math.min(
       LONGEST_SLEEP_MS,
@@ -235,33 +236,36 @@ export class FollowerPost {
     return due.length > 0;
   }
 
-  private async sendEvents(pages: Page[]): Promise<boolean> {
-    const { db, now, vault } = this.options;
+  /** Begins telling the programs something is due for: each by itself, and what is told to one in order. */
+  private async beginEvents(pages: Page[]): Promise<void> {
+    const { db, now } = this.options;
     const byId = new Map(pages.map((page) => [page.id, page]));
     const due = await fetchDueLetterDeliveries(db, {
-      ...{ kind: 'webhook', pageIds: [...byId.keys()], now: now(), limit: BATCH },
+      ...{ kind: 'webhook', pageIds: [...byId.keys()], now: now(), limit: MOST_EVENTS },
     });
-    const place = await this.place();
-    // What is told to one goes in order, and different ones at the same time.
     const each = new Map<number, LetterDelivery[]>();
     for (const delivery of due) {
       each.set(delivery.follower.id, [...(each.get(delivery.follower.id) ?? []), delivery]);
     }
-    const lines = [...each.values()];
-    const work = async () => {
-      for (let line = lines.shift(); line && !this.closed; line = lines.shift()) {
-        for (const delivery of line) {
-          const { secret } = delivery.follower;
-          const opened = isSealed(secret) ? vault.open(secret) : (secret ?? '');
-          const answer = await sendEvent(delivery, byId.get(delivery.letter.pageId)!, opened, place);
-          if (this.abort.signal.aborted) return;
-          await this.note(delivery, answer, null);
-          if (!answer.ok) break;
-        }
-      }
-    };
-    await Promise.all(Array.from({ length: AT_ONCE }, work));
-    return due.length > 0;
+    for (const [id, line] of each) {
+      if (this.busy.size >= AT_ONCE) return;
+      this.begin(`to ${id}`, () => this.sendEvents(line, byId));
+    }
+  }
+
+  private async sendEvents(line: LetterDelivery[], pages: ReadonlyMap<number, Page>): Promise<boolean> {
+    const { vault } = this.options;
+    const place = await this.place();
+    for (const delivery of line) {
+      if (this.closed) return false;
+      const { secret } = delivery.follower;
+      const opened = isSealed(secret) ? vault.open(secret) : (secret ?? '');
+      const answer = await sendEvent(delivery, pages.get(delivery.letter.pageId)!, opened, place);
+      if (this.abort.signal.aborted) return false;
+      await this.note(delivery, answer, null);
+      if (!answer.ok) return false;
+    }
+    return true;
   }
 
   private async note(delivery: LetterDelivery, answer: Answer, sender: number | null): Promise<void> {

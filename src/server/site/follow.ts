@@ -40,7 +40,7 @@ const FORM = { mostBytes: 64_000, withinMs: 10_000 };
 /** Whoever asks: a handful at once, then one a minute. */
 const ASKS = { burst: 6, perSecond: 1 / 60, longestMs: 3_600_000 };
 /** Whatever else is asked of it reads the page's lines, or a follower. */
-const READS = { burst: 30, perSecond: 1, longestMs: 60_000 };
+const READS = { burst: 60, perSecond: 1, longestMs: 60_000 };
 
 /** Where visitors of a page ask to be told by mail, say yes, choose, and end it. */
 export class FollowDesk {
@@ -75,7 +75,11 @@ export class FollowDesk {
 
   /** What a form was sent with; null where it was too long or too slow, which is answered. */
   private async readForm({ request, response }: Call): Promise<URLSearchParams | null> {
+    const tooLong = Number(request.headers['content-length'] ?? 0) > FORM.mostBytes;
+    // What comes all the same is let pass by, so that the answer is read before the line is cut.
+    if (tooLong) request.resume();
     try {
+      if (tooLong) throw new Error('too long');
       return new URLSearchParams((await readBounded(request, FORM)).toString('utf8'));
     } catch {
       response.writeHead(413, {

@@ -37,7 +37,7 @@ export function TakeBack({ incidentId, dueAt, leftMs }: TakeBackProps) {
   return (
     <div className="sheet border-l-lamp flex flex-wrap items-center gap-3 border-l-4 px-5 py-3">
       <p className="flex-1">
-        It is published. Followers are told <Time at={dueAt} as="seconds" />.
+        It is published. Followers are told at <Time at={dueAt} as="seconds" />.
       </p>
       <Button onClick={() => void take()}>Do not tell them</Button>
       <p role="alert" className="text-down-text empty:hidden">

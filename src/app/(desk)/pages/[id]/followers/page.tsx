@@ -1,6 +1,6 @@
 import Link from 'next/link';
 import { FOLLOWER_STATES, type FollowerState } from '@/core/followers/follower';
-import { capitalise, countOf } from '@/core/text/words';
+import { capitalise, numberWord } from '@/core/text/words';
 import { pageAddress } from '@/core/pages/page-address';
 import { serverContext } from '@/server/context';
 import { ButtonAnchor } from '@/ui/basic/button';
@@ -29,7 +29,7 @@ const STATE_WORDS: Record<FollowerState, string> = {
 function sentence({ counts: { follows } }: FollowersView): string {
   return follows === 0
     ? 'Nobody follows this page yet.'
-    : `${capitalise(countOf(follows, 'person'))} ${follows === 1 ? 'follows' : 'follow'} this page.`;
+    : `${capitalise(numberWord(follows))} ${follows === 1 ? 'follows' : 'follow'} this page.`;
 }
 
 function HowSent({ view, perHour, pageId }: { view: FollowersView; perHour: number | null; pageId: number }) {
