@@ -126,7 +126,7 @@ export function reportShape({ kind, took, address, ...report }: KeptReport) {
 
 const seconds = (ms: number | null) => (ms === null ? null : ms / 1000);
 
-export function figuresShape({ from, until, availability, outages, times }: Figures) {
+export function figuresShape({ from, until, availability, outages, leftOut, times }: Figures) {
   return {
     from,
     until,
@@ -141,6 +141,7 @@ export function figuresShape({ from, until, availability, outages, times }: Figu
       meanBetweenSeconds: seconds(outages.meanBetweenMs),
       meanToMendSeconds: seconds(outages.meanToMendMs),
     },
+    leftOut,
     times,
   };
 }

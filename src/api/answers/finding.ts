@@ -91,6 +91,7 @@ export const outage = named('Outage', {
   advice: text('What to try.'),
   evidence: evidence.nullable(),
   followsWatchId: whole('The watch whose outage it follows from.').nullable(),
+  leftOut: text('Why it is left out of figures; null where it counts.').nullable(),
 });
 
 export const failedLook = named('FailedLook', {
@@ -132,6 +133,7 @@ export const figures = named('Figures', {
     meanBetweenSeconds: amount('From the end of one to the beginning of the next.').nullable(),
     meanToMendSeconds: amount().nullable(),
   }),
+  leftOut: whole('How many outages are left out of all this, for a reason each.'),
   times: inner(
     {
       count: whole('Of looks that were answered.'),

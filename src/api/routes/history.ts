@@ -1,5 +1,6 @@
 import { object, type AnySchema } from 'yup';
 import type { UseCase } from '@/cases/frame/use-case';
+import { leaveOutSchema } from '@/cases/schemas/watch-history';
 import { readMoment } from '@/cases/schemas/common';
 import * as cases from '@/cases/watches/history';
 import type { ListPage } from '@/store/db/list-page';
@@ -7,7 +8,7 @@ import type { Outage } from '@/store/history/outages';
 import { failedLook, figures, finding, outage, report } from '@/api/answers/finding';
 import { flagQuery, spanQuery } from '@/api/query';
 import { route, type Call, type Listing, type Route } from '@/api/route';
-import { getRoute, type Resource } from './resource';
+import { actRoute, getRoute, type Resource } from './resource';
 import { evidenceShape, figuresShape, findingShape, outageShape, reportShape } from '@/api/shapes';
 
 const TAG = 'History';
@@ -128,4 +129,23 @@ export const historyRoutes: Route[] = [
     tell: (_, out: Outage[]) => out.map(outageShape),
   }),
   getRoute(OUTAGE, { does: cases.getOutage, answer: 'The outage with its evidence.' }),
+  actRoute(TAG, '/outages/{id}/leave-out', {
+    summary: 'Leave an outage out of all figures',
+    description: 'Its time counts neither as down nor as observed. The line shows it all the same.',
+    answer: 'The outage.',
+    does: cases.leaveOutageOut,
+    body: leaveOutSchema,
+    example: { reason: 'A storm took the whole island off the net.' },
+    shape: outage,
+    input: ({ ids, body }) => ({ id: ids.id!, body }),
+    tell: (_, one) => outageShape(one),
+  }),
+  actRoute(TAG, '/outages/{id}/count', {
+    summary: 'Let an outage count in figures again',
+    answer: 'The outage.',
+    does: cases.countOutage,
+    shape: outage,
+    input: ({ ids }) => ({ id: ids.id! }),
+    tell: (_, one) => outageShape(one),
+  }),
 ];

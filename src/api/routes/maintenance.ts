@@ -114,7 +114,7 @@ export const maintenanceRoutes: Route[] = [
   rest.actRoute(TAG, '/windows/calendar/read', {
     summary: 'Read a calendar, and say what would be planned',
     answer: 'What would be planned, and what not.',
-    does: calendars.readMaintenance,
+    does: calendars.readMaintenanceCalendar,
     body: calendarSchema,
     shape: calendarPlan,
     example: EXAMPLE_CALENDAR,
@@ -124,7 +124,7 @@ export const maintenanceRoutes: Route[] = [
   rest.actRoute(TAG, '/windows/calendar', {
     summary: 'Plan what stands in a calendar',
     answer: 'What was planned, and what not.',
-    does: calendars.importMaintenance,
+    does: calendars.importMaintenanceCalendar,
     body: calendarSchema,
     shape: calendarPlan,
     example: EXAMPLE_CALENDAR,
@@ -137,7 +137,7 @@ export const maintenanceRoutes: Route[] = [
     tag: TAG,
     summary: 'All that is planned, as iCalendar',
     answer: 'A calendar: single stretches in UTC, what comes again by its rule and in its zone.',
-    does: calendars.exportMaintenance,
+    does: calendars.exportMaintenanceCalendar,
     status: 200,
     shape: maintenanceCalendar,
     input: () => ({}),
@@ -195,17 +195,17 @@ export const maintenanceRoutes: Route[] = [
     { summary: 'Let maintenance last longer', description: 'From its planned end on.' },
     { body: extendSchema, example: { minutes: 30 }, refusals: ['input.invalid'] },
   ),
-  rest.listRoute(RECURRING, { does: series.listRecurring, summary: 'Maintenance that comes again' }),
+  rest.listRoute(RECURRING, { does: series.listRecurringWindows, summary: 'Maintenance that comes again' }),
   rest.createRoute(RECURRING, {
-    does: series.createRecurring,
+    does: series.createRecurringWindow,
     summary: 'Plan maintenance that comes again',
     description: 'By the wall clock of its zone, on both sides of a change of the clocks.',
     body: seriesSchema,
     example: EXAMPLE_SERIES,
   }),
-  rest.getRoute(RECURRING, { does: series.getRecurring }),
+  rest.getRoute(RECURRING, { does: series.getRecurringWindow }),
   rest.changeRoute(RECURRING, {
-    does: series.changeRecurring,
+    does: series.changeRecurringWindow,
     summary: 'Change maintenance that comes again',
     description:
       'Fields that are left out stay as they are. What is under way, and times that were changed by themselves, stay too.',
@@ -213,7 +213,7 @@ export const maintenanceRoutes: Route[] = [
     example: { lastsMinutes: 60 },
   }),
   rest.deleteRoute(RECURRING, {
-    does: series.deleteRecurring,
+    does: series.deleteRecurringWindow,
     summary: 'End maintenance that comes again',
     description: 'What has not begun is called off; what is under way ends as planned.',
   }),

@@ -53,7 +53,7 @@ const planOf = ({ stretches, series, past, refused: not }: CalendarRead): Calend
 });
 
 /** Reads a calendar, and says what would be planned. */
-export const readMaintenance = asks(
+export const readMaintenanceCalendar = asks(
   'readMaintenanceCalendar',
   'operate',
   async ({ db, now }, { body }: { body: unknown }): Promise<CalendarPlan> =>
@@ -61,7 +61,7 @@ export const readMaintenance = asks(
 );
 
 /** Plans what stands in a calendar, for the watches that are named. */
-export const importMaintenance = changes(
+export const importMaintenanceCalendar = changes(
   'importMaintenanceCalendar',
   'operate',
   asIs<{ body: unknown }>,
@@ -82,7 +82,7 @@ export const importMaintenance = changes(
 );
 
 /** All that is planned, and what is not over for more than a month, as iCalendar. */
-export const exportMaintenance = asks(
+export const exportMaintenanceCalendar = asks(
   'exportMaintenanceCalendar',
   'look',
   async ({ db, now }, _: Record<string, never>): Promise<{ calendar: string }> => ({

@@ -77,20 +77,20 @@ async function validSeries(db: Db, body: unknown, now: number): Promise<store.Ne
   return series;
 }
 
-export const listRecurring = asks(
+export const listRecurringWindows = asks(
   'listRecurringWindows',
   'look',
   async ({ db, now }, _: Record<string, never>): Promise<SeriesAhead[]> =>
     (await store.fetchSeries(db)).map((series) => ahead(series, now)),
 );
 
-export const getRecurring = asks(
+export const getRecurringWindow = asks(
   'getRecurringWindow',
   'look',
   async ({ db, now }, { id }: { id: number }): Promise<SeriesAhead> => ahead(await found(db, id), now),
 );
 
-export const createRecurring = changes(
+export const createRecurringWindow = changes(
   'createRecurringWindow',
   'operate',
   asIs<{ body: unknown }>,
@@ -111,7 +111,7 @@ export const createRecurring = changes(
   },
 );
 
-export const changeRecurring = changes(
+export const changeRecurringWindow = changes(
   'changeRecurringWindow',
   'operate',
   asIs<VersionedChange>,
@@ -128,7 +128,7 @@ export const changeRecurring = changes(
   },
 );
 
-export const deleteRecurring = deletes('deleteRecurringWindow', 'operate', {
+export const deleteRecurringWindow = deletes('deleteRecurringWindow', 'operate', {
   find: found,
   version: seriesVersion,
   called: ({ title }) => `“${title}”`,

@@ -3,7 +3,6 @@ import type { Db } from '@/store/db/connection';
 import type { ListPage } from '@/store/db/list-page';
 import * as store from '@/store/pages/incidents';
 import { fetchOutage } from '@/store/history/outages';
-import { fetchShownIds } from '@/store/pages/shown';
 import { orNotFound } from '@/cases/frame/find';
 import { withoutReadOnly } from '@/cases/frame/read-only';
 import { refused } from '@/cases/frame/refusal';
@@ -18,11 +17,10 @@ import {
   pageIncidentSchema,
   updateSchema,
 } from '@/cases/schemas/incidents';
-import { saveHappening } from '@/store/messages/happenings';
 import { refreshLetters, takeBack, tellFollowers } from '@/cases/followers/telling';
+import { mayBeTold } from './told-inside';
 import { foundPage, refuseUnknownWatches } from './pages';
 import { deletes } from '@/cases/frame/deletes';
-import { fetchRoutesAbout } from '@/store/messages/routes-about';
 
 /** Clocks of two machines differ by a little. */
 const TOLERANCE_MS = 60_000;
@@ -40,24 +38,6 @@ function touched({ about, afterwards, world }: Act, { id, title, pageIds }: stor
   afterwards(() => {
     for (const pageId of pageIds) world.hub.emit('pages', pageId);
   });
-}
-
-/** Those inside who asked for it hear what the public was told, once for all pages it stands on. */
-async function mayBeTold(
-  { trx, now, afterwards, world }: Act,
-  { id, title, pageIds }: store.Incident,
-  { stage, body }: { stage: Stage; body: string },
-): Promise<void> {
-  const pages = await Promise.all(pageIds.map((pageId) => foundPage(trx, pageId)));
-  const shown = await fetchShownIds(
-    trx,
-    pages.flatMap(({ sections }) => sections),
-  );
-  const routes = await fetchRoutesAbout(trx, shown);
-  const page = pages.map((one) => one.title).join(', ');
-  const event = { kind: 'incident' as const, page, title, stage, body };
-  await saveHappening(trx, { thread: `i${id}`, watch: null, phase: 'once', event, routes }, now);
-  afterwards(() => world.engine.call('routesChanged', {}).catch(() => undefined));
 }
 
 export const listIncidents = asks(

@@ -4,12 +4,14 @@ import { quantileOf } from '@/core/history/histogram';
 import type { ListPage } from '@/store/db/list-page';
 import { fetchEvidence, type KeptEvidence } from '@/store/history/evidence';
 import { fetchFindings, type KeptFinding } from '@/store/history/findings';
-import { fetchOutage, fetchOutages, type Outage } from '@/store/history/outages';
+import { fetchOutage, fetchOutages, saveLeftOut, type Outage } from '@/store/history/outages';
 import { fetchReports, type KeptReport } from '@/store/history/reports';
-import { availabilityFor, fetchHistory } from '@/views/history/history';
+import { availabilityFor, countedSpans, fetchHistory } from '@/views/history/history';
 import { fetchTimesIn } from '@/views/history/times';
 import { orNotFound } from '@/cases/frame/find';
-import { asks } from '@/cases/frame/use-case';
+import { asIs, asks, changes, type Act } from '@/cases/frame/use-case';
+import { leaveOutSchema } from '@/cases/schemas/watch-history';
+import { validateBody } from '@/cases/frame/validate';
 import { foundWatch } from './around';
 
 interface OfWatch {
@@ -62,6 +64,8 @@ export interface Figures {
   until: number;
   availability: Availability;
   outages: OutageFigures;
+  /** How many outages are left out of all this for a reason. */
+  leftOut: number;
   /** Of looks that were answered, within 2 % of the exact quantile; null where none was. */
   times: {
     count: number;
@@ -84,12 +88,14 @@ export const getFigures = asks(
     const range = { from, to: until };
     const times = await fetchTimesIn(db, watch.id, from, until);
     const at = (q: number) => quantileOf(times, q) ?? 0;
-    const within = (history.spans.get(watch.id) ?? []).filter((o) => o.to > from && o.from < until);
+    const within = countedSpans(history, watch.id).filter((o) => o.to > from && o.from < until);
+    const apart = (history.leftOut.get(watch.id) ?? []).filter((o) => o.to > from && o.from < until);
     return {
       from,
       until,
       availability: availabilityFor(history, watch.id, range),
       outages: outageFigures(range, within),
+      leftOut: apart.length,
       times:
         times.count === 0
           ? null
@@ -103,4 +109,33 @@ export const getFigures = asks(
             },
     };
   },
+);
+
+/** An outage counts in figures, or not: everybody who shows them reads them anew. */
+async function setLeftOut(act: Act, id: number, reason: string | null): Promise<Outage> {
+  const outage = orNotFound(await fetchOutage(act.trx, id), `outage ${id}`);
+  const { name } = await foundWatch(act.trx, outage.watchId);
+  await saveLeftOut(act.trx, id, reason, act.now);
+  act.about({ kind: 'outage', id, name });
+  act.afterwards(() => act.world.hub.emit('plans'));
+  return { ...outage, leftOut: reason };
+}
+
+/** Leaves an outage out of every figure, for a reason that stands below them. */
+export const leaveOutageOut = changes(
+  'leaveOutageOut',
+  'operate',
+  async ({ id, body }: { id: number; body: unknown }) => ({
+    id,
+    ...(await validateBody<{ reason: string }>(leaveOutSchema, body)),
+  }),
+  (act, { id, reason }): Promise<Outage> => setLeftOut(act, id, reason),
+);
+
+/** Takes that back: the outage counts again. */
+export const countOutage = changes(
+  'countOutage',
+  'operate',
+  asIs<{ id: number }>,
+  (act, { id }): Promise<Outage> => setLeftOut(act, id, null),
 );

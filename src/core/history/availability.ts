@@ -15,16 +15,18 @@ export interface Availability {
 
 /**
  * uptime = 1 − downtime / observed, where downtime = observed ∩ outages. Exact to the millisecond from the
- * spans of states and outages; looks are never counted. Time without a stretch is not observed.
+ * spans of states and outages; looks are never counted. Time without a stretch is not observed. What a person has left
+ * out for a reason is neither observed nor down.
  */
 export function availabilityOf(
   range: Span,
   stretches: readonly Stretch[],
   outages: readonly Span[],
+  leftOut: readonly Span[] = [],
 ): Availability {
   const seen = stretches.filter((s) => isObserved(s.kind));
   const unseen = stretches.filter((s) => s.kind === 'unobserved');
-  const observed = intersectSpans([range], subtractSpans(seen, unseen));
+  const observed = subtractSpans(intersectSpans([range], subtractSpans(seen, unseen)), leftOut);
   const observedMs = totalOf(observed);
   const downMs = totalOf(intersectSpans(observed, outages));
   return {

@@ -1,6 +1,7 @@
 import type { PageSpeech } from '@/core/languages/page-speech';
 import { DAY_MS } from '@/core/time/units';
 import { figureOf, PUBLIC_KINDS, type PublicKind, type PublicStretch } from './public-line';
+import type { Span } from '@/core/history/spans';
 import type { LineDays } from './page';
 
 /** What a badge says: how it stands, its figure, how fast it answers, since when it is calm, or its line. */
@@ -12,6 +13,8 @@ export interface BadgeFacts {
   rows: readonly {
     state: PublicKind;
     line: readonly PublicStretch[];
+    /** What does not count in its figure. */
+    leftOut?: readonly Span[];
     times: { medianMs: number } | null;
   }[];
   days: LineDays;
@@ -38,7 +41,7 @@ export function badgeWords(facts: BadgeFacts, shows: BadgeShows, speech: PageSpe
     case 'line':
       return say(`state.${badgeState(facts)}`);
     case 'uptime': {
-      const figures = rows.map(({ line }) => figureOf(line).uptime);
+      const figures = rows.map(({ line, leftOut }) => figureOf(line, leftOut).uptime);
       const known = figures.filter((one) => one !== null);
       // Of several the worst, so that no badge is better than what it stands for.
       const uptime = known.length < figures.length || known.length === 0 ? null : Math.min(...known);

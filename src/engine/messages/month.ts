@@ -37,10 +37,11 @@ export async function withMonths(db: Knex, says: readonly Saying[], zone: string
     const to = one.event.ended;
     const mine = (stretches.get(one.watch.id) ?? []).filter(({ kind }) => kind !== 'waiting');
     const from = Math.max(monthBegins(to, zone), mine[0]?.from ?? to);
-    const spans = outages
-      .filter(({ watchId }) => watchId === one.watch.id)
-      .map((outage) => ({ from: outage.began, to: outage.ended ?? to }));
-    const { uptime } = availabilityOf({ from, to }, mine, spans);
+    const spansOf = (counts: boolean) =>
+      outages
+        .filter(({ watchId, leftOut }) => watchId === one.watch.id && (leftOut === null) === counts)
+        .map((outage) => ({ from: outage.began, to: outage.ended ?? to }));
+    const { uptime } = availabilityOf({ from, to }, mine, spansOf(true), spansOf(false));
     return uptime === null ? one : { ...one, event: { ...one.event, month: { from, uptime } } };
   });
 }

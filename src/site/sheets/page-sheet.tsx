@@ -4,20 +4,19 @@ import { dayBeside, troubledDays } from '@/core/pages/days';
 import { dateAt } from '@/core/time/zone-time';
 import type { PublicPage } from '@/views/pages/public-page';
 import type { PublicRow } from '@/views/pages/public-lines';
-import type { PublicWindow } from '@/views/pages/public-incidents';
 import { useSheet } from '../frame/context';
 import { fileFrom, hrefTo } from '../frame/place';
-import { Entry, Standing, Text } from '../parts/incident';
+import { Figure } from '../parts/figure';
+import { Entry, Standing } from '../parts/incident';
 import { Lamp } from '../parts/lamp';
 import { Line } from '../parts/line';
 import { At, Said } from '../parts/said';
+import { Window } from '../parts/window';
 
 /** All lines of a page together are drawn in at most so many pieces, and each in at least so many. */
 const PIECES = 24_000;
 const FEWEST_PIECES = 24;
 const MOST_PIECES = 300;
-/** A figure names how long was looked at where that is less than this part of its span. */
-const WELL_OBSERVED = 0.9;
 
 /** As many days of all lines together lead to their sheets; a page of a few lines leads to each. */
 const LEADS = 9000;
@@ -31,29 +30,6 @@ export function leadsFor(rows: number): number {
 
 export function piecesFor(rows: number): number {
   return Math.min(MOST_PIECES, Math.max(FEWEST_PIECES, Math.floor(PIECES / Math.max(1, rows))));
-}
-
-/** The share of the time looked at, and what it stands on where that is not the whole span. */
-function Figure({ row, view }: { row: PublicRow; view: PublicPage }) {
-  const { speech } = useSheet();
-  const { uptime, observedMs } = row.figure;
-  const begun = row.since ?? view.range.from;
-  const thin = uptime !== null && observedMs < (view.range.to - begun) * WELL_OBSERVED;
-  return (
-    <span className="figure">
-      {speech.share(uptime)}
-      {row.since !== null && (
-        <small>
-          <Said
-            phrase="uptime.since"
-            values={{ at: <At at={row.since} form={sinceForm(row.since, view.now)} /> }}
-          />
-        </small>
-      )}
-      {thin && <small>{speech.say('uptime.observed', { length: speech.length(observedMs) })}</small>}
-      {row.times && <small>{speech.say('usual.time', { ms: speech.ms(row.times.medianMs) })}</small>}
-    </span>
-  );
 }
 
 function nearDay({ now, zone }: PublicPage, name: 'today' | 'yesterday') {
@@ -73,10 +49,6 @@ function isStale({ sections, lookedAt, now }: PublicPage): boolean {
 /** Of today the time is enough. */
 function lookedForm(at: number, now: number) {
   return now - at < 12 * 3_600_000 ? ('clock' as const) : ('moment' as const);
-}
-
-function sinceForm(at: number, now: number) {
-  return now - at < 36 * 3_600_000 ? ('moment' as const) : ('short-day' as const);
 }
 
 interface ServiceProps {
@@ -162,27 +134,6 @@ function Table({ view }: { view: PublicPage }) {
         </tbody>
       </table>
     </details>
-  );
-}
-
-function Window({ window, now }: { window: PublicWindow; now: number }) {
-  const { speech, place } = useSheet();
-  return (
-    <article className="maintenance">
-      <h3>{window.title}</h3>
-      <p className="when">
-        <Said
-          phrase="coming.span"
-          values={{ from: <At at={window.begins} />, to: <At at={window.ends} /> }}
-        />
-        {window.begins <= now && <> · {speech.say('coming.now')}</>}
-      </p>
-      {window.labels.length > 0 && <p>{speech.list(window.labels)}</p>}
-      {window.text !== '' && <Text text={window.text} />}
-      <p>
-        <a href={fileFrom(place, 'maintenance.ics')}>{speech.say('coming.calendar')}</a>
-      </p>
-    </article>
   );
 }
 

@@ -192,6 +192,9 @@ export interface OutageRow {
   detail: Json;
   evidence: Json | null;
   follows: number | null;
+  /** Why it does not count in figures. */
+  left_out: string | null;
+  left_out_at: number | null;
 }
 
 export interface OwnTroubleRow {

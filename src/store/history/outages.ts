@@ -16,6 +16,8 @@ export interface Outage {
   evidence: Evidence | null;
   /** The watch whose outage it follows from. */
   follows: number | null;
+  /** Why it is left out of figures; null where it counts. */
+  leftOut: string | null;
 }
 
 function outageOf(row: OutageRow): Outage {
@@ -30,15 +32,17 @@ function outageOf(row: OutageRow): Outage {
     detail: JSON.parse(row.detail) as CauseDetail,
     evidence: row.evidence ? (JSON.parse(row.evidence) as Evidence) : null,
     follows: row.follows,
+    leftOut: row.left_out,
   };
 }
 
-/** An outage as figures need it; none is left out, however many there are. */
+/** An outage as figures need it: all of them, however many there are. */
 export interface OutageSpan {
   id: number;
   watchId: number;
   began: number;
   ended: number | null;
+  leftOut: string | null;
 }
 
 /** The outages of some watches that overlap the time from `since` on, or up to `until`, the newest first. */
@@ -53,7 +57,7 @@ export async function fetchOutageSpans(
     .andWhere('began', '<', until)
     .andWhere((q) => void q.whereNull('ended').orWhere('ended', '>', since))
     .orderBy('began', 'desc')
-    .select('id', 'watch_id as watchId', 'began', 'ended');
+    .select('id', 'watch_id as watchId', 'began', 'ended', 'left_out as leftOut');
 }
 
 export interface OutageFilter {
@@ -87,6 +91,13 @@ export async function fetchOutage(db: Db, id: number): Promise<Outage | null> {
     .where('outages.id', id)
     .first<OutageRow | undefined>('outages.*');
   return row ? outageOf(row) : null;
+}
+
+/** Leaves an outage out of figures for a reason, or lets it count again. */
+export async function saveLeftOut(db: Db, id: number, reason: string | null, at: number): Promise<void> {
+  await db('outages')
+    .where({ id })
+    .update({ left_out: reason, left_out_at: reason === null ? null : at });
 }
 
 /** Whose outages they are, and since when. */

@@ -19,6 +19,7 @@ import * as drills from './2026-12/20261202-drills';
 import * as toldWindows from './2026-12/20261203-told-windows';
 import * as addresses from './2026-12/20261205-addresses';
 import * as words from './2026-12/20261204-words';
+import * as leftOut from './2026-12/20261213-left-out';
 import * as listening from './2026-12/20261207-listening';
 import * as runs from './2026-12/20261206-runs';
 import * as pageSettings from './2026-12/20261208-page-settings';
@@ -62,6 +63,7 @@ const STEPS: Step[] = [
   { name: '20261210-page-copies', ...pageCopies },
   { name: '20261211-maintenance', ...maintenance },
   { name: '20261212-followers', ...followers },
+  { name: '20261213-left-out', ...leftOut },
 ];
 
 /** The names of all steps this version knows. */

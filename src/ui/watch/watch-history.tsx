@@ -1,4 +1,5 @@
 import { causeSentence } from '@/core/causes/causes';
+import { LeaveOut } from './leave-out';
 import { ToldPublicly } from '@/ui/pages/told-publicly';
 import { needsSeconds } from '@/core/time/clock-text';
 import { readingText } from '@/core/expect/limits';
@@ -54,8 +55,10 @@ export function OutageList({ view }: { view: WatchView }) {
                   </>
                 )}
                 {outage.told.length > 0 && <> · told {outage.told.join(', ')}</>}
-                {outage.follows && <> · followed from {outage.follows}</>} ·{' '}
-                <ToldPublicly outageId={outage.id} incident={outage.incident} />
+                {outage.follows && <> · followed from {outage.follows}</>}
+                {outage.leftOut !== null && <> · left out of the figures: {outage.leftOut}</>} ·{' '}
+                <ToldPublicly outageId={outage.id} incident={outage.incident} /> ·{' '}
+                <LeaveOut outageId={outage.id} leftOut={outage.leftOut !== null} />
               </span>
             </span>
           </li>

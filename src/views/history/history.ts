@@ -17,6 +17,12 @@ export interface History {
   outages: OutageSpan[];
   /** The same outages by watch, as spans of time. */
   spans: Map<number, Span[]>;
+  /** Those of them that a person has left out of figures, with the reason. */
+  leftOut: Map<number, LeftOut[]>;
+}
+
+export interface LeftOut extends Span {
+  reason: string;
 }
 
 /** Reads the history of the last `days` days. */
@@ -41,9 +47,13 @@ export async function fetchHistoryIn(
   for (const watch of watches) addUncoveredTail(watch, stretches.get(watch.id)!, now);
   const outages = await fetchOutageSpans(db, ids, from, to);
   const spans = new Map<number, Span[]>(ids.map((id) => [id, []]));
-  for (const { watchId, began, ended } of outages)
-    spans.get(watchId)?.push({ from: began, to: ended ?? now });
-  return { now, stretches, outages, spans };
+  const leftOut = new Map<number, LeftOut[]>(ids.map((id) => [id, []]));
+  for (const { watchId, began, ended, leftOut: reason } of outages) {
+    const span = { from: began, to: ended ?? now };
+    spans.get(watchId)?.push(span);
+    if (reason !== null) leftOut.get(watchId)?.push({ ...span, reason });
+  }
+  return { now, stretches, outages, spans, leftOut };
 }
 
 /** While a look is far overdue, as when the engine is away, the time since counts for nothing yet. */
@@ -71,7 +81,19 @@ export function drawnLine(line: readonly Stretch[], range: Span): DrawnLine {
 }
 
 export function availabilityFor(history: History, watchId: number, range: Span): Availability {
-  return availabilityOf(range, history.stretches.get(watchId) ?? [], history.spans.get(watchId) ?? []);
+  return availabilityOf(
+    range,
+    history.stretches.get(watchId) ?? [],
+    history.spans.get(watchId) ?? [],
+    history.leftOut.get(watchId) ?? [],
+  );
+}
+
+/** The outages of a watch that count in figures, as spans of time. */
+export function countedSpans({ outages, now }: History, watchId: number): Span[] {
+  return outages
+    .filter((outage) => outage.watchId === watchId && outage.leftOut === null)
+    .map(({ began, ended }) => ({ from: began, to: ended ?? now }));
 }
 
 export function lastDays(now: number, days: number): Span {

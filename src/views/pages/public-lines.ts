@@ -1,4 +1,4 @@
-import type { Span } from '@/core/history/spans';
+import { intersectSpans, subtractSpans, type Span } from '@/core/history/spans';
 import { quantileOf } from '@/core/history/histogram';
 import {
   combineLines,
@@ -17,7 +17,7 @@ import { mergeHistograms } from '@/core/history/histogram';
 import type { Db } from '@/store/db/connection';
 import type { ShownSection } from '@/store/pages/shown';
 import { fetchWatches, type WatchWithStatus } from '@/store/watches/watches';
-import { fetchHistoryIn, lineOf, type History } from '@/views/history/history';
+import { countedSpans, fetchHistoryIn, lineOf, type History, type LeftOut } from '@/views/history/history';
 import { fetchTimesIn } from '@/views/history/times';
 
 /** What is usual is that of so many days at most. */
@@ -34,6 +34,8 @@ export interface PublicRow {
   /** Its history over the range; empty where only its present state is shown. */
   line: PublicStretch[];
   figure: PublicFigure;
+  /** What is left out of the figure, and why. */
+  leftOut: LeftOut[];
   /** Since when it has been watched, where that is later than the range begins; else null. */
   since: number | null;
   /** How fast it answers, ms; null where that is not shown, or nothing has answered. */
@@ -64,6 +66,15 @@ function oneLine(history: History, watches: readonly WatchWithStatus[], { counti
   );
 }
 
+/** What is left out of the figure of a line: not where another of its watches was out, and that counts. */
+function leftOutOf(history: History, watches: readonly WatchWithStatus[], range: Span): LeftOut[] {
+  const counted = watches.flatMap(({ id }) => countedSpans(history, id));
+  const all = watches.flatMap(({ id }) => history.leftOut.get(id) ?? []);
+  return all.flatMap(({ reason, ...span }) =>
+    intersectSpans([range], subtractSpans([span], counted)).map((part) => ({ ...part, reason })),
+  );
+}
+
 async function fetchPublicTimes(db: Db, ids: readonly number[], span: Span): Promise<PublicRow['times']> {
   const all = mergeHistograms(await Promise.all(ids.map((id) => fetchTimesIn(db, id, span.from, span.to))));
   const medianMs = quantileOf(all, 0.5);
@@ -91,6 +102,7 @@ export async function fetchPublicLines(
       if (members.length === 0) continue;
       for (const { id } of members) labels.set(id, item.label);
       const line = item.shows === 'state' ? [] : oneLine(history, members, item, range);
+      const without = item.shows === 'state' ? [] : leftOutOf(history, members, range);
       const begun = Math.min(...members.map((watch) => watch.createdAt));
       rows.push({
         key: `${i + 1}-${k + 1}`,
@@ -102,7 +114,8 @@ export async function fetchPublicLines(
           item.counting,
         ),
         line,
-        figure: figureOf(line),
+        figure: figureOf(line, without),
+        leftOut: without,
         since: begun > range.from ? begun : null,
         times:
           item.shows === 'times'

@@ -35,6 +35,7 @@ import { fetchReadings, type ReadingPoint } from '@/views/history/readings';
 import { tiesOf, type WatchTies } from './ties';
 import {
   availabilityFor,
+  countedSpans,
   drawnLine,
   fetchHistory,
   lastDays,
@@ -76,6 +77,7 @@ export interface WatchView {
     evidence: Evidence | null;
     /** The watch it followed from. */
     follows: string | null;
+    leftOut: string | null;
     told: string[];
     /** What the public was told of it. */
     incident: { id: number; title: string } | undefined;
@@ -171,11 +173,12 @@ export async function fetchWatchView(
       sentence: troubleSentence(outage.cause, outage.detail, outage.evidence?.walk ?? []),
       evidence: outage.evidence,
       follows: names.get(outage.follows ?? 0) ?? null,
+      leftOut: outage.leftOut,
       told: told.get(outage.id) ?? [],
       incident: incidents.get(outage.id),
     })),
     outageSummary: outageSummary(
-      history.spans.get(watch.id) ?? [],
+      countedSpans(history, watch.id),
       availabilityFor(history, watch.id, lastDays(now, 90)).downMs,
       Math.min(90 * DAY_MS, now - watch.createdAt),
       now,

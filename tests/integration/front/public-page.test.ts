@@ -3,6 +3,7 @@ import type { State } from '@/core/lifecycle/state';
 import { newStatus } from '@/core/lifecycle/status';
 import { DAY_MS, HOUR_MS } from '@/core/time/units';
 import type { PageItem } from '@/core/pages/page';
+import { saveLeftOut } from '@/store/history/outages';
 import { saveNewIncident } from '@/store/pages/incidents';
 import { fetchPage, saveNewPage } from '@/store/pages/pages';
 import { saveNewWindow } from '@/store/maintenance/windows';
@@ -17,6 +18,14 @@ import { incidentFacts, line, pageContent } from '../pages';
 import { makeWatch, tempStore, webConfig, type TempStore } from '../helpers';
 
 const now = Date.parse('2026-11-20T12:00:00Z');
+
+const DRAWING: Parameters<typeof renderPage>[1] = {
+  language: 'en',
+  place: { root: './', chosen: null, filed: false, live: true },
+  assets: (name) => name,
+  lookFile: null,
+  madeAt: null,
+};
 
 describe('what the public sees', () => {
   let store: TempStore;
@@ -93,6 +102,27 @@ describe('what the public sees', () => {
     expect((await rowOf('Resting')).line).not.toEqual(up.line);
   });
 
+  it('is no outage that was left out of the figures, and why; the line shows it all the same', async () => {
+    await stand('Also down', 'down');
+    const [one, other] = [ids.Down!, ids['Also down']!];
+    const both = [line([one, other], 'Both'), line([other], 'Alone')];
+    const rows = async () => (await (await pageWith(both)).draw()).sections[0]!.rows;
+    const before = await rows();
+    expect(before.map(({ figure }) => figure.uptime)).toEqual([0.5, 0.5]);
+    const [{ id }] = (await store.db('outages').where({ watch_id: other })) as [{ id: number }];
+    await saveLeftOut(store.db, id, 'A <storm> took the island off the net', now);
+    const [together, alone] = await rows();
+    expect(alone!.figure).toEqual({ uptime: 1, observedMs: HOUR_MS });
+    expect(alone!.leftOut).toMatchObject([{ from: now - HOUR_MS, to: now }]);
+    expect(alone!.line).toEqual(before[1]!.line);
+    // The other of the two was out as well, and that counts.
+    expect([together!.figure.uptime, together!.leftOut]).toEqual([0.5, []]);
+    const html = renderPage(await (await pageWith(both)).draw(), DRAWING);
+    expect(html).toContain('without 1 h on Fri 20 Nov: A &lt;storm&gt; took the island off the net');
+    await saveLeftOut(store.db, id, null, now);
+    expect((await rows()).map(({ figure }) => figure.uptime)).toEqual([0.5, 0.5]);
+  });
+
   it('is only what stands on its page', async () => {
     const page = await pageOf('Up');
     const other = await pageOf('Down');
@@ -151,13 +181,7 @@ describe('what the public sees', () => {
     const { page } = await pageOf('Up');
     const draw = (later: number) =>
       fetchPublicPage(store.db, page, { now: now + later, zone: 'UTC' }).then((view) =>
-        renderPage(view, {
-          language: 'en',
-          place: { root: './', chosen: null, filed: false, live: true },
-          assets: (name) => name,
-          lookFile: null,
-          madeAt: null,
-        }),
+        renderPage(view, DRAWING),
       );
     expect(await draw(0)).toContain('Looked at <time dateTime="2026-11-20T12:00:00.000Z"');
     const late = await draw(3 * HOUR_MS);

@@ -140,7 +140,10 @@ describe('letters to those who follow', () => {
     const one = createServer((request, response) => {
       let body = '';
       request.on('data', (chunk: Buffer) => (body += chunk.toString()));
-      request.on('end', async () => response.writeHead(await answer(request, body)).end());
+      request.on(
+        'end',
+        () => void Promise.resolve(answer(request, body)).then((status) => response.writeHead(status).end()),
+      );
     });
     servers.push(one);
     await new Promise<void>((resolve) => one.listen(0, '127.0.0.1', resolve));

@@ -47,7 +47,7 @@ describe('what public pages say', () => {
   });
 
   it('is said somewhere, each phrase', () => {
-    const files = ['src/site', 'src/core/pages'].flatMap((folder) =>
+    const files = ['src/site', 'src/core/pages', 'src/core/followers'].flatMap((folder) =>
       readdirSync(folder, { recursive: true, withFileTypes: true })
         .filter((one) => one.isFile())
         .map((one) => readFileSync(join(one.parentPath, one.name), 'utf8')),

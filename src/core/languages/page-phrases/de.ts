@@ -38,6 +38,8 @@ export const DE: PagePhrases = {
   'uptime.none': 'keine Daten',
   'uptime.since': 'seit {at}',
   'uptime.observed': 'von {length} beobachteter Zeit',
+  'uptime.without': 'ohne {length} am {day}: {why}',
+  'uptime.without.more': '{n, plural, one {und ein weiterer Ausfall} other {und {n} weitere Ausfälle}}',
   span: '{days, plural, other {{days} Tage}}',
   'span.choose': 'Wie weit die Linien zurückreichen',
   'usual.time': 'meist {ms}',

@@ -41,6 +41,8 @@ export const EN = {
   'uptime.none': 'no data',
   'uptime.since': 'since {at}',
   'uptime.observed': 'of {length} looked at',
+  'uptime.without': 'without {length} on {day}: {why}',
+  'uptime.without.more': '{n, plural, one {and one more outage} other {and {n} more outages}}',
   span: '{days, plural, other {{days} days}}',
   'span.choose': 'How far back the lines reach',
   'usual.time': 'usually {ms}',

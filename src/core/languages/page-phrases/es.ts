@@ -39,6 +39,8 @@ export const ES: PagePhrases = {
   'uptime.none': 'sin datos',
   'uptime.since': 'desde {at}',
   'uptime.observed': 'de {length} observados',
+  'uptime.without': 'sin {length} el {day}: {why}',
+  'uptime.without.more': '{n, plural, one {y otra caída} other {y otras {n} caídas}}',
   span: '{days, plural, other {{days} días}}',
   'span.choose': 'Hasta dónde llegan las líneas',
   'usual.time': 'normalmente {ms}',

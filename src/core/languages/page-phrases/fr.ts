@@ -38,6 +38,8 @@ export const FR: PagePhrases = {
   'uptime.none': 'pas de données',
   'uptime.since': 'depuis {at}',
   'uptime.observed': 'sur {length} observés',
+  'uptime.without': 'sans {length} le {day} : {why}',
+  'uptime.without.more': '{n, plural, one {et une autre panne} other {et {n} autres pannes}}',
   span: '{days, plural, one {{days} jour} other {{days} jours}}',
   'span.choose': 'Jusqu’où remontent les lignes',
   'usual.time': 'd’ordinaire {ms}',

@@ -37,6 +37,8 @@ export const PT: PagePhrases = {
   'uptime.none': 'sem dados',
   'uptime.since': 'desde {at}',
   'uptime.observed': 'de {length} observados',
+  'uptime.without': 'sem {length} em {day}: {why}',
+  'uptime.without.more': '{n, plural, one {e mais uma falha} other {e mais {n} falhas}}',
   span: '{days, plural, other {{days} dias}}',
   'span.choose': 'Até onde vão as linhas',
   'usual.time': 'normalmente {ms}',
