@@ -21,7 +21,7 @@ describe('an outage that does not count', () => {
   it('is left out of the figures for a reason that is kept, and taken back', async () => {
     const watch = await makeCheckin(product);
     await ask(watch.checkinAddress, { method: 'POST' });
-    await ask(`${watch.checkinAddress}/fail`, { method: 'POST' });
+    await ask(`${watch.checkinAddress}?is=failed`);
     const [outage] = await until(async () => {
       const found = (await product.api('GET', `/watches/${watch.id}/outages`)).body as Outage[];
       return found.length > 0 ? found : null;

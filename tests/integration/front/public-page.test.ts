@@ -109,7 +109,7 @@ describe('what the public sees', () => {
     const rows = async () => (await (await pageWith(both)).draw()).sections[0]!.rows;
     const before = await rows();
     expect(before.map(({ figure }) => figure.uptime)).toEqual([0.5, 0.5]);
-    const [{ id }] = (await store.db('outages').where({ watch_id: other })) as [{ id: number }];
+    const { id } = (await store.db('outages').where({ watch_id: other }).first())!;
     await saveLeftOut(store.db, id, 'A <storm> took the island off the net', now);
     const [together, alone] = await rows();
     expect(alone!.figure).toEqual({ uptime: 1, observedMs: HOUR_MS });
