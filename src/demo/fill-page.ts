@@ -5,6 +5,7 @@ import { PLAIN_SETTINGS, type PageItem } from '@/core/pages/page';
 import { saveIncidentUpdate, saveNewIncident } from '@/store/pages/incidents';
 import { fetchChannels } from '@/store/messages/channels';
 import { fillFollowers } from './fill-followers';
+import { saveNewPublicText } from '@/store/pages/public-texts';
 import { saveNewPage, type PageContent } from '@/store/pages/pages';
 import { dateAt } from '@/core/time/zone-time';
 import { transaction } from '@/store/db/connection';
@@ -158,5 +159,11 @@ export async function fillPage(db: Knex, watches: FilledWatch[], now: number): P
       now,
     ),
   );
+  await saveNewPublicText(db, {
+    name: 'Out',
+    title: '{{ service }} is out',
+    body: '{{ service }} has been out since {{ since }}. We are looking into it. Tickets are sold at both piers.',
+    over: '{{ service }} was out for {{ length }}, until {{ ended }}. We are sorry.',
+  });
   await fillFollowers(db, ferries, now);
 }

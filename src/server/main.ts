@@ -40,6 +40,7 @@ import { PageLooks } from '@/server/site/looks';
 import { PageIndex } from '@/server/site/page-index';
 import { Previews } from '@/server/site/previews';
 import { FollowDesk } from '@/server/site/follow';
+import { SelfTeller } from '@/server/site/self-teller';
 import { PublicSite } from '@/server/site/public-site';
 import { log, logError } from '@/server/base/log';
 import { ProxyTrust } from '@/server/access/proxy';
@@ -192,6 +193,10 @@ async function main(): Promise<void> {
     onError: (error) => logError('copies of public pages', error),
   });
   copier.start();
+  const selfTeller = new SelfTeller(serverContext, (error) =>
+    logError('telling the public by itself', error),
+  );
+  selfTeller.start();
 
   let complainedAt = -Infinity;
   const hearing = new IntakeHeartbeat({

@@ -8,6 +8,7 @@ import { machineRoutes } from './machine';
 import { maintenanceRoutes } from './maintenance';
 import { messageRoutes } from './messages';
 import { publicRoutes } from './pages';
+import { publicTextRoutes } from './public-texts';
 import { drillRoutes } from './drills';
 import { routeRoutes } from './routes';
 import { sectionAndTagRoutes } from './sections';
@@ -19,6 +20,7 @@ export const ROUTES: readonly Route[] = [
   ...watchRoutes,
   ...lookRoutes,
   ...historyRoutes,
+  ...publicTextRoutes,
   ...sectionAndTagRoutes,
   ...jobRoutes,
   ...messageRoutes,

@@ -2,6 +2,7 @@ import type { IncidentKind, Stage } from '@/core/pages/incident';
 import type { Db } from '@/store/db/connection';
 import type { ListPage } from '@/store/db/list-page';
 import * as store from '@/store/pages/incidents';
+import { saveByItself } from '@/store/pages/public-texts';
 import { fetchOutage } from '@/store/history/outages';
 import { orNotFound } from '@/cases/frame/find';
 import { withoutReadOnly } from '@/cases/frame/read-only';
@@ -237,6 +238,8 @@ export const addIncidentUpdate = changes(
     const told = { stage: next, body, at: act.now };
     if (before.kind === 'notice') await store.saveNoticeUpdate(act.trx, id, told);
     else await store.saveIncidentUpdate(act.trx, id, { ...told, ended: ended ?? act.now });
+    // Whoever says how it goes on has it: it is not closed by itself any more.
+    await saveByItself(act.trx, id, null);
     const incident = await foundIncident(act.trx, id);
     await mayBeTold(act, incident, { stage: next, body });
     await tellFollowers(act, incident);

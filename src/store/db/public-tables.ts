@@ -34,6 +34,8 @@ export interface IncidentRow {
   account: string;
   account_at: number | null;
   outage_id: number | null;
+  /** The section that told it by itself, until a person takes over. */
+  by_itself: number | null;
 }
 
 export interface IncidentPageRow {
@@ -150,4 +152,19 @@ export interface LetterDeliveryRow {
   /** The channel it was sent by. */
   sender: number | null;
   said: string;
+}
+
+export interface PublicTextRow {
+  id: number;
+  name: string;
+  title: string;
+  body: string;
+  over: string;
+}
+
+export interface SelfTellingRow {
+  section_id: number;
+  text_id: number;
+  after_minutes: number;
+  page_ids: Json;
 }

@@ -11,6 +11,8 @@ import type {
   LetterDeliveryRow,
   LetterRow,
   PageRow,
+  PublicTextRow,
+  SelfTellingRow,
   WindowRow,
   WindowSeriesRow,
 } from './public-tables';
@@ -393,6 +395,8 @@ declare module 'knex/types/tables.js' {
     incident_update_texts: IncidentUpdateTextRow;
     windows: WindowRow;
     window_series: WindowSeriesRow;
+    public_texts: PublicTextRow;
+    self_tellings: SelfTellingRow;
     followers: FollowerRow;
     letters: LetterRow;
     letter_deliveries: LetterDeliveryRow;

@@ -13,6 +13,7 @@ import * as ownTroubles from './2026-11/20261126-own-troubles';
 import * as deeds from './2026-11/20261127-deeds';
 import * as units from './2026-11/20261128-units';
 import * as telling from './2026-11/20261129-telling';
+import * as publicTexts from './2026-12/20261214-public-texts';
 import * as refs from './2026-11/20261130-refs';
 import * as fallbacks from './2026-12/20261201-fallbacks';
 import * as drills from './2026-12/20261202-drills';
@@ -64,6 +65,7 @@ const STEPS: Step[] = [
   { name: '20261211-maintenance', ...maintenance },
   { name: '20261212-followers', ...followers },
   { name: '20261213-left-out', ...leftOut },
+  { name: '20261214-public-texts', ...publicTexts },
 ];
 
 /** The names of all steps this version knows. */

@@ -1,5 +1,6 @@
 import type { Db } from '@/store/db/connection';
 import { countFollowers } from '@/store/followers/followers';
+import { fetchPublicTexts } from '@/store/pages/public-texts';
 import { fetchPages } from '@/store/pages/pages';
 import { fetchLabels } from '@/store/pages/shown';
 
@@ -16,6 +17,7 @@ export async function fetchTellChoices(db: Db) {
   );
   return {
     pages: pages.map(({ id, title }) => ({ id, title, followers: counts.get(id)!.follows })),
+    texts: (await fetchPublicTexts(db)).map(({ id, name }) => ({ id, name })),
     watches: [...labels].map(([id, name]) => ({ id, name })),
   };
 }

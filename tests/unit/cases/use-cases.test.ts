@@ -77,7 +77,14 @@ describe('what can be done', () => {
 
   it('can be done by the API, but for what belongs to a session', () => {
     const bySession = ['changeAccount', 'listSessions', 'endSessions', 'endSession'];
-    const others = ['getDocument', 'makeFirstContact', 'takeByLink', 'answerInRoom', 'confirmAddress'];
+    const others = [
+      'getDocument',
+      'makeFirstContact',
+      'takeByLink',
+      'answerInRoom',
+      'confirmAddress',
+      'tellByItself',
+    ];
     // What visitors of a public page do there, with no key but the link in a letter.
     const visitors = ['askToFollow', 'confirmFollowing', 'chooseFollowing', 'endFollowing'];
     const reached = new Set(ROUTES.flatMap((route) => [route.does.id, route.instead?.does.id]));

@@ -21,9 +21,12 @@ export default async function Pages() {
             : `${capitalise(numberWord(pages.length))} public ${pages.length === 1 ? 'page' : 'pages'}.`}
         </h1>
         {pages.length > 0 && (
-          <ButtonLink href="/pages/new" look="strong">
-            Make a page
-          </ButtonLink>
+          <span className="flex gap-2">
+            <ButtonLink href="/pages/texts">Texts</ButtonLink>
+            <ButtonLink href="/pages/new" look="strong">
+              Make a page
+            </ButtonLink>
+          </span>
         )}
       </div>
       {pages.length === 0 ? (

@@ -14,6 +14,7 @@ import { PagePreview } from '../form/page-preview';
 import { isoOf, localOf } from '../form/values';
 import { AffectedField, type AffectedValue } from './affected-field';
 import { MarkdownField } from './markdown-field';
+import { TextChoice } from './text-choice';
 import { Segments } from './segments';
 
 export interface TellValues {
@@ -34,6 +35,8 @@ interface TellFormProps {
   /** With how many follow each. */
   pages: { id: number; title: string; followers: number }[];
   watches: PickableWatch[];
+  /** Texts that are used again. */
+  texts: { id: number; name: string }[];
 }
 
 const KINDS: { value: IncidentKind; text: string }[] = [
@@ -81,7 +84,7 @@ function PagesField({
 }
 
 /** Tells the public: what is typed, and beside it what visitors will see. */
-export function TellForm({ initial, pages, watches }: TellFormProps) {
+export function TellForm({ initial, pages, watches, texts }: TellFormProps) {
   const router = useRouter();
   const first = useMemo(() => inBrowser(initial), [initial]);
   const form = useApiForm(first);
@@ -140,6 +143,17 @@ export function TellForm({ initial, pages, watches }: TellFormProps) {
             value={kind}
             options={KINDS}
             onChoose={(chosen) => set({ kind: chosen })}
+          />
+        )}
+        {kind === 'incident' && (
+          <TextChoice
+            texts={texts}
+            facts={{
+              outageId: initial.outageId,
+              pageId: pageIds[0] ?? null,
+              watchIds: affected.map(({ watchId }) => watchId),
+            }}
+            onFilled={(text) => set({ title: text.title, body: text.body })}
           />
         )}
         <TextField

@@ -30,7 +30,7 @@ export default async function NewIncident({ searchParams }: NewIncidentProps) {
   await requireRight('write');
   const { outage, page, kind } = await searchParams;
   const { db, place } = serverContext();
-  const { pages, watches } = await fetchTellChoices(db);
+  const { pages, watches, texts } = await fetchTellChoices(db);
   const asked = /^\d{1,15}$/.test(outage ?? '')
     ? await fetchIncidentDraft(db, Number(outage), place.zone)
     : null;
@@ -73,7 +73,7 @@ export default async function NewIncident({ searchParams }: NewIncidentProps) {
               same.
             </p>
           )}
-          <TellForm initial={initial} pages={pages} watches={watches} />
+          <TellForm initial={initial} pages={pages} watches={watches} texts={texts} />
         </>
       )}
     </div>
