@@ -26,7 +26,8 @@ export default async function PublicTexts() {
         <Crumbs to={[{ href: '/pages', text: 'Public pages' }]} />
         <h1>What you say again and again</h1>
         <p className="text-muted mt-1.5">
-          A text is filled in when you tell the public, and you read it before anybody else does.
+          A text is filled in when you tell the public, and you read it before anybody else does; only a
+          section that tells by itself does not wait for you.
         </p>
       </div>
       <div className="grid grid-cols-[minmax(0,1fr)] items-start gap-5 lg:grid-cols-2">
