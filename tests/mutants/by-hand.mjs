@@ -14,6 +14,10 @@ const DISPATCHER = 'src/engine/messages/dispatcher.ts';
 const SCHEDULER = 'src/engine/looks/scheduler.ts';
 const LINES = 'src/core/pages/public-line.ts';
 const TOLD = 'src/views/pages/public-incidents.ts';
+const RECURRENCE = 'src/core/maintenance/recurrence.ts';
+const SERIES = 'src/store/maintenance/series.ts';
+const VISITORS = 'src/cases/followers/visitors.ts';
+const FOLLOWERS = 'src/engine/followers/follower-post.ts';
 const COPIES = 'src/server/site/copies.ts';
 const GUARD = 'src/server/access/guard.ts';
 const REQUEST = 'src/probes/transport/web-request.ts';
@@ -772,15 +776,15 @@ export const CHANGES = [
   [
     'maintenance of other watches stands on a page',
     TOLD,
-    '.filter(({ watchIds }) => watchIds.some((id) => labels.has(id)))',
+    '.filter(({ covers }) => covers.some((id) => labels.has(id)))',
     '',
     wired('front/public-page'),
   ],
   [
     'names of other watches stand in announced maintenance',
     TOLD,
-    'watchIds.flatMap((one) => labels.get(one) ?? [])',
-    'watchIds.map((one) => labels.get(one) ?? `watch ${one}`)',
+    'covers.flatMap((one) => labels.get(one) ?? [])',
+    'covers.map((one) => labels.get(one) ?? `watch ${one}`)',
     wired('front/public-page'),
   ],
   [
@@ -1346,5 +1350,145 @@ export const CHANGES = [
     'content: withMore(before, message)',
     "content: withMore('', message)",
     unit('channels/rooms'),
+  ],
+  [
+    'a rule that never comes is looked for without end',
+    RECURRENCE,
+    '  refuseNever(frequency, parts);\n',
+    '',
+    unit('maintenance/recurrence'),
+  ],
+  [
+    'what comes again goes by UTC rather than by the wall clock',
+    RECURRENCE,
+    'const begins = momentOfWall(wall, zone);',
+    'const begins = wall;',
+    unit('maintenance/recurrence'),
+  ],
+  [
+    'one time that was called off is made again',
+    SERIES,
+    'return all.filter(({ wall }) => !series.calledOff.includes(wall)).slice(0, MOST_AT_ONCE);',
+    'return all.slice(0, MOST_AT_ONCE);',
+    wired('maintenance/series'),
+  ],
+  [
+    'one time that was moved is made again',
+    SERIES,
+    'if (there.has(wall)) continue;',
+    '',
+    wired('maintenance/series'),
+  ],
+  [
+    'a change of what comes again takes what was changed by itself along',
+    SERIES,
+    '.where({ series_id: id, apart: 0 })',
+    '.where({ series_id: id })',
+    wired('maintenance/series'),
+  ],
+  [
+    'maintenance is announced at once, whatever was said',
+    TOLD,
+    '.filter(({ announcedAt }) => announcedAt <= now);',
+    '.filter(() => true);',
+    wired('maintenance/series'),
+  ],
+  [
+    'an address is asked again and again',
+    VISITORS,
+    'if (known?.askedAt && known.askedAt <= now && now - known.askedAt < ASKED_EVERY_MS) return;',
+    '',
+    unit('followers/visitors'),
+  ],
+  [
+    'whoever types an address changes what its owner hears of',
+    VISITORS,
+    'choice: follows ? null : choice',
+    'choice',
+    unit('followers/visitors'),
+  ],
+  [
+    'a link outlasts whom it was made for',
+    VISITORS,
+    'return follower && follower.mark === link.mark ? follower : null;',
+    'return follower;',
+    unit('followers/visitors'),
+  ],
+  [
+    'a link to one thing opens another',
+    'src/store/followers/follow-links.ts',
+    'readClaim(`follow ${purpose}`, token, key)',
+    "['yes', 'own', 'off'].map((one) => readClaim(`follow ${one}`, token, key)).find(Boolean) ?? null",
+    unit('followers/visitors'),
+  ],
+  [
+    'a letter goes to somebody who has not said yes',
+    'src/store/followers/letters.ts',
+    "where({ page_id: letter.pageId, state: 'follows' })",
+    'where({ page_id: letter.pageId })',
+    unit('followers/follower-post'),
+  ],
+  [
+    'what was given out already is given out again',
+    'src/store/followers/letters.ts',
+    '  if (noted === 0) return 0;\n',
+    '',
+    unit('followers/follower-post'),
+  ],
+  [
+    'an account is handed more than it takes an hour',
+    FOLLOWERS,
+    'const budget = perHour - sent.number;',
+    'const budget = perHour;',
+    unit('followers/follower-post'),
+  ],
+  [
+    'one address that cannot be reached holds up an account',
+    FOLLOWERS,
+    'if (!answer.ok && answer.retry && !went) {',
+    'if (!answer.ok) {',
+    unit('followers/follower-post'),
+  ],
+  [
+    'what the sender did is held against who follows',
+    'src/core/followers/refused.ts',
+    "return enhanced[1] === '1' || enhanced[1] === '2'",
+    'return true',
+    unit('followers/follower', 'followers/follower-post'),
+  ],
+  [
+    'followers are told at once, and nothing can be kept from them',
+    'src/store/followers/letters.ts',
+    'export const UNDO_MS = 30_000;',
+    'export const UNDO_MS = 0;',
+    unit('followers/visitors'),
+  ],
+  [
+    'how a mail ends with one click is not signed',
+    'src/channels/transport/smtp.ts',
+    "'List-Unsubscribe-Post']",
+    "'List-Owner']",
+    unit('followers/follower-post'),
+  ],
+  [
+    'an outage that is left out hides one that counts',
+    'src/views/pages/public-lines.ts',
+    'subtractSpans([span], counted)',
+    '[span]',
+    wired('front/public-page'),
+  ],
+  [
+    'a section speaks where a person has spoken',
+    'src/cases/pages/tell-by-itself.ts',
+    'if (!told) await publish',
+    'await publish',
+    wired('front/self-telling'),
+  ],
+  [
+    'a section closes what a person has taken over',
+    'src/cases/pages/incidents.ts',
+    '    await saveByItself(act.trx, id, null);\n',
+    '',
+    wired('front/self-telling'),
   ],
 ].map(([what, file, from, to, tests]) => ({ what, file, from, to, tests }));

@@ -1,5 +1,5 @@
 import type { LetterFacts } from '@/core/followers/letter';
-import { wants, type FollowerChoice } from '@/core/followers/follower';
+import { wants } from '@/core/followers/follower';
 import type { Db } from '@/store/db/connection';
 import type { FollowerRow, LetterRow } from '@/store/db/public-tables';
 import { followerOf, type Follower } from './followers';
@@ -134,17 +134,6 @@ export async function spreadLetter(
     );
   }
   return wanted.length;
-}
-
-/** How many would be given a letter that names these lines. */
-export async function countWanting(
-  db: Db,
-  pageId: number,
-  told: { labels: readonly string[]; maintenance: boolean },
-  shown: ReadonlySet<string>,
-): Promise<number> {
-  const rows = await db('followers').where({ page_id: pageId, state: 'follows' }).select('choice');
-  return rows.filter((row) => wants(JSON.parse(row.choice) as FollowerChoice, told, shown)).length;
 }
 
 /** One letter on its way to one follower. */

@@ -62,16 +62,14 @@ describe('a section that tells the public by itself', () => {
   afterEach(() => store.close());
 
   const down = (watchId: number, began: number) =>
-    store
-      .db('outages')
-      .insert({
-        watch_id: watchId,
-        began,
-        noticed: began,
-        cause: 'port.refused',
-        causes: '[]',
-        detail: '{}',
-      });
+    store.db('outages').insert({
+      watch_id: watchId,
+      began,
+      noticed: began,
+      cause: 'port.refused',
+      causes: '[]',
+      detail: '{}',
+    });
   const up = (watchId: number, ended: number) =>
     store.db('outages').where({ watch_id: watchId }).update({ ended });
   const look = (minutes: number) => {

@@ -1,9 +1,14 @@
+import { EventEmitter } from 'node:events';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
+import type { Principal } from '@/cases/frame/principal';
+import type { World } from '@/cases/frame/world';
+import { changeRecurringWindow } from '@/cases/maintenance/series';
+import { changeWindow, deleteWindow } from '@/cases/maintenance/windows';
 import { Housekeeping } from '@/engine/state/housekeeping';
 import { DAY_MS, HOUR_MS } from '@/core/time/units';
 import { transaction } from '@/store/db/connection';
 import { AHEAD_MS, saveComing, saveNewSeries } from '@/store/maintenance/series';
-import { fetchWindows, saveNewWindow } from '@/store/maintenance/windows';
+import { fetchWindows, saveNewWindow, type MaintenanceWindow } from '@/store/maintenance/windows';
 import { fetchComing, nextOfEach } from '@/views/pages/public-incidents';
 import { makeWatch, periodConfig, tempStore, type TempStore } from '../helpers';
 import { registryOn } from '../../unit/engine/registry-on';
@@ -14,6 +19,8 @@ const DAILY = {
   ...{ title: 'Kiosks start anew', text: '', watchIds: [1], sectionIds: [], tagIds: [], announceDays: 7 },
   ...{ rule: 'FREQ=DAILY', zone: 'UTC', first: '2026-11-28T02:00', lastsMinutes: 45 },
 };
+
+const OPERATOR: Principal = { type: 'link', name: 'a test', rights: new Set(['operate']) };
 
 describe('what comes again', () => {
   let store: TempStore;
@@ -39,6 +46,33 @@ describe('what comes again', () => {
     const later = await begins();
     expect(later).toHaveLength(112);
     expect(later.map((at, i) => at - later[0]! - i * DAY_MS).every((off) => off === 0)).toBe(true);
+  });
+
+  it('stays as a person made it: what was called off, moved, or is under way', async () => {
+    const id = await transaction(store.db, (trx) => saveNewSeries(trx, DAILY, T0));
+    let now = T0;
+    const world = {
+      ...{ db: store.db, now: () => now, hub: new EventEmitter() },
+      ...{ engine: { call: () => Promise.resolve({}) }, onError: () => undefined },
+    } as unknown as World;
+    await makeWatch(store.db, periodConfig(60, 10), { createdAt: T0 });
+    const all = async () => (await fetchWindows(store.db, 0)).filter(({ seriesId }) => seriesId === id);
+    const [first, second] = (await all()) as [MaintenanceWindow, MaintenanceWindow];
+    await deleteWindow(OPERATOR, { id: first.id, expected: null }, world);
+    const later = new Date(second.ends + HOUR_MS).toISOString();
+    await changeWindow(OPERATOR, { id: second.id, body: { until: later }, expected: null }, world);
+    await changeRecurringWindow(OPERATOR, { id, body: { title: 'Anew' }, expected: null }, world);
+    const after = await all();
+    expect(after.map(({ wall }) => wall)).not.toContain(first.wall);
+    expect(new Set(after.map(({ wall }) => wall)).size).toBe(after.length);
+    expect(after.find(({ wall }) => wall === second.wall)).toMatchObject({
+      ...{ id: second.id, title: DAILY.title, ends: second.ends + HOUR_MS },
+    });
+    expect(after.filter(({ title }) => title === 'Anew')).toHaveLength(after.length - 1);
+    // The next round finds what it made.
+    now = T0 + 10 * DAY_MS;
+    await come(now);
+    expect((await all()).map(({ wall }) => wall)).not.toContain(first.wall);
   });
 
   it('is made by the engine, which was away for half a year: only what is not over', async () => {
