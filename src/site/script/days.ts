@@ -53,18 +53,18 @@ function panelOf(sheet: Document, href: string): HTMLElement | null {
 
 async function openDay(mark: SVGAElement): Promise<void> {
   const href = mark.getAttribute('href')!;
-  const service = mark.closest<HTMLElement>('.service');
+  const id = mark.closest<HTMLElement>('.service')?.id;
   const again = open?.mark === href;
   close();
-  if (again || !service) return;
+  if (again || !id) return;
   const answer = await fetch(href);
   if (!answer.ok) throw new Error(`answered ${answer.status}`);
   const panel = panelOf(new DOMParser().parseFromString(await answer.text(), 'text/html'), href);
   if (!panel) throw new Error('nothing of this line is there');
   sayTimes(panel);
-  service.append(panel);
-  mark.setAttribute('aria-expanded', 'true');
-  open = { panel, mark: href, service: service.id };
+  open = { panel, mark: href, service: id };
+  // While it was on its way, the lines may have been drawn anew.
+  keepDay();
 }
 
 /** A mark opens its day below the line it stands on; where that cannot be had, its link is followed. */
@@ -80,7 +80,7 @@ export function beginDays(): void {
   });
 }
 
-/** Puts the opened day back after the lines were drawn anew. */
+/** Puts the opened day below its line, also after the lines were drawn anew. */
 export function keepDay(): void {
   if (!open) return;
   const service = document.getElementById(open.service);
