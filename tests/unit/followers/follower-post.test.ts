@@ -15,6 +15,8 @@ import { readFollowLink } from '@/store/followers/follow-links';
 import { fetchFollower, saveNewFollower, type NewFollower } from '@/store/followers/followers';
 import {
   deleteUnspread,
+  fetchDueLetters,
+  spreadLetter,
   fetchLettersOf,
   saveLetterTo,
   saveNewLetter,
@@ -181,6 +183,16 @@ describe('letters to those who follow', () => {
     expect(readFollowLink('own', off[1]!, key)).toBe(null);
     expect(mail.text).toContain('https://lantern.ternferry.test/p/ferries/incident/1');
     expect((await fetchLettersOf(store.db, id))[0]).toMatchObject({ state: 'sent', at: now });
+  });
+
+  it('are given out once, whoever finds them due', async () => {
+    await follow('ines@ternferry.test');
+    await tell('i1.1');
+    const [letter] = await fetchDueLetters(store.db, now);
+    const give = () => transaction(store.db, (trx) => spreadLetter(trx, letter!, new Set(['Booking']), now));
+    expect([await give(), await give()]).toEqual([1, 0]);
+    await begin();
+    await sent(1);
   });
 
   it('wait until they are due, and do not go at all once they were taken back', async () => {
