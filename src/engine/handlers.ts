@@ -180,6 +180,7 @@ export function makeHandlers(parts: Parts): Handlers {
       await housekeeping.loadWindows();
       housekeeping.tick();
       teller.wake();
+      parts.followers.wake();
       await registry.flush();
       return {};
     },

@@ -1388,9 +1388,9 @@ export const CHANGES = [
   ],
   [
     'maintenance is announced at once, whatever was said',
-    TOLD,
-    '.filter(({ announcedAt }) => announcedAt <= now);',
-    '.filter(() => true);',
+    'src/store/maintenance/windows.ts',
+    "    .whereRaw('begins - announce_days * ? <= ?', [DAY_MS, now])\n",
+    '',
     wired('maintenance/series'),
   ],
   [

@@ -3,7 +3,8 @@ import type { Clash } from '@/core/maintenance/clash';
 import { DAY_MS } from '@/core/time/units';
 import type { Db } from '@/store/db/connection';
 import * as store from '@/store/maintenance/series';
-import { fetchWindows, saveWindowHappening } from '@/store/maintenance/windows';
+import { fetchWindow, fetchWindows, saveWindowHappening } from '@/store/maintenance/windows';
+import { tellWindowChange } from '@/cases/followers/window-changes';
 import { deletes } from '@/cases/frame/deletes';
 import { orNotFound } from '@/cases/frame/find';
 import { withoutReadOnly } from '@/cases/frame/read-only';
@@ -122,7 +123,10 @@ export const changeRecurringWindow = changes(
     const { calledOff: _, madeAt: __, covers: ___, id: ____, ...stands } = series;
     const sent = withoutReadOnly(body, ['inWords', 'next', 'calledOff']);
     const valid = await validSeries(trx, { ...stands, ...sent }, now);
-    await store.saveSeriesChange(trx, { id, ...valid }, now);
+    await store.saveSeriesChange(trx, { id, ...valid }, now, async (windowId) => {
+      const window = await fetchWindow(trx, windowId);
+      if (window) await tellWindowChange(trx, window, 'off', now);
+    });
     about(act, { id, title: valid.title });
     return ahead(await found(trx, id), now);
   },
@@ -132,7 +136,11 @@ export const deleteRecurringWindow = deletes('deleteRecurringWindow', 'operate',
   find: found,
   version: seriesVersion,
   called: ({ title }) => `“${title}”`,
-  remove: store.deleteSeries,
+  remove: async (trx, id, now) => {
+    const planned = (await fetchWindows(trx, now)).filter(({ seriesId }) => seriesId === id);
+    for (const window of planned) await tellWindowChange(trx, window, 'off', now);
+    await store.deleteSeries(trx, id, now);
+  },
   touched: about,
 });
 

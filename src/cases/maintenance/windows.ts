@@ -11,6 +11,7 @@ import { asIs, asks, changes, type Act } from '@/cases/frame/use-case';
 import { validateBody } from '@/cases/frame/validate';
 import { refuseChanged, versionOf, type VersionedChange } from '@/cases/frame/version';
 import { extendSchema, windowSchema } from '@/cases/schemas/maintenance';
+import { tellWindowChange } from '@/cases/followers/window-changes';
 import { deletes } from '@/cases/frame/deletes';
 import { refuseUnknownCoverage, touched, type PlanBody } from './planned';
 
@@ -76,8 +77,12 @@ export const changeWindow = changes(
     const sent = withoutReadOnly(body, ['recurringId', 'covers']);
     const valid = await validWindow(act.trx, { ...stands, ...sent });
     await store.saveWindowChange(act.trx, id, valid, act.now);
-    about(act, { id, title: valid.title });
-    return found(act.trx, id);
+    const changed = await found(act.trx, id);
+    if (changed.begins !== begins || changed.ends !== ends) {
+      await tellWindowChange(act.trx, changed, 'moved', act.now);
+    }
+    about(act, changed);
+    return changed;
   },
 );
 
@@ -123,8 +128,10 @@ export const deleteWindow = deletes('deleteWindow', 'operate', {
   find: found,
   version: windowVersion,
   called: ({ title }) => `“${title}”`,
-  remove: async (trx, id) => {
-    const { seriesId, wall } = await found(trx, id);
+  remove: async (trx, id, now) => {
+    const window = await found(trx, id);
+    const { seriesId, wall } = window;
+    await tellWindowChange(trx, window, 'off', now);
     // It is one time of something; that time does not come again by itself.
     if (seriesId !== null && wall !== null) await saveCalledOff(trx, seriesId, wall);
     await store.deleteWindow(trx, id);

@@ -5,7 +5,8 @@ import type { Affected, Stage } from '@/core/pages/incident';
 import { forHtml } from '@/core/messages/safe-text';
 import { plainMarkdown, renderMarkdown } from '@/core/text/markdown';
 
-export const WINDOW_STAGES = ['ahead', 'begins', 'ends'] as const;
+/** Of what was told ahead, a change is told too, and that it does not come. */
+export const WINDOW_STAGES = ['ahead', 'moved', 'off', 'begins', 'ends'] as const;
 export type WindowStage = (typeof WINDOW_STAGES)[number];
 
 /** What a letter to a follower tells. */
@@ -59,6 +60,8 @@ export interface LetterText {
 
 const WINDOW_PHRASES: Record<WindowStage, PagePhrase> = {
   ahead: 'letter.window.ahead',
+  moved: 'letter.window.moved',
+  off: 'letter.window.off',
   begins: 'letter.window.begins',
   ends: 'letter.window.ends',
 };
@@ -102,7 +105,7 @@ export function composeLetter(facts: LetterFacts, { page, language, zone, links 
             from: at(facts.begins, zone, 'moment'),
             to: at(facts.ends, zone, 'moment'),
           }),
-          facts.stage === 'ends' ? '' : facts.text,
+          facts.stage === 'ends' || facts.stage === 'off' ? '' : facts.text,
           facts.labels.length > 0 ? [list(facts.labels)] : [],
         ];
   const why = say('letter.why', { page });

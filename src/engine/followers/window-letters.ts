@@ -1,17 +1,15 @@
-import type { WindowStage } from '@/core/followers/letter';
+import { WINDOW_STAGES, type WindowStage } from '@/core/followers/letter';
 import { DAY_MS, HOUR_MS } from '@/core/time/units';
 import { transaction } from '@/store/db/connection';
 import { countFollowers } from '@/store/followers/followers';
 import { saveNewLetter, URGENCY } from '@/store/followers/letters';
-import { fetchWindows, type MaintenanceWindow } from '@/store/maintenance/windows';
+import { fetchAnnounced, type MaintenanceWindow } from '@/store/maintenance/windows';
 import { fetchPages } from '@/store/pages/pages';
 import { fetchLabels } from '@/store/pages/shown';
 import type { Knex } from 'knex';
 
 /** What is over for longer than this is not told any more. */
 const LATE_MS = HOUR_MS;
-/** Nothing is announced farther ahead. */
-const FARTHEST_MS = 367 * DAY_MS;
 
 /** How far a window has got for those who follow; null where there is nothing to tell yet. */
 export function stageOf(
@@ -32,7 +30,7 @@ export async function saveWindowLetters(db: Knex, now: number): Promise<boolean>
   );
   const followed = pages.filter(({ id }) => counts.get(id)!.follows > 0);
   if (followed.length === 0) return false;
-  const windows = await fetchWindows(db, now - LATE_MS, now + FARTHEST_MS);
+  const windows = await fetchAnnounced(db, { since: now - LATE_MS, now });
   const due = windows.flatMap((window) => {
     const stage = stageOf(window, now);
     return stage === null ? [] : [{ window, stage }];
@@ -45,7 +43,7 @@ export async function saveWindowLetters(db: Knex, now: number): Promise<boolean>
         .where({ page_id: page.id })
         .whereIn(
           'key',
-          due.flatMap(({ window }) => ['ahead', 'begins', 'ends'].map((one) => `w${window.id}.${one}`)),
+          due.flatMap(({ window }) => WINDOW_STAGES.map((one) => `w${window.id}.${one}`)),
         )
         .pluck('key'),
     );

@@ -79,6 +79,11 @@ export async function fetchUnspread(db: Db, keyBegins: string): Promise<Letter[]
   return rows.filter(({ key }) => key.startsWith(keyBegins)).map(letterOf);
 }
 
+/** The pages whose followers were told this. */
+export async function fetchToldPages(db: Db, key: string): Promise<number[]> {
+  return db('letters').where({ key }).whereNotNull('spread_at').pluck('page_id');
+}
+
 /** Takes letters back that were not given to anybody yet; how many. */
 export async function deleteUnspread(trx: Db, keyBegins: string): Promise<number> {
   const ids = (await fetchUnspread(trx, keyBegins)).map(({ id }) => id);

@@ -96,16 +96,31 @@ export async function saveNewSeries(
   return id!;
 }
 
-/** What has not begun and was not changed by itself is made anew; what is under way stays as it is. */
+/**
+ * Changes a series. Times that stay where they are stay the same windows, with what is said of them now; others that have
+ * not begun and were not changed by themselves are dropped and made anew. What is under way stays as it is.
+ */
 export async function saveSeriesChange(
   trx: Db,
   { id, ...series }: NewSeries & { id: number },
   now: number,
+  onDropped: (windowId: number) => Promise<void>,
 ): Promise<void> {
   await trx('window_series').where({ id }).update(columnsOf(series));
-  await trx('windows').where({ series_id: id, apart: 0 }).where('begins', '>', now).delete();
-  const row = await trx('window_series').where({ id }).first();
-  await makeWindows(trx, seriesOf(row!), { from: now, now });
+  const changed = seriesOf((await trx('window_series').where({ id }).first())!);
+  const coming = new Map(comingOf(changed, now, now + AHEAD_MS).map((one) => [one.wall, one]));
+  const { title, text, announceDays } = series;
+  const said = { title, text, announce_days: announceDays, ...coverageColumns(series) };
+  for (const row of await trx('windows').where({ series_id: id, apart: 0 }).where('begins', '>', now)) {
+    const planned = coming.get(row.wall ?? '');
+    if (planned?.begins === row.begins && planned.ends === row.ends) {
+      await trx('windows').where({ id: row.id }).update(said);
+    } else {
+      await onDropped(row.id);
+      await trx('windows').where({ id: row.id }).delete();
+    }
+  }
+  await makeWindows(trx, changed, { from: now, now });
 }
 
 /** Ends a series: what has not begun is called off; what is under way ends as it was planned. */

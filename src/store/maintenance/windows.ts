@@ -1,3 +1,4 @@
+import { DAY_MS } from '@/core/time/units';
 import type { Db } from '@/store/db/connection';
 import { saveHappening } from '@/store/messages/happenings';
 import { fetchWatchNames } from '@/store/watches/watch-facts';
@@ -60,6 +61,19 @@ export async function fetchWindows(db: Db, since: number, until = Infinity): Pro
   const query = db('windows').where('ends', '>', since).orderBy('begins').orderBy('id');
   if (until !== Infinity) query.where('begins', '<', until);
   return asWindows(db, await query);
+}
+
+/** Windows that end after `since` and are announced, or under way, at a moment; the earliest first. */
+export async function fetchAnnounced(
+  db: Db,
+  { since, now }: { since: number; now: number },
+): Promise<MaintenanceWindow[]> {
+  const rows = await db('windows')
+    .where('ends', '>', since)
+    .whereRaw('begins - announce_days * ? <= ?', [DAY_MS, now])
+    .orderBy('begins')
+    .orderBy('id');
+  return asWindows(db, rows);
 }
 
 /** Windows of any time. */

@@ -3,7 +3,7 @@ import type { Db } from '@/store/db/connection';
 import { DAY_MS } from '@/core/time/units';
 import type { ListPage } from '@/store/db/list-page';
 import { fetchIncident, fetchIncidents, type Incident } from '@/store/pages/incidents';
-import { fetchWindows, type MaintenanceWindow } from '@/store/maintenance/windows';
+import { fetchAnnounced, type MaintenanceWindow } from '@/store/maintenance/windows';
 
 /** What the public reads of an incident or a notice: nothing of the outage behind it. */
 export interface PublicIncident {
@@ -99,11 +99,10 @@ export async function fetchComing(
   { since, now }: { since: number; now: number },
   labels: Labels,
 ): Promise<PublicWindow[]> {
-  const windows = await fetchWindows(db, since);
+  const windows = await fetchAnnounced(db, { since, now });
   return windows
     .filter(({ covers }) => covers.some((id) => labels.has(id)))
-    .map((window) => publicWindow(window, labels))
-    .filter(({ announcedAt }) => announcedAt <= now);
+    .map((window) => publicWindow(window, labels));
 }
 
 /** Of what comes again, the next time stands for all; the calendar has the others. */

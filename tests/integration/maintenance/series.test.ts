@@ -2,7 +2,7 @@ import { EventEmitter } from 'node:events';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import type { Principal } from '@/cases/frame/principal';
 import type { World } from '@/cases/frame/world';
-import { changeRecurringWindow } from '@/cases/maintenance/series';
+import { changeRecurringWindow, deleteRecurringWindow } from '@/cases/maintenance/series';
 import { changeWindow, deleteWindow } from '@/cases/maintenance/windows';
 import { Housekeeping } from '@/engine/state/housekeeping';
 import { DAY_MS, HOUR_MS } from '@/core/time/units';
@@ -11,6 +11,12 @@ import { AHEAD_MS, saveComing, saveNewSeries } from '@/store/maintenance/series'
 import { fetchWindows, saveNewWindow, type MaintenanceWindow } from '@/store/maintenance/windows';
 import { fetchComing, nextOfEach } from '@/views/pages/public-incidents';
 import { makeWatch, periodConfig, tempStore, type TempStore } from '../helpers';
+import { WHOLE_PAGE } from '@/core/followers/follower';
+import { saveWindowLetters } from '@/engine/followers/window-letters';
+import { saveNewFollower } from '@/store/followers/followers';
+import { fetchDueLetters, spreadLetter } from '@/store/followers/letters';
+import { saveNewPage } from '@/store/pages/pages';
+import { line, pageContent } from '../pages';
 import { registryOn } from '../../unit/engine/registry-on';
 
 const T0 = Date.parse('2026-11-27T12:00:00Z');
@@ -46,6 +52,56 @@ describe('what comes again', () => {
     const later = await begins();
     expect(later).toHaveLength(112);
     expect(later.map((at, i) => at - later[0]! - i * DAY_MS).every((off) => off === 0)).toBe(true);
+  });
+
+  it('is told to who was told ahead when it is moved or called off, and not again where it stays', async () => {
+    const watch = await makeWatch(store.db, periodConfig(60, 10), { createdAt: T0 });
+    const pageId = await saveNewPage(store.db, pageContent([line(watch, 'Kiosks')]));
+    await saveNewFollower(store.db, {
+      ...{
+        pageId,
+        kind: 'mail',
+        address: 'ines@ternferry.test',
+        secret: null,
+        choice: WHOLE_PAGE,
+        language: 'en',
+      },
+      ...{ state: 'follows', consent: 'said so', madeAt: T0, askedAt: null, confirmedAt: T0 },
+    });
+    let now = T0;
+    const world = {
+      ...{ db: store.db, now: () => now, hub: new EventEmitter() },
+      ...{ engine: { call: () => Promise.resolve({}) }, onError: () => undefined },
+    } as unknown as World;
+    const plan = { ...DAILY, watchIds: [watch], announceDays: 2 };
+    const id = await transaction(store.db, (trx) => saveNewSeries(trx, plan, T0));
+    /** What is due goes out; the stages that were told since. */
+    const told = async () => {
+      await saveWindowLetters(store.db, now);
+      const due = await fetchDueLetters(store.db, now);
+      for (const letter of due)
+        await transaction(store.db, (trx) => spreadLetter(trx, letter, new Set(), now));
+      return due.map(({ facts }) => (facts.kind === 'maintenance' ? facts.stage : facts.kind));
+    };
+    expect(await told()).toEqual(['ahead', 'ahead']);
+    const all = async () => (await fetchWindows(store.db, 0)).filter(({ seriesId }) => seriesId === id);
+    const [first, second, third] = (await all()) as [MaintenanceWindow, MaintenanceWindow, MaintenanceWindow];
+    // Other words are no other time.
+    now += 1000;
+    await changeRecurringWindow(OPERATOR, { id, body: { title: 'Anew' }, expected: null }, world);
+    expect(await told()).toEqual([]);
+    expect((await all())[0]).toMatchObject({ id: first.id, title: 'Anew' });
+    const until = new Date(first.ends + HOUR_MS).toISOString();
+    await changeWindow(OPERATOR, { id: first.id, body: { until }, expected: null }, world);
+    expect(await told()).toEqual(['moved']);
+    await deleteWindow(OPERATOR, { id: second.id, expected: null }, world);
+    expect(await told()).toEqual(['off']);
+    // Nobody was told of the third yet.
+    await deleteWindow(OPERATOR, { id: third.id, expected: null }, world);
+    expect(await told()).toEqual([]);
+    now += 1000;
+    await deleteRecurringWindow(OPERATOR, { id, expected: null }, world);
+    expect(await told()).toEqual(['off']);
   });
 
   it('stays as a person made it: what was called off, moved, or is under way', async () => {

@@ -168,6 +168,8 @@ export const DE: PagePhrases = {
   'letter.again.line':
     'Jemand, wahrscheinlich Sie, möchte, dass „{page}“ hierher schreibt. Das geschieht schon. Hier ändern oder beenden Sie es:',
   'letter.window.ahead': 'Wartungsarbeiten sind geplant: {from} bis {to}',
+  'letter.window.moved': 'Wartungsarbeiten wurden verschoben: {from} bis {to}',
+  'letter.window.off': 'Wartungsarbeiten wurden abgesagt: {from} bis {to}',
   'letter.window.begins': 'Wartungsarbeiten haben begonnen: {from} bis {to}',
   'letter.window.ends': 'Wartungsarbeiten sind beendet: {from} bis {to}',
   'letter.why': 'Sie bekommen dies, weil Sie „{page}“ darum gebeten haben.',

@@ -181,6 +181,8 @@ export const EN = {
   'letter.again.line':
     'Somebody, most likely you, asked that “{page}” write here. It does already. Here you change or end that:',
   'letter.window.ahead': 'Maintenance is planned: {from} to {to}',
+  'letter.window.moved': 'Maintenance was moved: {from} to {to}',
+  'letter.window.off': 'Maintenance was called off: {from} to {to}',
   'letter.window.begins': 'Maintenance has begun: {from} to {to}',
   'letter.window.ends': 'Maintenance is over: {from} to {to}',
   'letter.why': 'You get this because you asked “{page}” to write to you.',

@@ -171,6 +171,8 @@ export const ES: PagePhrases = {
   'letter.again.line':
     'Alguien, probablemente usted, pidió que «{page}» escriba aquí. Ya lo hace. Aquí lo cambia o lo termina:',
   'letter.window.ahead': 'Hay mantenimiento previsto: {from} a {to}',
+  'letter.window.moved': 'El mantenimiento se ha cambiado: {from} a {to}',
+  'letter.window.off': 'El mantenimiento se ha cancelado: {from} a {to}',
   'letter.window.begins': 'El mantenimiento ha empezado: {from} a {to}',
   'letter.window.ends': 'El mantenimiento ha terminado: {from} a {to}',
   'letter.why': 'Recibe esto porque pidió a «{page}» que le escribiera.',

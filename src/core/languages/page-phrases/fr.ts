@@ -168,6 +168,8 @@ export const FR: PagePhrases = {
   'letter.again.line':
     'Quelqu’un, sans doute vous, a demandé que « {page} » écrive ici. C’est déjà le cas. Ici, vous pouvez le changer ou l’arrêter :',
   'letter.window.ahead': 'Une maintenance est prévue : {from} – {to}',
+  'letter.window.moved': 'La maintenance a été déplacée : {from} – {to}',
+  'letter.window.off': 'La maintenance a été annulée : {from} – {to}',
   'letter.window.begins': 'La maintenance a commencé : {from} – {to}',
   'letter.window.ends': 'La maintenance est terminée : {from} – {to}',
   'letter.why': 'Vous recevez ceci parce que vous avez demandé à « {page} » de vous écrire.',

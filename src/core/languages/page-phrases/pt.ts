@@ -167,6 +167,8 @@ export const PT: PagePhrases = {
   'letter.again.line':
     'Alguém, provavelmente você, pediu que «{page}» escreva para aqui. Já o faz. Aqui pode mudar ou terminar:',
   'letter.window.ahead': 'Há manutenção prevista: {from} a {to}',
+  'letter.window.moved': 'A manutenção mudou de hora: {from} a {to}',
+  'letter.window.off': 'A manutenção foi cancelada: {from} a {to}',
   'letter.window.begins': 'A manutenção começou: {from} a {to}',
   'letter.window.ends': 'A manutenção terminou: {from} a {to}',
   'letter.why': 'Recebe isto porque pediu a «{page}» que lhe escrevesse.',
