@@ -80,6 +80,7 @@ pageRoutes.push(
     body: previewSchema,
     example: { page: { title: 'Tern Island Ferries', slug: 'ferries', sections: [] } },
     answer: 'Where it is found for an hour, by whoever asked.',
+    refusals: ['not.found'],
     shape: pagePreview,
     input: ({ body }) => ({ body }),
   }),
