@@ -96,17 +96,7 @@ await picture('shared', '/shared?section=On%20the%20water', {
     await page.getByText('would change').waitFor();
   },
 });
-await picture('several', '/watches', {
-  before: async (page) => {
-    await page.getByLabel('Choose Booking site').check();
-    await page.getByLabel('Choose Tide table feed').check();
-    await page.getByRole('button', { name: 'Tag', exact: true }).last().click();
-    await page.getByLabel('Add these tags').fill('summer');
-    await page.getByLabel('Add these tags').press('Enter');
-    await page.getByRole('button', { name: 'Show what changes' }).click();
-    await page.getByText('would change').waitFor();
-  },
-});
+await picture('maintenance', '/maintenance');
 await picture('check-in', '/watches/11');
 await picture('jobs', '/jobs');
 await picture('by-mail', '/watches/11/change', {
