@@ -783,7 +783,7 @@ export const CHANGES = [
   [
     'names of other watches stand in announced maintenance',
     TOLD,
-    'covers.flatMap((one) => labels.get(one) ?? [])',
+    'namesOn(labels, covers)',
     'covers.map((one) => labels.get(one) ?? `watch ${one}`)',
     wired('front/public-page'),
   ],

@@ -9,6 +9,7 @@ import {
   UNDO_MS,
   URGENCY,
 } from '@/store/followers/letters';
+import { publicIncident } from '@/views/pages/public-incidents';
 import type { Incident } from '@/store/pages/incidents';
 import { fetchPage } from '@/store/pages/pages';
 import { fetchLabels } from '@/store/pages/shown';
@@ -21,22 +22,15 @@ const wake = ({ afterwards, world }: Act) =>
 
 /** What followers of a page read of an update. */
 function factsOf(
-  { kind, title, affected, updates }: Incident,
+  incident: Incident,
   updateId: number,
   labels: ReadonlyMap<number, string>,
 ): LetterFacts | null {
-  const update = updates.find(({ id }) => id === updateId);
+  const update = incident.updates.find(({ id }) => id === updateId);
   if (!update) return null;
-  const by = new Map<string, (typeof affected)[number]['how']>();
-  for (const { watchId, how } of affected) {
-    const label = labels.get(watchId);
-    if (label !== undefined && !by.has(label)) by.set(label, how);
-  }
+  const { kind, title, affected } = publicIncident(incident, labels);
   const { stage, body, at } = update;
-  return {
-    ...{ kind: 'incident', notice: kind === 'notice', title, stage, body, at },
-    affected: [...by].map(([label, how]) => ({ label, how })),
-  };
+  return { kind: 'incident', notice: kind === 'notice', title, stage, body, at, affected };
 }
 
 async function labelsOf(db: Db, pageId: number): Promise<Map<number, string>> {

@@ -3,7 +3,7 @@ import type { LetterFacts } from '@/core/followers/letter';
 import { deleteUnspread, fetchToldPages, saveNewLetter, URGENCY } from '@/store/followers/letters';
 import type { MaintenanceWindow } from '@/store/maintenance/windows';
 import { fetchPage } from '@/store/pages/pages';
-import { fetchLabels } from '@/store/pages/shown';
+import { fetchLabels, namesOn } from '@/store/pages/shown';
 
 /** Followers who were told ahead of a window hear that it was moved, or does not come. What has begun is no plan any more. */
 export async function tellWindowChange(
@@ -19,7 +19,7 @@ export async function tellWindowChange(
   for (const pageId of await fetchToldPages(trx, `w${id}.ahead`)) {
     const page = await fetchPage(trx, pageId);
     const named = page ? await fetchLabels(trx, page) : new Map<number, string>();
-    const labels = [...new Set(covers.flatMap((one) => named.get(one) ?? []))];
+    const labels = namesOn(named, covers);
     const facts: LetterFacts = { kind: 'maintenance', stage, title, text, labels, begins, ends };
     await saveNewLetter(trx, {
       ...{ pageId, key: `w${id}.${stage}.${now}`, facts, about: '' },

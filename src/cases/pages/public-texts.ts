@@ -3,7 +3,7 @@ import type { Db } from '@/store/db/connection';
 import { fetchOutage } from '@/store/history/outages';
 import { fetchPages, type Page } from '@/store/pages/pages';
 import * as store from '@/store/pages/public-texts';
-import { fetchLabels } from '@/store/pages/shown';
+import { fetchLabels, namesOn } from '@/store/pages/shown';
 import { fetchSections } from '@/store/watches/sections';
 import { deletes } from '@/cases/frame/deletes';
 import { orNotFound } from '@/cases/frame/find';
@@ -80,7 +80,7 @@ export const deletePublicText = deletes('deletePublicText', 'write', {
 export async function placeOn(db: Db, page: Page | undefined, watchIds: readonly number[], zone: string) {
   const labels = page ? await fetchLabels(db, page) : new Map<number, string>();
   return {
-    labels: [...new Set(watchIds.flatMap((id) => labels.get(id) ?? []))],
+    labels: namesOn(labels, watchIds),
     page: page?.title ?? '',
     language: page?.language ?? ('en' as const),
     zone: page?.zone ?? zone,

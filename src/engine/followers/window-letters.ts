@@ -1,24 +1,22 @@
 import { WINDOW_STAGES, type WindowStage } from '@/core/followers/letter';
-import { DAY_MS, HOUR_MS } from '@/core/time/units';
+import { announcedAt } from '@/core/maintenance/announced';
+import { HOUR_MS } from '@/core/time/units';
 import { transaction } from '@/store/db/connection';
 import { countFollowers } from '@/store/followers/followers';
 import { saveNewLetter, URGENCY } from '@/store/followers/letters';
 import { fetchAnnounced, type MaintenanceWindow } from '@/store/maintenance/windows';
 import { fetchPages } from '@/store/pages/pages';
-import { fetchLabels } from '@/store/pages/shown';
+import { fetchLabels, namesOn } from '@/store/pages/shown';
 import type { Knex } from 'knex';
 
 /** What is over for longer than this is not told any more. */
 const LATE_MS = HOUR_MS;
 
 /** How far a window has got for those who follow; null where there is nothing to tell yet. */
-export function stageOf(
-  { begins, ends, madeAt, announceDays }: MaintenanceWindow,
-  now: number,
-): WindowStage | null {
-  if (ends <= now) return 'ends';
-  if (begins <= now) return 'begins';
-  return Math.max(madeAt, begins - announceDays * DAY_MS) <= now ? 'ahead' : null;
+export function stageOf(window: MaintenanceWindow, now: number): WindowStage | null {
+  if (window.ends <= now) return 'ends';
+  if (window.begins <= now) return 'begins';
+  return announcedAt(window) <= now ? 'ahead' : null;
 }
 
 /** Notes what followers are to be told of maintenance: ahead, when it begins, when it ends. Whether there was anything. */
@@ -56,7 +54,7 @@ export async function saveWindowLetters(db: Knex, now: number): Promise<boolean>
     if (untold.length === 0) continue;
     const labels = await fetchLabels(db, page);
     for (const { window, stage } of untold) {
-      const named = [...new Set(window.covers.flatMap((id) => labels.get(id) ?? []))];
+      const named = namesOn(labels, window.covers);
       if (named.length === 0) continue;
       const { title, text, begins, ends } = window;
       const letter = {

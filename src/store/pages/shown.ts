@@ -64,3 +64,8 @@ export async function fetchLabels(
     ),
   );
 }
+
+/** What visitors call some watches: each line of theirs once. */
+export function namesOn(labels: ReadonlyMap<number, string>, watchIds: readonly number[]): string[] {
+  return [...new Set(watchIds.flatMap((id) => labels.get(id) ?? []))];
+}

@@ -1,6 +1,7 @@
 import { standsAt, type Affected, type IncidentKind, type Stage } from '@/core/pages/incident';
 import type { Db } from '@/store/db/connection';
-import { DAY_MS } from '@/core/time/units';
+import { announcedAt } from '@/core/maintenance/announced';
+import { namesOn } from '@/store/pages/shown';
 import type { ListPage } from '@/store/db/list-page';
 import { fetchIncident, fetchIncidents, type Incident } from '@/store/pages/incidents';
 import { fetchAnnounced, type MaintenanceWindow } from '@/store/maintenance/windows';
@@ -82,14 +83,12 @@ export async function fetchPublicIncident(db: Db, pageId: number, id: number, no
   return incident && here ? publicIncident(incident, labels) : null;
 }
 
-export function publicWindow(
-  { id, title, text, covers, begins, ends, announceDays, madeAt, seriesId }: MaintenanceWindow,
-  labels: Labels,
-): PublicWindow {
+export function publicWindow(window: MaintenanceWindow, labels: Labels): PublicWindow {
+  const { id, title, text, covers, begins, ends, seriesId } = window;
   return {
     ...{ id, title, text, begins, ends, seriesId },
-    labels: [...new Set(covers.flatMap((one) => labels.get(one) ?? []))],
-    announcedAt: Math.min(begins, Math.max(madeAt, begins - announceDays * DAY_MS)),
+    labels: namesOn(labels, covers),
+    announcedAt: announcedAt(window),
   };
 }
 
