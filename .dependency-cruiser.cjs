@@ -15,7 +15,7 @@ const MAY_KNOW = {
   ui: ['core', 'probes', 'store', 'views'],
   app: ['core', 'channels', 'store', 'accounts', 'cases', 'server', 'api', 'views', 'ui'],
   standins: [],
-  demo: ['core', 'store', 'accounts', 'standins'],
+  demo: ['core', 'store', 'accounts', 'site', 'standins'],
 };
 
 const boundaries = Object.entries(MAY_KNOW).map(([folder, known]) => ({

@@ -1,6 +1,6 @@
 // Bundles what ships with public pages: style with its letters, scripts, and the lantern, under names that hold what is
 // in them. manifest.json tells which is which.
-import { rmSync, writeFileSync } from 'node:fs';
+import { copyFileSync, mkdirSync, rmSync, writeFileSync } from 'node:fs';
 import { basename } from 'node:path';
 import { build } from 'esbuild';
 
@@ -13,7 +13,26 @@ const STYLE = [
   "@import './page.css';",
 ].join('\n');
 
+/** What pictures are written with, by what for; as fonts that are read here and go nowhere. */
+const LETTERS_OUT = 'dist/letters';
+const LETTERS = {
+  reading: ['atkinson-hyperlegible-next', 400],
+  strong: ['atkinson-hyperlegible-next', 600],
+  leading: ['newsreader', 500],
+};
+
+function copyLetters() {
+  mkdirSync(LETTERS_OUT, { recursive: true });
+  for (const [face, [family, weight]] of Object.entries(LETTERS)) {
+    for (const part of ['latin', 'latin-ext']) {
+      const file = `node_modules/@fontsource/${family}/files/${family}-${part}-${weight}-normal.woff`;
+      copyFileSync(file, `${LETTERS_OUT}/${face}-${part}.woff`);
+    }
+  }
+}
+
 export async function buildSite() {
+  copyLetters();
   rmSync(OUT, { recursive: true, force: true });
   const common = {
     bundle: true,

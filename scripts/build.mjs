@@ -3,7 +3,7 @@ import { build } from 'esbuild';
 import { buildSite } from './build-site.mjs';
 
 /** What is native, or looks for parts of itself at run time, stays a package. */
-const PACKAGES = ['better-sqlite3', 'knex', 'next'];
+const PACKAGES = ['better-sqlite3', 'knex', 'next', 'sharp'];
 /** What packages ask for and can do without: drivers and speed-ups that are not installed. */
 const ABSENT = ['pg-native', 'bufferutil', 'utf-8-validate'];
 
@@ -38,6 +38,7 @@ export const options = {
     'mail-worker': 'src/server/checkins/mail-worker.ts',
     'calendar-worker': 'src/server/workers/calendar-worker.ts',
     'draw-worker': 'src/server/workers/draw-worker.ts',
+    'picture-worker': 'src/server/workers/picture-worker.ts',
     'past-worker': 'src/server/workers/past-worker.ts',
     standins: 'src/standins/main.ts',
     demo: 'src/demo/main.ts',

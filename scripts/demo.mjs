@@ -35,6 +35,7 @@ const env = {
   LANTERN_ZONE: process.env.LANTERN_ZONE || 'Europe/Lisbon',
   LANTERN_HOSTS: hosts,
   STANDIN_PORT: String(harbourPort),
+  STANDIN_STATUS_PAGE: `http://127.0.0.1:${port}/p/ferries/`,
   STANDIN_JOBS: join(dataFolder, 'practice-jobs.json'),
   LANTERN_COPIES: process.env.LANTERN_COPIES || join(dataFolder, 'elsewhere'),
   LANTERN_SCRIPTS: process.env.LANTERN_SCRIPTS || join(root, 'practice', 'scripts'),

@@ -13,7 +13,7 @@ import { repeatable } from './idempotency';
 import { openApiDocument } from './openapi';
 import { problemResponse } from './problem';
 import { pageOf, queryOf, readQuery } from './query';
-import { authenticate, publicBase, readJson } from './request';
+import { authenticate, publicBase, readFile, readJson } from './request';
 import type { Call, Method, Route } from './route';
 import { ROUTES } from './routes';
 import { shaped } from './shape';
@@ -118,6 +118,7 @@ function idsOf(params: Record<string, string>, path: string): Record<string, num
 
 async function bodyOf(request: Request, route: Route): Promise<object> {
   if (route.method === 'GET') return {};
+  if (route.file) return { bytes: await readFile(request, route.file) };
   const body = await readJson(request);
   if (!route.body || (route.bodyOptional && body === undefined)) return {};
   if (body === null || typeof body !== 'object' || Array.isArray(body)) {

@@ -28,6 +28,10 @@ function bodySchema(body: NonNullable<Route['body']>, partial: boolean): JsonSch
 }
 
 function bodyOf(route: Route, components: Components): JsonSchema | null {
+  if (route.file) {
+    const content = route.file.types.map((type) => [type, { schema: { type: 'string', format: 'binary' } }]);
+    return { required: true, content: Object.fromEntries(content) as JsonSchema };
+  }
   if (!route.body) return null;
   const name = bodyName(route);
   components[name] ??= bodySchema(route.body, route.partial === true);

@@ -88,19 +88,39 @@ const BODY_LIMIT_MS = 20_000;
 /** What people and programs write is a few levels deep; a reader that follows any depth can be made to work long. */
 const MOST_LEVELS = 32;
 
-const TOO_LONG = new Refusal('body.long', 'Expected at most 1 MB.');
+/** Files are larger than what is typed, and lines up are slow. */
+const FILE_LIMIT_MS = 90_000;
 
-async function readText(request: Request): Promise<string> {
-  if (Number(request.headers.get('content-length') ?? 0) > MOST_BODY_BYTES) throw TOO_LONG;
+function tooLong(mostBytes: number): Refusal {
+  return new Refusal('body.long', `Expected at most ${mostBytes / 1_000_000} MB.`);
+}
+
+async function readBytes(
+  request: Request,
+  { mostBytes, withinMs }: { mostBytes: number; withinMs: number },
+): Promise<Buffer> {
+  if (Number(request.headers.get('content-length') ?? 0) > mostBytes) throw tooLong(mostBytes);
   try {
-    const bounds = { mostBytes: MOST_BODY_BYTES, withinMs: BODY_LIMIT_MS, signal: request.signal };
-    return (await readBounded(request.body as ReadableStream<Uint8Array> | null, bounds)).toString('utf8');
+    const body = request.body as ReadableStream<Uint8Array> | null;
+    return await readBounded(body, { mostBytes, withinMs, signal: request.signal });
   } catch (error) {
     if (!(error instanceof OutsideError)) throw new Refusal('input.unreadable', 'The body broke off.');
     throw error.why === 'too-long'
-      ? TOO_LONG
-      : new Refusal('body.slow', `Expected the whole body within ${BODY_LIMIT_MS / 1000} s.`);
+      ? tooLong(mostBytes)
+      : new Refusal('body.slow', `Expected the whole body within ${withinMs / 1000} s.`);
   }
+}
+
+/** A body that is a file; what it calls itself has to be among what is taken. */
+export async function readFile(
+  request: Request,
+  { types, mostBytes }: { types: readonly string[]; mostBytes: number },
+): Promise<Buffer> {
+  const type = request.headers.get('content-type')?.split(';', 1)[0]!.trim().toLowerCase() ?? '';
+  if (!types.includes(type)) {
+    throw new Refusal('body.type', `Expected a body of type ${types.join(', ')}.`);
+  }
+  return readBytes(request, { mostBytes, withinMs: FILE_LIMIT_MS });
 }
 
 /** Whether brackets outside of strings lie deeper than allowed. */
@@ -120,7 +140,8 @@ function isTooDeep(json: string): boolean {
 
 /** The JSON body; a write has to say that it is JSON, which no form of another site can. */
 export async function readJson(request: Request): Promise<unknown> {
-  const text = await readText(request);
+  const bounds = { mostBytes: MOST_BODY_BYTES, withinMs: BODY_LIMIT_MS };
+  const text = (await readBytes(request, bounds)).toString('utf8');
   if (text === '') return undefined;
   if (!/^application\/json\b/i.test(request.headers.get('content-type') ?? '')) {
     throw new Refusal('body.type', 'Expected a body of type application/json.');

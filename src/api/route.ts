@@ -48,6 +48,8 @@ export interface Route {
   tell?: (call: Call, out: never, db: Db) => unknown;
   /** The schema of the body, or several, one of which it has to fit; the use case validates. */
   body?: AnySchema | { oneOf: () => AnySchema[] };
+  /** The body is a file of one of these types; the use case judges what is in it. */
+  file?: { types: readonly string[]; mostBytes: number };
   /** The body may be left out whole. */
   bodyOptional?: true;
   /** A change: what is left out stays as it is. */

@@ -1,7 +1,10 @@
 import type { Knex } from 'knex';
+import { newSecret } from '@/accounts/secrets';
 import { hashPassword } from '@/accounts/passwords';
 import { DAY_MS, HOUR_MS } from '@/core/time/units';
 import { PLAIN_SETTINGS, type PageItem } from '@/core/pages/page';
+import type { PagePictures } from '@/core/pages/picture';
+import { saveNewPrivateBadge } from '@/store/pages/private-badges';
 import { saveIncidentUpdate, saveNewIncident } from '@/store/pages/incidents';
 import { fetchChannels } from '@/store/messages/channels';
 import { fillFollowers } from './fill-followers';
@@ -118,14 +121,20 @@ async function saveIncident(
 }
 
 /** What the public sees of it all: two pages, what was told on them, and what is announced. */
-export async function fillPage(db: Knex, watches: FilledWatch[], now: number): Promise<void> {
+export async function fillPage(
+  db: Knex,
+  watches: FilledWatch[],
+  pictures: PagePictures,
+  now: number,
+): Promise<void> {
   const idOf: IdOf = (key) => watches.find((w) => w.demo.key === key)!.id;
   const createdAt = now - 90 * DAY_MS;
   const post = (await fetchChannels(db)).find(({ kind }) => kind === 'mail');
   const follow = post ? { channelId: post.id, perHour: 200 } : null;
-  const ferries = await saveNewPage(db, { ...publicPage(idOf), follow, createdAt });
+  const ferries = await saveNewPage(db, { ...publicPage(idOf), ...pictures, follow, createdAt });
   const partners = await saveNewPage(db, {
     ...partnersPage(idOf, await hashPassword(PARTNERS_PASSWORD)),
+    ...{ logo: pictures.logo, logoDark: pictures.logoDark, favicon: pictures.favicon },
     createdAt: now - 30 * DAY_MS,
   });
   for (const incident of DEMO_INCIDENTS) {
@@ -164,6 +173,9 @@ export async function fillPage(db: Knex, watches: FilledWatch[], now: number): P
     title: '{{ service }} is out',
     body: '{{ service }} has been out since {{ since }}. We are looking into it. Tickets are sold at both piers.',
     over: '{{ service }} was out for {{ length }}, until {{ ended }}. We are sorry.',
+  });
+  await saveNewPrivateBadge(db, {
+    ...{ secret: newSecret(), watchId: idOf('manifest'), sectionId: null, tagId: null, madeAt: now },
   });
   await fillFollowers(db, ferries, now);
 }

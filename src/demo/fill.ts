@@ -5,6 +5,7 @@ import type { Evidence, Finding, Phases, Rung } from '@/core/causes/finding';
 import { nextTickOf } from '@/core/lifecycle/decide-checkin';
 import type { CheckinRules } from '@/core/lifecycle/status';
 import { nextDue, nextLookDue, offsetOf } from '@/core/schedule/schedule';
+import { NO_PICTURES } from '@/core/pages/picture';
 import { NO_FILTER } from '@/core/settings/watch-filter';
 import { rulesOf, scheduleOf } from '@/core/settings/watch-config';
 import { saveShared } from '@/store/watches/cascade';
@@ -16,6 +17,7 @@ import { fetchReportsAfter, saveReports, type NewReport } from '@/store/history/
 import { saveRollups } from '@/store/history/rollups';
 import { fetchWatch, saveNewWatch, saveWatchChange } from '@/store/watches/watches';
 import { connectRooms, SILENT_ROOM } from './channels';
+import { fillPictures } from './fill-pictures';
 import { fillPage, type FilledWatch } from './fill-page';
 import { randomFrom } from './random';
 import { Replay } from './replay';
@@ -39,6 +41,8 @@ export interface FillOptions {
   db: Knex;
   now: number;
   harbourPort: number;
+  /** Where the drawings of the ferries are; without it pages have none. */
+  drawings?: string;
   /** Told after each watch. */
   onProgress: (done: number, all: number, name: string) => void;
 }
@@ -224,7 +228,7 @@ async function tieTogether(db: Knex, filled: readonly FilledWatch[]): Promise<vo
 
 /** Fills ninety days of Tern Island Ferries up to `now`. */
 export async function fillDemo(options: FillOptions): Promise<FilledWatch[]> {
-  const { db, now } = options;
+  const { db, now, drawings } = options;
   await connectRooms(db, options.harbourPort, now - 90 * DAY);
   await saveShared(db, { level: 'instance' }, { every: EVERY_SECONDS, secondLookGap: 20 });
   const demos = demoWatches(options.harbourPort);
@@ -261,7 +265,8 @@ export async function fillDemo(options: FillOptions): Promise<FilledWatch[]> {
   await saveFilter(db, 'Not well', { ...NO_FILTER, states: ['slow', 'doubtful', 'overdue', 'down'] });
   await tellPast(db, now, 'Ines');
   await deliverPast(db, now);
-  await fillPage(db, filled, now);
+  const pictures = drawings === undefined ? NO_PICTURES : await fillPictures(db, drawings, now);
+  await fillPage(db, filled, pictures, now);
   await saveRollups(db, now);
   return filled;
 }

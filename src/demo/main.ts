@@ -15,6 +15,7 @@ async function main(): Promise<void> {
     db,
     now: started,
     harbourPort: Number(process.env.STANDIN_PORT || 4790),
+    drawings: join(import.meta.dirname, '..', 'practice', 'pictures'),
     onProgress: (done, all, name) => console.log(`  ${String(done).padStart(2)} of ${all}  ${name}`),
   });
   await savePulse(db, Date.now());

@@ -2,7 +2,6 @@ import { EventEmitter } from 'node:events';
 import { mkdirSync } from 'node:fs';
 import type { IncomingMessage, Server, ServerResponse } from 'node:http';
 import { join } from 'node:path';
-import { setTimeout as sleep } from 'node:timers/promises';
 import { linkBase, readEnvironment, type Environment } from '@/core/settings/environment';
 import { ownTroubleText } from '@/core/causes/own-trouble';
 import type { EngineNews } from '@/engine/link/protocol';
@@ -19,7 +18,7 @@ import { fetchMailEndpoint } from '@/store/messages/mail-endpoint';
 import { ReportIntake } from '@/server/checkins/report-intake';
 import { MailEndpoint } from '@/server/checkins/mail-endpoint';
 import { CalendarReader } from '@/server/workers/calendar-reader';
-import { Drawer } from '@/server/workers/drawer';
+import { PictureReader } from '@/server/workers/picture-reader';
 import { PastReader } from '@/server/workers/past-reader';
 import { MailReader } from '@/server/checkins/mail-reader';
 import { wrapperFor } from '@/server/checkins/wrapper';
@@ -32,16 +31,8 @@ import { IntakeHeartbeat } from '@/server/checkins/intake-heartbeat';
 import { newFirstCode, prepareFirstStart } from '@/server/access/first-start';
 import { EngineSupervisor } from './engine-supervisor';
 import { createFrontDoor } from './front-door';
-import { LiveDesk } from '@/server/site/live';
-import { SiteAssets } from '@/server/site/assets';
-import { Copier } from '@/server/site/copier';
-import { Copies } from '@/server/site/copies';
-import { PageLooks } from '@/server/site/looks';
-import { PageIndex } from '@/server/site/page-index';
+import { openSite } from '@/server/site/open-site';
 import { Previews } from '@/server/site/previews';
-import { FollowDesk } from '@/server/site/follow';
-import { SelfTeller } from '@/server/site/self-teller';
-import { PublicSite } from '@/server/site/public-site';
 import { log, logError } from '@/server/base/log';
 import { ProxyTrust } from '@/server/access/proxy';
 
@@ -118,6 +109,7 @@ async function main(): Promise<void> {
   });
   const mailReader = new MailReader(join(import.meta.dirname, 'mail-worker.js'));
   const calendars = new CalendarReader(join(import.meta.dirname, 'calendar-worker.js'));
+  const pictures = new PictureReader(join(import.meta.dirname, 'picture-worker.js'));
   const past = new PastReader(join(import.meta.dirname, 'past-worker.js'), environment.dataFolder);
   const mailEndpoint = new MailEndpoint({
     intake,
@@ -127,8 +119,6 @@ async function main(): Promise<void> {
     onSeen: () => hub.emit('mails'),
   });
   const monotonic = () => performance.now();
-  const index = new PageIndex(db, monotonic);
-  const live = new LiveDesk({ db, hub, index, wall: now, now: monotonic });
   const previews = new Previews(monotonic);
   const firstCode = newFirstCode();
   setServerContext({
@@ -142,6 +132,7 @@ async function main(): Promise<void> {
     calendars,
     past,
     previews,
+    pictures,
     hub,
     now,
     forgetKeys: () => intake.forgetKeys(),
@@ -152,51 +143,11 @@ async function main(): Promise<void> {
   let pagesAreReady: (handler: PageHandler) => void = () => undefined;
   const pages = new Promise<PageHandler>((resolve) => (pagesAreReady = resolve));
   const handlePage: PageHandler = async (request, response) => (await pages)(request, response);
-  const drawer = new Drawer(join(import.meta.dirname, 'draw-worker.js'), {
-    folder: dataFolder,
-    zone: environment.zone,
+  const { publicSite, live, close: closeSite } = openSite({
+    ...{ db, vault, hub, environment, previews, now, monotonic },
+    world: serverContext,
+    folder: import.meta.dirname,
   });
-  const looks = new PageLooks();
-  const assets = new SiteAssets(join(import.meta.dirname, 'site'));
-  const publicSite = new PublicSite({
-    db,
-    index,
-    copies: new Copies({ rest: (ms) => sleep(ms), now: monotonic }),
-    assets,
-    now,
-    monotonic,
-    zone: environment.zone,
-    baseUrl: environment.baseUrl,
-    lookFile: looks.fileOf,
-    lookOf: looks.cssOf,
-    previews,
-    draw: drawer.draw,
-    openLive: (request, response, entry, client) => live.openPage(request, response, entry, client),
-    follow: new FollowDesk({
-      ...{ world: serverContext, assets, now, monotonic, zone: environment.zone },
-      lookFile: looks.fileOf,
-    }),
-  });
-
-  const copier = new Copier({
-    db,
-    index,
-    site: assets,
-    lookFile: looks.fileOf,
-    lookOf: looks.cssOf,
-    draw: drawer.draw,
-    vault,
-    now,
-    monotonic,
-    zone: environment.zone,
-    folder: environment.copies,
-    onError: (error) => logError('copies of public pages', error),
-  });
-  copier.start();
-  const selfTeller = new SelfTeller(serverContext, (error) =>
-    logError('telling the public by itself', error),
-  );
-  selfTeller.start();
 
   let complainedAt = -Infinity;
   const hearing = new IntakeHeartbeat({
@@ -261,8 +212,8 @@ async function main(): Promise<void> {
     await mailReader.close();
     await calendars.close();
     await past.close();
-    await copier.close();
-    await drawer.close();
+    await pictures.close();
+    await closeSite();
     clearTimeout(limit);
     await intake.close();
     await savePulse(db, now()).catch((error: unknown) => logError('the last pulse', error));

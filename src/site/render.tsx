@@ -2,6 +2,7 @@ import type { ReactNode } from 'react';
 import { renderToStaticMarkup } from 'react-dom/server';
 import type { Language } from '@/core/languages/language';
 import { pageSpeechOf } from '@/core/languages/page-speech';
+import { NO_PICTURES } from '@/core/pages/picture';
 import { plainMarkdown } from '@/core/text/markdown';
 import type { PublicDay, PublicDiary, PublicFrame, PublicPage, PublicStory } from '@/views/pages/public-page';
 import { SheetProvider } from './frame/context';
@@ -21,6 +22,8 @@ export interface Drawing {
   assets: (name: string) => string;
   /** The name of the page's own sheet of style; null where it has none. */
   lookFile: string | null;
+  /** Where the page begins, as a whole address, where that is known: others ask for its picture by it. */
+  whole: string | null;
   /** When a copy in a folder is made; null for what is served. */
   madeAt: number | null;
 }
@@ -43,7 +46,13 @@ function draw(frame: PublicFrame, drawing: Drawing, { children, ...parts }: Shee
   };
   const markup = renderToStaticMarkup(
     <SheetProvider value={context}>
-      <Document frame={frame} madeAt={drawing.madeAt} lookFile={drawing.lookFile} {...parts}>
+      <Document
+        frame={frame}
+        madeAt={drawing.madeAt}
+        lookFile={drawing.lookFile}
+        whole={drawing.whole}
+        {...parts}
+      >
         {children}
       </Document>
     </SheetProvider>,
@@ -124,10 +133,10 @@ export function renderFollow(frame: PublicFrame, state: FollowState, drawing: Dr
 
 /** What stands where a page may not be seen: it says nothing of the page but that it is there. */
 export function renderDoor(frame: PublicFrame, door: Door, drawing: Drawing): string {
-  const bare = { ...frame, page: { ...frame.page, links: [], contact: '', footer: '', socialText: '' } };
+  const bare = { ...frame, page: { ...frame.page, ...NO_PICTURES, links: [], contact: '', footer: '', socialText: '' } };
   return draw(
     bare,
-    { ...drawing, lookFile: null },
+    { ...drawing, lookFile: null, whole: null },
     {
       title: frame.page.title,
       description: frame.page.title,

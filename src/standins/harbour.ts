@@ -37,6 +37,8 @@ export interface HarbourOptions {
   jobs: JobOptions[];
   /** Where the container engine's socket and the log are made, and an XMPP server has its files; without it there are none. */
   folder?: string;
+  /** Where the public page of the ferries begins, with a slash at its end. */
+  statusPage?: string;
 }
 
 /** The account of the practice mail servers. */
@@ -91,7 +93,7 @@ export class Harbour {
     this.stopServer = trackSockets(this.server);
   }
 
-  static async start({ basePort, authority, jobs, folder }: HarbourOptions): Promise<Harbour> {
+  static async start({ basePort, authority, jobs, folder, statusPage }: HarbourOptions): Promise<Harbour> {
     const port = (n: number) => (basePort === 0 ? 0 : basePort + n);
     const names = ['rota.ternferry.test', 'mail.ternferry.test', '127.0.0.1'];
     const secure = {
@@ -104,6 +106,7 @@ export class Harbour {
         title: 'Booking site',
         words: 'Choose your crossing',
         port: port(1),
+        statusPage,
       }),
       new PracticeSite({
         id: 'tides',

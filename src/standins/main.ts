@@ -4,7 +4,10 @@ import { keptAuthority } from './certificates';
 import { Harbour } from './harbour';
 import type { JobOptions } from './job';
 
-/** Starts the practice harbour by itself: STANDIN_PORT, LANTERN_DATA, and STANDIN_JOBS (a JSON file). */
+/**
+ * Starts the practice harbour by itself: STANDIN_PORT, LANTERN_DATA, STANDIN_JOBS (a JSON file),
+ * and STANDIN_STATUS_PAGE (where the public page begins).
+ */
 async function main(): Promise<void> {
   const folder = process.env.LANTERN_DATA || 'data';
   const authority = await keptAuthority(folder);
@@ -15,6 +18,7 @@ async function main(): Promise<void> {
     authority,
     jobs,
     folder: resolve(folder),
+    statusPage: process.env.STANDIN_STATUS_PAGE,
   });
   process.stdout.write(`practice harbour: http://127.0.0.1:${harbour.port}\n`);
   const stop = () => void harbour.stop().then(() => process.exit(0));

@@ -15,6 +15,8 @@ export interface SiteOptions {
   /** The words a watch may look for. */
   words: string;
   port: number;
+  /** Where a public page about it begins, with a slash at its end: it shows badges of it. */
+  statusPage?: string;
   secure?: { fine: KeyAndCertificate; expired: KeyAndCertificate };
 }
 
@@ -63,6 +65,20 @@ export class PracticeSite implements StandIn {
     await this.stopServer();
   }
 
+  /** What a site shows of a public page: how booking stands, for how long, and a bar while something is wrong. */
+  private badges(): string {
+    const { statusPage: page } = this.options;
+    if (page === undefined) return '';
+    const badge = (query: string, alt: string) =>
+      `<a href="${page}"><img src="${page}badge/1-1.${query}" alt="${alt}"></a> `;
+    return (
+      `<p>${badge('svg?label=Booking', 'Booking: how it stands')}` +
+      `${badge('svg?shows=line&amp;label=Booking', 'Booking: its line')}` +
+      `${badge('png?shows=uptime&amp;days=30&amp;shape=square', 'Booking: its figure')}</p>` +
+      `<script src="${page}bar.js" async></script>`
+    );
+  }
+
   private answer(request: http.IncomingMessage, response: http.ServerResponse): void {
     const words =
       this.mode === 'other text' ? 'Down for repairs. Please come back later.' : this.options.words;
@@ -74,7 +90,7 @@ export class PracticeSite implements StandIn {
       return;
     }
     const status = this.mode === 'status 500' ? 500 : 200;
-    const body = `<!doctype html><title>${this.title}</title><h1>${this.title}</h1><p>${words}</p>${'<p>Tern Island Ferries sails all year.</p>'.repeat(40)}`;
+    const body = `<!doctype html><title>${this.title}</title><h1>${this.title}</h1><p>${words}</p>${this.badges()}${'<p>Tern Island Ferries sails all year.</p>'.repeat(40)}`;
     const send = () => {
       response.writeHead(status, {
         'content-type': 'text/html; charset=utf-8',

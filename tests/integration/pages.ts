@@ -1,6 +1,10 @@
 import { PLAIN_SETTINGS, type PageItem } from '@/core/pages/page';
+import { openLetters } from '@/site/pictures/letters';
 import type { IncidentFacts } from '@/store/pages/incidents';
 import type { PageContent } from '@/store/pages/pages';
+
+/** What pictures are written with, as it was built. */
+export const LETTERS = openLetters('dist/letters');
 
 /** A line of a page for one watch, or several. */
 export function line(watchIds: number | number[], label: string, rest: Partial<PageItem> = {}): PageItem {

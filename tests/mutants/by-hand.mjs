@@ -18,7 +18,7 @@ const RECURRENCE = 'src/core/maintenance/recurrence.ts';
 const SERIES = 'src/store/maintenance/series.ts';
 const VISITORS = 'src/cases/followers/visitors.ts';
 const FOLLOWERS = 'src/engine/followers/follower-post.ts';
-const COPIES = 'src/server/site/copies.ts';
+const COPIES = 'src/server/site/copying/copies.ts';
 const GUARD = 'src/server/access/guard.ts';
 const REQUEST = 'src/probes/transport/web-request.ts';
 const HOP = 'src/probes/transport/http-hop.ts';
@@ -894,28 +894,28 @@ export const CHANGES = [
   ],
   [
     'a page that is not for everyone is copied for everyone',
-    'src/server/site/copier.ts',
+    'src/server/site/copying/copier.ts',
     "if (entry.page.audience !== 'everyone') continue;",
     '',
     wired('front/copier'),
   ],
   [
     'a copy of a page that is gone stays',
-    'src/server/site/copier.ts',
+    'src/server/site/copying/copier.ts',
     'await this.removeForeign(entries);',
     '',
     wired('front/copier'),
   ],
   [
     'files that are not ours go with a copy',
-    'src/server/site/copy-target.ts',
+    'src/server/site/copying/copy-target.ts',
     'await rmdir(join(folder, name)).catch(() => undefined);',
     'await rm(join(folder, name), { recursive: true, force: true });',
     wired('front/copier'),
   ],
   [
     'a copy that cannot be made is not told',
-    'src/server/site/copier.ts',
+    'src/server/site/copying/copier.ts',
     'await saveCopyProblem(db, page.id, (error as Error).message.slice(0, 300));',
     '',
     wired('front/copier'),

@@ -1,6 +1,7 @@
 import { LANGUAGE_CODES } from '@/core/languages/language';
 import { AFFECTED, INCIDENT_KINDS, STAGES } from '@/core/pages/incident';
 import { AUDIENCES, DENSITIES, LETTERS, SHOWS, THEMES, WIDTHS } from '@/core/pages/page';
+import { PICTURE_USES } from '@/core/pages/picture';
 import { choice, flag, identity, inner, list, named, text, time, whole } from './build';
 
 const pageItem = inner({
@@ -44,6 +45,11 @@ export const page = named('Page', {
   copied: flag('Whether a copy is kept in the folder of copies.'),
   copyTo: inner({ address: text(), user: text() }).nullable(),
   hasCopyPassword: flag(),
+  logo: text('The name of a picture.').nullable(),
+  logoDark: text('The same by night.').nullable(),
+  favicon: text('The same for the window.').nullable(),
+  cover: text('The same above all else.').nullable(),
+  titleShown: flag('Whether the title stands beside the logo.'),
   theme: choice(THEMES),
   accent: text('Such as #1f6e6a.').nullable(),
   letters: choice(LETTERS),
@@ -105,4 +111,9 @@ export const earlierText = named('EarlierText', {
   updateId: identity('the update'),
   at: time('Until when it stood.'),
   body: text(),
+});
+
+export const picture = named('Picture', {
+  name: text('By what is in it: the same picture has the same name.'),
+  use: choice(PICTURE_USES),
 });

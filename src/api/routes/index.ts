@@ -8,6 +8,7 @@ import { machineRoutes } from './machine';
 import { maintenanceRoutes } from './maintenance';
 import { messageRoutes } from './messages';
 import { publicRoutes } from './pages';
+import { privateBadgeRoutes } from './private-badges';
 import { publicTextRoutes } from './public-texts';
 import { drillRoutes } from './drills';
 import { routeRoutes } from './routes';
@@ -28,6 +29,7 @@ export const ROUTES: readonly Route[] = [
   ...drillRoutes,
   ...textRoutes,
   ...publicRoutes,
+  ...privateBadgeRoutes,
   ...maintenanceRoutes,
   ...followerRoutes,
   ...machineRoutes,

@@ -2,6 +2,7 @@ import { object, string } from 'yup';
 import * as drafts from '@/cases/pages/drafts';
 import * as incidents from '@/cases/pages/incidents';
 import * as pages from '@/cases/pages/pages';
+import * as pictures from '@/cases/pages/pictures';
 import * as previews from '@/cases/pages/previews';
 import {
   correctionSchema,
@@ -14,10 +15,11 @@ import {
 import { pageSchema } from '@/cases/schemas/pages';
 import type { Incident } from '@/store/pages/incidents';
 import type { Page } from '@/store/pages/pages';
-import { accountDraft, earlierText, incident, incidentDraft, page, pagePreview } from '@/api/answers/pages';
+import { accountDraft, earlierText, incident, incidentDraft, page, pagePreview, picture } from '@/api/answers/pages';
 import { flagQuery } from '@/api/query';
 import { route, type Call, type Listing, type Route } from '@/api/route';
 import { incidentShape } from '@/api/shapes';
+import { MOST_PICTURE_BYTES, PICTURE_USES, type PictureUse } from '@/core/pages/picture';
 import { pageAddress } from '@/core/pages/page-address';
 import { openOf } from './history';
 import * as rest from './resource';
@@ -83,6 +85,36 @@ pageRoutes.push(
     refusals: ['not.found'],
     shape: pagePreview,
     input: ({ body }) => ({ body }),
+  }),
+);
+
+pageRoutes.push(
+  route({
+    method: 'POST',
+    path: '/pictures',
+    tag: PAGE.tag,
+    summary: 'Take a picture in, for a page',
+    description:
+      'It is known by its content, turned upright, made as large as it is shown and encoded anew. Drawings (SVG) of lines and colours become pictures. One that stands on no page a day later is let go of.',
+    does: pictures.keepPicture,
+    query: object({
+      use: string()
+        .oneOf([...PICTURE_USES])
+        .required('Expected use to be one of these.')
+        .meta({ description: 'What it is for.' }),
+    }),
+    file: {
+      types: ['image/png', 'image/jpeg', 'image/webp', 'image/gif', 'image/svg+xml'],
+      mostBytes: MOST_PICTURE_BYTES,
+    },
+    refusals: ['input.invalid', 'input.unreadable'],
+    status: 200,
+    answer: 'The picture, by the name a page is given for it.',
+    shape: picture,
+    input: ({ query, body }) => ({
+      use: query.use as PictureUse,
+      bytes: (body as { bytes: Buffer }).bytes,
+    }),
   }),
 );
 

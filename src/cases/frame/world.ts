@@ -7,7 +7,9 @@ import type { Compared } from '@/core/lifecycle/relive';
 import type { Rules } from '@/core/lifecycle/status';
 import type { Replayed } from '@/core/telling/ahead/replay';
 import type { Route } from '@/core/telling/route';
+import type { PictureUse } from '@/core/pages/picture';
 import type { Page } from '@/store/pages/pages';
+import type { MadePicture } from '@/store/pages/pictures';
 import type { Vault } from '@/store/db/vault';
 import type { PublicIncident } from '@/views/pages/public-incidents';
 import type { Principal } from './principal';
@@ -85,6 +87,14 @@ export interface PreviewPort {
   keep: (draft: PageDraft) => string;
 }
 
+/** Pictures from outside, made into what is shown. */
+export interface PicturePort {
+  prepare: (
+    bytes: Uint8Array,
+    use: PictureUse,
+  ) => Promise<MadePicture | { problem: string }>;
+}
+
 /** All that a use case may touch besides its input. */
 export interface World {
   db: Knex;
@@ -96,6 +106,7 @@ export interface World {
   calendars: { daysOff: (text: string, from: string) => Promise<{ days: string[] } | { problem: string }> };
   past: PastPort;
   previews: PreviewPort;
+  pictures: PicturePort;
   /** Emits "watches" (EngineNews['watches']), "deliveries", "mails", "pages" (a page id), "plans". */
   hub: Pick<EventEmitter, 'emit'>;
   /** Forgets which check-in key belongs to which watch. */

@@ -16,6 +16,10 @@ import {
   type Page,
   type PageContent,
 } from '@/store/pages/pages';
+import { fetchPictures } from '@/store/pages/pictures';
+import { picturesOf, USE_OF, type PagePictures } from '@/core/pages/picture';
+import { fetchLabels } from '@/store/pages/shown';
+import { carryChoices } from '@/cases/followers/carry-choices';
 import { fetchSections } from '@/store/watches/sections';
 import { fetchTags } from '@/store/watches/tags';
 import { fetchKnownIds } from '@/store/watches/watches';
@@ -118,6 +122,18 @@ function refuseKeyElsewhere(
   throw refused([{ field: 'copyPassword', message }]);
 }
 
+/** Refuses names of pictures that are none, or are made for something else. */
+async function refuseUnknownPictures(db: Db, page: PagePictures): Promise<void> {
+  const known = new Map((await fetchPictures(db, picturesOf(page))).map(({ name, use }) => [name, use]));
+  const problems: FieldRefusal[] = [];
+  for (const field of Object.keys(USE_OF) as (keyof PagePictures)[]) {
+    const name = page[field];
+    if (name === null || known.get(name) === USE_OF[field]) continue;
+    problems.push({ field, message: `Expected a ${USE_OF[field]} that was taken in, got ${name}.` });
+  }
+  if (problems.length > 0) throw refused(problems);
+}
+
 async function refuseUnknownFollows(db: Db, sections: Page['sections']): Promise<void> {
   const wanted = sections.flatMap(({ follows }, i) => (follows ? [{ follows, i }] : []));
   if (wanted.length === 0) return;
@@ -148,6 +164,7 @@ async function validPage(
   const ids = page.sections.flatMap((section) => section.items.flatMap((item) => item.watchIds));
   await refuseUnknownWatches(db, ids, 'sections');
   await refuseUnknownFollows(db, page.sections);
+  await refuseUnknownPictures(db, page);
   if (page.follow && (await fetchChannel(db, page.follow.channelId))?.kind !== mail.id) {
     const message = `Expected a mail channel there is, got ${page.follow.channelId}.`;
     throw refused([{ field: 'follow.channelId', message }]);
@@ -228,9 +245,12 @@ export const changePage = changes(
     refuseChanged(expected, pageVersion(page), `“${page.title}”`);
     const whole = { ...sent, body: { ...bodyOf(page), ...sent.body } };
     const valid = await validPage(act.trx, whole, page);
+    const before = await fetchLabels(act.trx, page);
     await savePageChange(act.trx, id, valid);
+    const changed = await foundPage(act.trx, id);
+    await carryChoices(act.trx, changed, before);
     touched(act, id, valid.title);
-    return foundPage(act.trx, id);
+    return changed;
   },
 );
 

@@ -3,6 +3,7 @@ import { LANGUAGE_CODES } from '@/core/languages/language';
 import { readColour } from '@/core/pages/colour';
 import { cleanCss } from '@/core/pages/own-css';
 import { AUDIENCES, DENSITIES, LETTERS, SHOWS, THEMES, WIDTHS } from '@/core/pages/page';
+import { PICTURE_NAME } from '@/core/pages/picture';
 import { isTimeZone } from '@/core/time/zone-time';
 import { moment, strictObject, title, wholeNumber } from './common';
 
@@ -23,6 +24,18 @@ function words(name: string, most: number) {
     .trim()
     .default('')
     .max(most, ({ value }) => `Expected ${name} of at most ${most} characters, got ${String(value).length}.`);
+}
+
+function picture(what: string) {
+  return string()
+    .nullable()
+    .default(null)
+    .test(
+      'picture',
+      ({ value }) => `Expected the name of a picture that was taken in, got "${String(value).slice(0, 40)}".`,
+      (value) => value === null || value === undefined || PICTURE_NAME.test(value),
+    )
+    .meta({ description: `${what}, by the name it was given when it was taken in; null for none.` });
 }
 
 /** A web or mail address that a visitor may be led to. */
@@ -159,6 +172,11 @@ export const pageSchema = strictObject({
     .nullable()
     .max(500, 'Expected a password of at most 500 characters.')
     .meta({ description: 'Written only; left out or null, the one that stands stays.' }),
+  logo: picture('A logo'),
+  logoDark: picture('A logo for the night; without one, the other stands'),
+  favicon: picture('What stands at the name of the window'),
+  cover: picture('What stands above all else'),
+  titleShown: boolean().default(true).meta({ description: 'Whether the title stands beside the logo.' }),
   theme: oneOf('theme', THEMES, 'both'),
   accent: string()
     .nullable()

@@ -18,6 +18,7 @@ import {
   type WatchWithStatus,
 } from '@/store/watches/watches';
 import { notFound, Refusal, refused } from '@/cases/frame/refusal';
+import { withChoicesCarried } from '@/cases/followers/carry-choices';
 import { asIs, asks, changes, type Act } from '@/cases/frame/use-case';
 import { refuseChanged, type Expected } from '@/cases/frame/version';
 import type { WatchTried, World } from '@/cases/frame/world';
@@ -132,7 +133,8 @@ export const changeWatch = changes(
     const watch = await foundWatch(trx, id);
     refuseChanged(expected, watchVersion(watch), `“${watch.name}”`);
     const { valid, paused } = await validChange(trx, world, watch, body);
-    await saveWatchChange(trx, watch.id, { ...valid, config: valid.own });
+    const save = () => saveWatchChange(trx, watch.id, { ...valid, config: valid.own });
+    await (valid.name === watch.name ? save() : withChoicesCarried(trx, save));
     if (paused !== undefined && paused !== watch.paused) await saveWatchesPaused(trx, [id], paused);
     touched(act, { id, name: valid.name });
     return foundWatch(trx, id);

@@ -1,4 +1,5 @@
 import type { Language } from '@/core/languages/language';
+import { NO_PICTURES, type PagePictures } from './picture';
 import type { Counting } from './public-line';
 
 /** What a page shows of a line: its whole history, how it stands now, or its history and how fast it answers. */
@@ -37,7 +38,9 @@ export const LETTERS = ['lantern', 'plain', 'book'] as const;
 export const DENSITIES = ['roomy', 'dense'] as const;
 export const WIDTHS = ['wide', 'narrow'] as const;
 
-export interface PageLook {
+export interface PageLook extends PagePictures {
+  /** Whether the title stands beside the logo; a logo that holds it says it alone. */
+  titleShown: boolean;
   theme: (typeof THEMES)[number];
   /** "#1f6e6a"; null for the product's own. */
   accent: string | null;
@@ -76,6 +79,8 @@ export interface PageSettings extends PageLook {
 }
 
 export const PLAIN_LOOK: PageLook = {
+  ...NO_PICTURES,
+  titleShown: true,
   theme: 'both',
   accent: null,
   letters: 'lantern',

@@ -2,7 +2,8 @@ import Negotiator from 'negotiator';
 import { LANGUAGE_CODES, type Language } from '@/core/languages/language';
 import { BADGE_SHOWS } from '@/core/pages/badge';
 import { LINE_DAYS, THEMES, type LineDays, type PageLook } from '@/core/pages/page';
-import { BADGE_LIGHTS, BADGE_SHAPES, type BadgeWish } from '@/site/files/badge';
+import { PICTURE_NAME } from '@/core/pages/picture';
+import { BADGE_LIGHTS, BADGE_SHAPES, BADGE_TYPES, type BadgeType, type BadgeWish } from '@/site/files/badge';
 import type { LinkPurpose } from '@/store/followers/follow-links';
 import type { SheetAddress } from '@/site/frame/place';
 import { USUAL_DAYS } from '@/site/frame/place';
@@ -24,7 +25,9 @@ export type Asked =
   | { what: 'file'; file: PageFile }
   | { what: 'asset'; name: string }
   | { what: 'look'; name: string }
-  | { what: 'badge'; of: string; wish: BadgeWish; days: LineDays; chosen: Language | null }
+  | { what: 'picture'; name: string }
+  | { what: 'social' }
+  | { what: 'badge'; of: string; as: BadgeType; wish: BadgeWish; days: LineDays; chosen: Language | null }
   | { what: 'embed'; light: PageLook['theme']; chosen: Language | null }
   | { what: 'near'; day: 'today' | 'yesterday' }
   | { what: 'bar' }
@@ -50,8 +53,12 @@ function oneOf<T extends string>(values: readonly T[], value: string | null): T 
 
 const MOST_LABEL = 60;
 
-/** A badge: of the page ("page"), of a section ("2"), or of a line ("2-1"). */
-function badgeAt(of: string, query: URLSearchParams): Asked {
+/** How a badge is to look: what stands in a query counts as far as it is known, and as the usual where it is not. */
+export function readBadge(query: URLSearchParams): {
+  wish: BadgeWish;
+  days: LineDays;
+  chosen: Language | null;
+} {
   const size = Number(query.get('size') ?? 1);
   const wish: BadgeWish = {
     shows: oneOf(BADGE_SHOWS, query.get('shows')),
@@ -61,7 +68,7 @@ function badgeAt(of: string, query: URLSearchParams): Asked {
     shape: oneOf(BADGE_SHAPES, query.get('shape')),
     size: size >= 1 && size <= 4 ? size : 1,
   };
-  return { what: 'badge', of, wish, days: chosenDays(query), chosen: chosenLanguage(query) };
+  return { wish, days: chosenDays(query), chosen: chosenLanguage(query) };
 }
 
 function sheetAt(path: string, query: URLSearchParams): SheetAddress | null {
@@ -88,8 +95,12 @@ export function readAsked(path: string, query: URLSearchParams): Asked | null {
   if (path === 'embed') {
     return { what: 'embed', light: oneOf(THEMES, query.get('light')), chosen: chosenLanguage(query) };
   }
-  const [, badge] = /^badge\/(page|[1-9]\d?(?:-[1-9]\d{0,2})?)\.svg$/.exec(path) ?? [];
-  if (badge) return badgeAt(badge, query);
+  // Of the page ("page"), of a section ("2"), or of a line ("2-1").
+  const [, of, type] = /^badge\/(page|[1-9]\d?(?:-[1-9]\d{0,2})?)\.(svg|png)$/.exec(path) ?? [];
+  if (of) return { what: 'badge', of, as: oneOf(BADGE_TYPES, type ?? null), ...readBadge(query) };
+  const [, picture] = /^picture\/(.+)$/s.exec(path) ?? [];
+  if (picture) return PICTURE_NAME.test(picture) ? { what: 'picture', name: picture } : null;
+  if (path === 'social.png') return { what: 'social' };
   const file = PAGE_FILES.find((name) => name === path);
   if (file) return { what: 'file', file };
   const [, asset] = /^assets\/([\w.-]{1,100})$/.exec(path) ?? [];

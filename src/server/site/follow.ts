@@ -164,7 +164,7 @@ export class FollowDesk {
     const { page } = entry;
     const chosen = asked.what === 'follow' ? asked.chosen : null;
     const body = renderFollow(frameOf(page, this.options.now(), this.options.zone), state, {
-      ...{ language, place: { root, chosen, filed: false, live: true }, madeAt: null },
+      ...{ language, place: { root, chosen, filed: false, live: true }, madeAt: null, whole: null },
       assets: this.options.assets.nameOf,
       lookFile: this.options.lookFile(page),
     });

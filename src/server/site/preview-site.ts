@@ -1,10 +1,12 @@
 import type { IncomingMessage, ServerResponse } from 'node:http';
 import type { Knex } from 'knex';
 import { whoAsks } from '@/server/access/principal';
+import { picturesOf } from '@/core/pages/picture';
 import type { Page } from '@/store/pages/pages';
 import { readAsked } from './asked';
 import type { SiteAssets } from './assets';
 import type { Draw } from './drawing';
+import { sendPicture, type PictureShelf } from '@/server/pictures/shelf';
 import type { Previews } from './previews';
 import { isRead, POLICY, sendAsset, sendGone, sendLook } from './sending';
 
@@ -15,11 +17,12 @@ interface PreviewParts {
   assets: SiteAssets;
   draw: Draw;
   lookOf: (page: Page) => string;
+  pictures: Pick<PictureShelf, 'get'>;
 }
 
 /** A page that is being typed, for whoever types it, in a frame of the desk. */
 export async function servePreview(
-  { db, now, previews, assets, draw, lookOf }: PreviewParts,
+  { db, now, previews, assets, draw, lookOf, pictures }: PreviewParts,
   request: IncomingMessage,
   response: ServerResponse,
   { mark, rest, query }: { mark: string; rest: string; query: string },
@@ -36,6 +39,9 @@ export async function servePreview(
   const root = rest.includes('/') ? '../' : './';
   if (asked.what === 'asset') return sendAsset({ request, response }, assets, asked.name);
   if (asked.what === 'look') return sendLook({ request, response }, lookOf(page), false);
+  if (asked.what === 'picture' && picturesOf(page).includes(asked.name)) {
+    return sendPicture({ request, response }, pictures, asked.name, false);
+  }
   if (asked.what !== 'sheet') return sendGone({ request, response });
   const { address, words, chosen } = asked;
   const drawn = await draw({

@@ -2,21 +2,35 @@ import type { IncomingMessage, ServerResponse } from 'node:http';
 import type { Knex } from 'knex';
 import { TooBusyError } from '@/accounts/hash-limiter';
 import { dayBeside } from '@/core/pages/days';
+import { PICTURE_NAME, picturesOf } from '@/core/pages/picture';
 import { dateAt } from '@/core/time/zone-time';
 import { whoAsks } from '@/server/access/principal';
 import type { Door } from '@/site/sheets/door-sheet';
 import type { Page } from '@/store/pages/pages';
 import { isOpened, MOST_PASSWORD_BYTES, openingCookie, PagePasswords, readPassword } from './access';
-import { languageFor, readAsked, type Asked, type PageFile } from './asked';
+import { languageFor, readAsked } from './asked';
 import type { SiteAssets } from './assets';
-import type { Copies, Wanted } from './copies';
+import type { Copies } from './copying/copies';
 import type { Draw } from './drawing';
 import type { FollowDesk } from './follow';
 import type { IndexedPage, PageIndex } from './page-index';
 import type { Previews } from './previews';
+import { sendChosenPicture, sendPicture, type PictureShelf } from '@/server/pictures/shelf';
 import { servePreview } from './preview-site';
+import { servePrivateBadge } from '@/server/pictures/private-badge';
 import { Slowing } from './slowing';
-import { isRead, sendAsset, sendBar, sendCopy, sendDoor, sendGone, sendLook, type Call } from './sending';
+import {
+  isRead,
+  sendAsset,
+  sendBar,
+  sendCopy,
+  sendDoor,
+  sendGone,
+  sendLook,
+  sendTooMuch,
+  type Call,
+} from './sending';
+import { baseOf, hostOf, wantedOf } from './wanted';
 
 export interface PublicSiteOptions {
   db: Knex;
@@ -36,15 +50,14 @@ export interface PublicSiteOptions {
   draw: Draw;
   openLive: (request: IncomingMessage, response: ServerResponse, entry: IndexedPage, client: string) => void;
   follow: Pick<FollowDesk, 'answer'>;
+  pictures: Pick<PictureShelf, 'get'>;
 }
 
 const BELOW = /^\/p\/([a-z0-9-]{1,60}(?:\.[\w-]{20,40})?)(?:\/(.*))?$/s;
+/** Found by a secret alone, under any name the desk goes by. */
+const PRIVATE_BADGE = /^\/badge\/([\w-]{20,40})\.(svg|png)$/;
+const CHOSEN_PICTURE = /^\/picture\/([\w.-]{1,60})$/;
 const PREVIEW = /^\/preview\/([\w-]{20,40})\/(.*)$/s;
-
-function hostOf(request: IncomingMessage): string | null {
-  const host = String(request.headers['x-forwarded-host'] ?? request.headers.host ?? '').toLowerCase();
-  return /^[a-z0-9.-]{1,253}(:\d{1,5})?$|^\[[0-9a-f:.]{2,45}\](:\d{1,5})?$/.test(host) ? host : null;
-}
 
 /** Serves the public pages: who may see what, from copies that are drawn and packed once. */
 export class PublicSite {
@@ -59,6 +72,12 @@ export class PublicSite {
   async serve(request: IncomingMessage, response: ServerResponse, client: string): Promise<boolean> {
     const url = request.url ?? '/';
     const [path = '/', query = ''] = url.split(/\?(.*)/s, 2);
+    const [, secret, type] = PRIVATE_BADGE.exec(path) ?? [];
+    if (secret !== undefined) {
+      const parts = { ...this.options, slowing: this.slowing };
+      await servePrivateBadge(parts, { request, response, client }, { secret, type: type!, query });
+      return true;
+    }
     const own = await this.ownPage(request);
     if (own) {
       await this.answer(request, response, { entry: own, path: '/', rest: path.slice(1), query, client });
@@ -67,6 +86,12 @@ export class PublicSite {
     const [, mark, within] = PREVIEW.exec(path) ?? [];
     if (mark !== undefined) {
       await servePreview(this.options, request, response, { mark, rest: within ?? '', query });
+      return true;
+    }
+    const [, picture] = CHOSEN_PICTURE.exec(path) ?? [];
+    if (picture !== undefined && PICTURE_NAME.test(picture)) {
+      const { db, now, pictures: shelf } = this.options;
+      await sendChosenPicture({ request, response }, { db, now: now(), shelf }, picture);
       return true;
     }
     const [, name, rest] = BELOW.exec(path) ?? [];
@@ -109,7 +134,7 @@ export class PublicSite {
     const asked = readAsked(rest, new URLSearchParams(query));
     const chosen = asked && 'chosen' in asked ? asked.chosen : null;
     // Pictures are kept on the way for everybody who sees them.
-    const own = asked?.what === 'badge';
+    const own = asked?.what === 'badge' || asked?.what === 'social';
     const { language: usual } = entry.page;
     const language = chosen ?? (own ? usual : languageFor(request.headers['accept-language'], usual));
     const root = rest.includes('/') ? '../'.repeat(rest.split('/').length - 1) : './';
@@ -158,16 +183,15 @@ export class PublicSite {
       return sendLook(call, lookOf(entry.page), forGood);
     }
     if (asked.what === 'bar') return sendBar(call, this.options.assets);
-    const wanted = this.wantedOf(call);
+    if (asked.what === 'picture') {
+      // What was taken off a page is not found by it any more.
+      if (!picturesOf(entry.page).includes(asked.name)) return shut({ door: 'gone' }, 404);
+      return sendPicture(call, this.options.pictures, asked.name, entry.page.audience === 'everyone');
+    }
+    const wanted = wantedOf(call, this.options);
     const fresh = this.options.copies.fresh(wanted);
     if (!fresh && this.slowing.isSlowed(asked, client, this.options.monotonic())) {
-      response.writeHead(429, {
-        'retry-after': '10',
-        'content-type': 'text/plain',
-        'cache-control': 'no-store',
-      });
-      response.end('Too much was asked for at once. Please try again in a while.\n');
-      return;
+      return sendTooMuch(response);
     }
     const copy = fresh ?? (await this.options.copies.get(wanted));
     if (!copy) return shut({ door: 'gone' }, 404);
@@ -191,63 +215,6 @@ export class PublicSite {
           : { door: 'sign-in', address: `${this.options.baseUrl ?? ''}/sign-in` };
       }
     }
-  }
-
-  private wantedOf(call: Call): Wanted {
-    const { asked, entry, language } = call;
-    const { page } = entry;
-    const { draw } = this.options;
-    const changedAt = () => this.options.index.changedAtOf(entry);
-    const key = JSON.stringify([page.id, asked, language]);
-    switch (asked.what) {
-      case 'badge':
-        return {
-          key,
-          changedAt,
-          draw: () => draw({ page, badge: { of: asked.of, wish: asked.wish, days: asked.days, language } }),
-        };
-      case 'embed':
-        return { key, changedAt, draw: () => draw({ page, embed: { light: asked.light, language } }) };
-      case 'file':
-        return this.wantedFile(call, asked.file);
-      case 'sheet':
-        return this.wantedSheet(call, asked);
-      default:
-        throw new Error(`${asked.what} is not drawn.`);
-    }
-  }
-
-  private wantedSheet({ entry, root, language }: Call, asked: Asked & { what: 'sheet' }): Wanted {
-    const { address, words, chosen } = asked;
-    const place = { root, chosen, filed: false, live: true };
-    return {
-      key: JSON.stringify([entry.page.id, address, words, language, chosen]),
-      changedAt: () => this.options.index.changedAtOf(entry),
-      draw: () =>
-        this.options.draw({ page: entry.page, sheet: { address, words, language, place, madeAt: null } }),
-    };
-  }
-
-  private wantedFile(call: Call, file: PageFile): Wanted {
-    const { entry } = call;
-    const base = this.baseOf(call);
-    return {
-      key: JSON.stringify([entry.page.id, file, base]),
-      changedAt: () => this.options.index.changedAtOf(entry),
-      draw: () =>
-        this.options.draw({ page: entry.page, file, place: { language: entry.page.language, base } }),
-    };
-  }
-
-  /** Where a page begins, as a whole address: what a reader of feeds has to be told. */
-  private baseOf({ request, path }: Call): string {
-    const { baseUrl } = this.options;
-    const host = hostOf(request);
-    const scheme =
-      request.headers['x-forwarded-proto'] === 'https' || baseUrl?.startsWith('https:') ? 'https' : 'http';
-    // A page with a name of its own is not found under the desk's.
-    if (path === '/' || baseUrl === null) return `${scheme}://${host ?? 'localhost'}${path}`;
-    return `${baseUrl}${path}`;
   }
 
   private shut(
@@ -287,8 +254,8 @@ export class PublicSite {
     });
     if (tried === 'wrong') return refuse({ door: 'password', wrong: true, waitMs: null }, 403);
     if (tried !== 'right') return refuse({ door: 'password', wrong: false, waitMs: tried.waitMs }, 429);
-    const encrypted = this.baseOf(call).startsWith('https:');
-    const prefix = path === '/' ? '/' : new URL(this.baseOf(call)).pathname;
+    const encrypted = baseOf(call, this.options.baseUrl).startsWith('https:');
+    const prefix = path === '/' ? '/' : new URL(baseOf(call, this.options.baseUrl)).pathname;
     response.writeHead(303, {
       location: './',
       'set-cookie': openingCookie(page, prefix, encrypted, this.options.now()),

@@ -6,7 +6,7 @@ import type { Page } from '@/store/pages/pages';
 import { frameOf } from '@/views/pages/public-page';
 import type { Asked } from './asked';
 import type { SiteAssets } from './assets';
-import type { Copy } from './copies';
+import type { Copy } from './copying/copies';
 import type { IndexedPage } from './page-index';
 
 /** One request for something of a page. */
@@ -38,7 +38,10 @@ export const POLICY = [
 
 /** Whoever asks again within this time may be told what is kept on the way. */
 const KEPT_S = 5;
-const FOR_GOOD = 'public, max-age=31536000, immutable';
+export const FOR_GOOD = 'public, max-age=31536000, immutable';
+
+/** What depends on the language of whoever asks. */
+const SPOKEN: ReadonlySet<Asked['what']> = new Set(['sheet', 'embed']);
 
 export function isRead({ method }: IncomingMessage): boolean {
   return method === 'GET' || method === 'HEAD';
@@ -50,22 +53,33 @@ function takesPacked({ headers }: IncomingMessage): boolean {
 
 /** A drawn sheet or file; or that it is what was sent before. */
 export function sendCopy({ request, response, entry, asked }: Call, copy: Copy): void {
-  const packed = takesPacked(request);
-  const tag = packed ? copy.packedTag : copy.tag;
   const everyone = entry.page.audience === 'everyone' && !(asked.what === 'file' && asked.file === 'metrics');
-  const headers: Record<string, string | number> = {
-    'content-type': copy.type,
-    etag: tag,
-    vary:
-      asked.what === 'file' || asked.what === 'badge'
-        ? 'accept-encoding'
-        : 'accept-encoding, accept-language',
+  const headers: Record<string, string> = {
+    vary: SPOKEN.has(asked.what) ? 'accept-encoding, accept-language' : 'accept-encoding',
     'cache-control': everyone ? `public, max-age=${KEPT_S}` : 'private, no-cache',
   };
   if (asked.what === 'sheet') headers['content-security-policy'] = POLICY;
-  const shared = asked.what === 'badge' || asked.what === 'embed' || (everyone && asked.what === 'file');
+  const shared =
+    ['badge', 'embed', 'social'].includes(asked.what) || (everyone && asked.what === 'file');
   if (shared) Object.assign(headers, openToOthers(response, asked));
   if (!entry.page.listed) headers['x-robots-tag'] = 'noindex, nofollow';
+  sendDrawn({ request, response }, copy, headers);
+}
+
+/** Something drawn, packed for whoever takes it so; or that it is what was sent before. */
+export function sendDrawn(
+  { request, response }: Pick<Call, 'request' | 'response'>,
+  copy: Copy,
+  others: Readonly<Record<string, string>>,
+): void {
+  const packed = takesPacked(request);
+  const tag = packed ? copy.packedTag : copy.tag;
+  const headers: Record<string, string | number> = {
+    'content-type': copy.type,
+    etag: tag,
+    vary: 'accept-encoding',
+    ...others,
+  };
   const known = String(request.headers['if-none-match'] ?? '');
   if (known.includes(tag) || known.trim() === '*') {
     response.writeHead(304, headers).end();
@@ -159,6 +173,16 @@ export function sendGone({ request, response }: Pick<Call, 'request' | 'response
   response.end(request.method === 'HEAD' ? undefined : 'There is no such page.\n');
 }
 
+/** Whoever has much drawn waits. */
+export function sendTooMuch(response: ServerResponse): void {
+  response.writeHead(429, {
+    'retry-after': '10',
+    'content-type': 'text/plain',
+    'cache-control': 'no-store',
+  });
+  response.end('Too much was asked for at once. Please try again in a while.\n');
+}
+
 /** What stands where a page may not be seen, or has no such sheet. */
 export function sendDoor(
   request: IncomingMessage,
@@ -177,6 +201,7 @@ export function sendDoor(
     place: { root, chosen: null, filed: false, live: false },
     assets: frame.assets.nameOf,
     lookFile: null,
+    whole: null,
     madeAt: null,
   });
   response.writeHead(status, {

@@ -1,9 +1,11 @@
 import type { Knex } from 'knex';
+import { pageAddress } from '@/core/pages/page-address';
 import type { Language } from '@/core/languages/language';
 import type { Page } from '@/store/pages/pages';
 import { maintenanceCalendar } from '@/site/files/calendar';
 import { atomFeed, jsonFeed, type FeedPlace } from '@/site/files/feed';
 import { metricsFile, stateFile, stateSchema } from '@/site/files/state';
+import type { Letters } from '@/site/pictures/letters';
 import type { Place, SheetAddress } from '@/site/frame/place';
 import { renderEmbed, renderDay, renderDiary, renderPage, renderStory, type Drawing } from '@/site/render';
 import type { PublicIncident } from '@/views/pages/public-incidents';
@@ -14,14 +16,8 @@ import {
   fetchPublicPage,
   fetchPublicStory,
 } from '@/views/pages/public-page';
-import { pageSpeechOf } from '@/core/languages/page-speech';
-import type { LineDays } from '@/core/pages/page';
-import { DAY_MS } from '@/core/time/units';
-import { badgeSvg, type BadgeWish } from '@/site/files/badge';
-import { fetchShown } from '@/store/pages/shown';
-import { fetchPublicLines } from '@/views/pages/public-lines';
 import type { PageFile } from './asked';
-import type { Drawn } from './copies';
+import type { Drawn } from './copying/copies';
 
 export interface SheetsWorld {
   db: Knex;
@@ -31,6 +27,10 @@ export interface SheetsWorld {
   zone: string;
   assets: (name: string) => string;
   lookFile: (page: Page) => string | null;
+  /** What pictures are written with. */
+  letters: Letters;
+  /** The address the desk goes by, without a slash at its end; null where none is set. */
+  baseUrl: string | null;
 }
 
 export interface SheetWish {
@@ -46,14 +46,20 @@ export interface SheetWish {
 
 const HTML = 'text/html; charset=utf-8';
 
+/** Where a page is found by those who only see a link to it; null where nobody said so. */
+function wholeAddress(page: Page, baseUrl: string | null): string | null {
+  return baseUrl === null && page.host === null ? null : pageAddress(baseUrl ?? 'https://', page);
+}
+
 /** Draws a sheet of a page; null where there is no such day, month or incident. */
 export async function drawSheet(
-  { db, now, zone, assets, lookFile }: SheetsWorld,
+  { db, now, zone, assets, lookFile, baseUrl }: SheetsWorld,
   page: Page,
   { address, words, language, place, madeAt, draft = null }: SheetWish,
 ): Promise<Drawn | null> {
   const at = { now: now(), zone };
-  const drawing: Drawing = { language, place, assets, lookFile: lookFile(page), madeAt };
+  const whole = place.filed ? (page.copyTo?.address ?? null) : wholeAddress(page, baseUrl);
+  const drawing: Drawing = { language, place, assets, lookFile: lookFile(page), madeAt, whole };
   switch (address.sheet) {
     case 'page': {
       const view = await fetchPublicPage(db, page, { ...at, days: address.days, draft });
@@ -74,37 +80,6 @@ export async function drawSheet(
   }
 }
 
-export interface BadgeAsk {
-  of: string;
-  wish: BadgeWish;
-  days: LineDays;
-  language: Language;
-}
-
-/** Draws a badge; null where the page has no such line or section, or shows of it no more than its state. */
-export async function drawBadge(
-  { db, now }: SheetsWorld,
-  page: Page,
-  { of, wish, days, language }: BadgeAsk,
-): Promise<Drawn | null> {
-  const at = now();
-  const shown = await fetchShown(db, page.sections);
-  const [section, line] = of === 'page' ? [] : of.split('-').map(Number);
-  const wanted = shown.map(({ title, items }, i) => {
-    const here = section === undefined || i + 1 === section;
-    const some = items.map((item, k) => (here && (line === undefined || k + 1 === line) ? item : null));
-    return { title, items: some.filter((item) => item !== null) };
-  });
-  const found = await fetchPublicLines(db, wanted, { from: at - days * DAY_MS, to: at }, at);
-  const rows = found.sections.flatMap((one) => one.rows);
-  const closed = rows.some(({ shows }) => shows === 'state' || (wish.shows === 'time' && shows !== 'times'));
-  if (rows.length === 0 || (closed && wish.shows !== 'state')) return null;
-  const name =
-    line !== undefined ? rows[0]!.label : (section !== undefined && shown[section - 1]?.title) || page.title;
-  const facts = { rows, days, now: at };
-  return { type: 'image/svg+xml', body: badgeSvg(facts, wish, name, pageSpeechOf(language)) };
-}
-
 export interface EmbedAsk {
   light: Page['theme'];
   language: Language;
@@ -121,7 +96,7 @@ export async function drawEmbed(
   const place: Place = { root: './', chosen: null, filed: false, live: false };
   return {
     type: HTML,
-    body: renderEmbed(view, { language, place, assets, lookFile: lookFile(page), madeAt: null }),
+    body: renderEmbed(view, { language, place, assets, lookFile: lookFile(page), madeAt: null, whole: null }),
   };
 }
 

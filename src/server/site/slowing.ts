@@ -9,7 +9,7 @@ export class Slowing {
   private readonly limiter = new RateLimiter(ENDLESS);
 
   /** Whether a client has to wait before one more is drawn; `now` is in ms and does not run backwards. */
-  isSlowed(asked: Asked, client: string, now: number): boolean {
+  isSlowed(asked: Asked | { what: 'badge' }, client: string, now: number): boolean {
     const endless =
       asked.what === 'sheet' ? asked.words !== null : asked.what === 'file' || asked.what === 'badge';
     return endless && this.limiter.waitMs(`${asked.what} ${throttledClient(client)}`, now) > 0;

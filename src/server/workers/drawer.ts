@@ -1,4 +1,4 @@
-import type { Drawn } from '@/server/site/copies';
+import type { Drawn } from '@/server/site/copying/copies';
 import type { DrawAsk } from '@/server/site/drawing';
 import type { DrawAnswer, DrawWorkerData } from './draw-worker';
 import { TimedWorker } from './timed-worker';

@@ -1,11 +1,13 @@
 import { escapeUTF8 } from 'entities';
 import type { PageSpeech } from '@/core/languages/page-speech';
 import { badgeState, badgeWords, type BadgeFacts, type BadgeShows } from '@/core/pages/badge';
-import { coarsePublic, combineLines, PUBLIC_KINDS } from '@/core/pages/public-line';
 import { DAY_MS } from '@/core/time/units';
-import { lampPaths } from '../parts/lamp-shapes';
-import { wayOf } from '../parts/line';
+import { lampDrawing, lineDrawing, LINE_STYLE, stateColours } from '../parts/lamp-picture';
+import { PUBLIC_COLOURS, type Colours } from '../parts/colours';
+import type { Letters } from '../pictures/letters';
 
+export const BADGE_TYPES = ['svg', 'png'] as const;
+export type BadgeType = (typeof BADGE_TYPES)[number];
 export const BADGE_LIGHTS = ['both', 'light', 'dark'] as const;
 export const BADGE_SHAPES = ['round', 'square', 'bare'] as const;
 
@@ -21,29 +23,8 @@ export interface BadgeWish {
 
 const HIGH = 28;
 const LINE_WIDE = 120;
-
-const LIGHT = {
-  ground: '#fffef9',
-  rule: '#d9d2bf',
-  ink: '#1b2632',
-  muted: '#56606b',
-  running: '#28696d',
-  late: '#855407',
-  out: '#a52c20',
-  maintenance: '#5a55a6',
-  unknown: '#5d646d',
-};
-const DARK: typeof LIGHT = {
-  ground: '#1a2430',
-  rule: '#2c3947',
-  ink: '#ece6d7',
-  muted: '#a3aeb9',
-  running: '#63b3aa',
-  late: '#e5b55e',
-  out: '#f08d80',
-  maintenance: '#9b96e2',
-  unknown: '#a3aeb9',
-};
+const SIZE = 13;
+const BASE = 18.5;
 
 const NARROW = new Set("iIljtf.,:;'|!()[]·  ".split(''));
 const WIDE = new Set('mwMW%@—'.split(''));
@@ -58,54 +39,66 @@ function widthOf(text: string): number {
 }
 
 function styleOf({ light }: BadgeWish): string {
-  const of = (colours: typeof LIGHT) =>
+  const of = (colours: Colours) =>
     `.g{fill:${colours.ground};stroke:${colours.rule}}.i{fill:${colours.ink}}.m{fill:${colours.muted}}` +
-    `.running{color:${colours.running}}.slow,.partly{color:${colours.late}}.out{color:${colours.out}}` +
-    `.maintenance{color:${colours.maintenance}}.unknown{color:${colours.unknown}}.x{stroke:${colours.ground}}`;
+    stateColours(colours);
   const shared =
-    'text{font:13px "Atkinson Hyperlegible Next",Verdana,"DejaVu Sans",sans-serif}.w{fill:currentColor;font-weight:600}' +
-    '.l path{fill:none;stroke:currentColor}';
-  if (light === 'light') return shared + of(LIGHT);
-  if (light === 'dark') return shared + of(DARK);
-  return `${shared}${of(LIGHT)}@media(prefers-color-scheme:dark){${of(DARK)}}`;
+    `text{font:${SIZE}px "Atkinson Hyperlegible Next",Verdana,"DejaVu Sans",sans-serif}` +
+    `.w{fill:currentColor;font-weight:600}${LINE_STYLE}`;
+  if (light !== 'both') return shared + of(PUBLIC_COLOURS[light]);
+  return `${shared}${of(PUBLIC_COLOURS.light)}@media(prefers-color-scheme:dark){${of(PUBLIC_COLOURS.dark)}}`;
 }
 
-const HEIGHTS = { running: 2.5, unknown: 2, maintenance: 8, slow: 7, partly: 11, out: 16 } as const;
 
-function lineOf(facts: BadgeFacts, x: number): string {
-  const { days, now, rows } = facts;
-  const range = { from: now - days * DAY_MS, to: now };
-  const whole = combineLines(
-    rows.map(({ line }) => line),
-    'any',
-  );
-  const drawn = coarsePublic(whole, range, 60);
-  const paths = PUBLIC_KINDS.map((kind) => {
-    const d = wayOf(drawn, kind, range);
-    const dots = kind === 'unknown' ? ' stroke-dasharray="8 16"' : '';
-    return d && `<path class="${kind}" stroke-width="${HEIGHTS[kind]}"${dots} d="${d}"/>`;
-  });
-  return `<svg class="l" x="${x}" y="2" width="${LINE_WIDE}" height="24" viewBox="0 0 1000 24" preserveAspectRatio="none">${paths.join('')}</svg>`;
+interface Written {
+  wide: number;
+  svg: string;
 }
 
-/** A badge as SVG that needs nothing besides: what it says stands in its title too, for who cannot see it. */
-export function badgeSvg(facts: BadgeFacts, wish: BadgeWish, name: string, speech: PageSpeech): string {
+/** A text that is shown with the letters of whoever sees it, in the room it takes about. */
+function asText(text: string, className: string, x: number): Written {
+  const wide = widthOf(text);
+  const fit = `textLength="${wide.toFixed(0)}" lengthAdjust="spacingAndGlyphs"`;
+  return {
+    wide,
+    svg: `<text class="${className}" x="${x}" y="${BASE}" ${fit}>${escapeUTF8(text)}</text>`,
+  };
+}
+
+/** A text that is drawn with letters of ours. */
+function asShape(text: string, className: string, x: number, { widthOf: wideOf, shapeOf }: Letters): Written {
+  const face = className === 'i' ? 'reading' : 'strong';
+  const d = shapeOf(text, { x, y: BASE }, SIZE, face);
+  return { wide: wideOf(text, SIZE, face), svg: `<path class="${className}" d="${d}"/>` };
+}
+
+/**
+ * A badge as SVG that needs nothing besides: what it says stands in its title too, for who cannot see it. With letters,
+ * texts are shapes: for what is made into a picture.
+ */
+export function badgeSvg(
+  facts: BadgeFacts,
+  wish: BadgeWish,
+  name: string,
+  speech: PageSpeech,
+  letters: Letters | null = null,
+): string {
   const state = badgeState(facts);
   const words = badgeWords(facts, wish.shows, speech);
   const title = escapeUTF8(speech.say('badge.title', { title: wish.label || name, words }));
-  const { full, thin, faint, cross } = lampPaths(state);
   let x = 30;
   const parts: string[] = [];
   const put = (text: string, className: string) => {
-    const wide = widthOf(text);
-    parts.push(
-      `<text class="${className}" x="${x}" y="18.5" textLength="${wide.toFixed(0)}" lengthAdjust="spacingAndGlyphs">${escapeUTF8(text)}</text>`,
-    );
-    x += wide + 8;
+    const { wide, svg } = letters ? asShape(text, className, x, letters) : asText(text, className, x);
+    parts.push(svg);
+    x += Math.round(wide) + 8;
   };
   if (wish.label) put(wish.label, 'i');
   if (wish.shows === 'line') {
-    parts.push(lineOf(facts, x));
+    const { rows, days, now } = facts;
+    const lines = rows.map(({ line }) => line);
+    const range = { from: now - days * DAY_MS, to: now };
+    parts.push(lineDrawing(lines, range, { x, y: 2, wide: LINE_WIDE, high: 24, pieces: 60 }));
     x += LINE_WIDE + 8;
   }
   put(words, `w ${state}`);
@@ -116,15 +109,7 @@ export function badgeSvg(facts: BadgeFacts, wish: BadgeWish, name: string, speec
     wish.shape === 'bare'
       ? ''
       : `<rect class="g" x=".5" y=".5" width="${wide - 1}" height="${HIGH - 1}" rx="${radius}"/>`;
-  const lamp = [
-    `<svg class="${state}" x="8" y="5" width="18" height="18" viewBox="0 0 16 16" fill="none" stroke="currentColor" stroke-width="1.1">`,
-    '<circle cx="8" cy="1.7" r="1.15"/>',
-    full && `<path d="${full}" fill="currentColor"/>`,
-    faint && `<path d="${faint}" fill="currentColor" fill-opacity=".17"/>`,
-    thin && `<path d="${thin}"${state === 'unknown' ? ' stroke-dasharray="1.6 1.2"' : ''}/>`,
-    cross && `<path class="x" d="${cross}" stroke-width="1.3"/>`,
-    '</svg>',
-  ].join('');
+  const lamp = lampDrawing(state, { x: 8, y: 5, size: 18 });
   return (
     `<svg xmlns="http://www.w3.org/2000/svg" width="${wide * size}" height="${HIGH * size}" viewBox="0 0 ${wide} ${HIGH}" role="img" aria-label="${title}">` +
     `<title>${title}</title><style>${styleOf(wish)}</style>${ground}${lamp}${parts.join('')}</svg>`

@@ -1,10 +1,12 @@
 import type { ReactNode } from 'react';
-import { LANGUAGE_CODES, LANGUAGES } from '@/core/languages/language';
 import { LOCALES } from '@/core/languages/moments';
 import type { PublicFrame } from '@/views/pages/public-page';
+import { typeOfPicture } from '@/core/pages/picture';
+import { SOCIAL_SIZE } from '../pictures/size';
 import { Lamps } from '../parts/lamp';
 import { useSheet } from './context';
-import { fileFrom, hrefTo, USUAL_DAYS, type SheetAddress } from './place';
+import { Cover, Masthead } from './masthead';
+import { fileFrom, type SheetAddress } from './place';
 
 /** Right to left is a matter of the language; none that ships is. */
 const DIRECTIONS: Partial<Record<string, 'rtl'>> = {};
@@ -22,12 +24,14 @@ interface DocumentProps {
   description: string;
   /** The name of the sheet of the page's own colours and rules; null where it has none. */
   lookFile: string | null;
+  /** Where the page begins, as a whole address; null where that is not known. */
+  whole: string | null;
   /** Nothing stands around it: it is shown within a frame. */
   bare?: boolean;
   children: ReactNode;
 }
 
-function Head({ frame, title, description, listed, lookFile }: DocumentProps) {
+function Head({ frame, title, description, listed, lookFile, whole, address }: DocumentProps) {
   const { place, assets, speech } = useSheet();
   const { page } = frame;
   return (
@@ -41,12 +45,28 @@ function Head({ frame, title, description, listed, lookFile }: DocumentProps) {
       <meta property="og:title" content={page.title} />
       <meta property="og:description" content={page.socialText || description} />
       <meta property="og:type" content="website" />
+      {address && (
+        <>
+          <meta property="og:image" content={whole ? `${whole}social.png` : fileFrom(place, 'social.png')} />
+          <meta property="og:image:width" content={String(SOCIAL_SIZE.wide)} />
+          <meta property="og:image:height" content={String(SOCIAL_SIZE.high)} />
+          <meta property="og:image:alt" content={description} />
+        </>
+      )}
       {page.theme === 'both' && (place.live || place.filed) && (
         <script src={fileFrom(place, assets('first.js'))} />
       )}
       <link rel="stylesheet" href={fileFrom(place, assets('page.css'))} />
       {lookFile && <link rel="stylesheet" href={fileFrom(place, lookFile)} />}
-      <link rel="icon" type="image/svg+xml" href={fileFrom(place, assets('lantern.svg'))} />
+      {page.favicon ? (
+        <link
+          rel="icon"
+          type={typeOfPicture(page.favicon)}
+          href={fileFrom(place, `picture/${page.favicon}`)}
+        />
+      ) : (
+        <link rel="icon" type="image/svg+xml" href={fileFrom(place, assets('lantern.svg'))} />
+      )}
       <link
         rel="alternate"
         type="application/atom+xml"
@@ -67,59 +87,6 @@ function Head({ frame, title, description, listed, lookFile }: DocumentProps) {
       />
       {(place.live || place.filed) && <script src={fileFrom(place, assets('page.js'))} defer />}
     </head>
-  );
-}
-
-function Masthead({ frame: { page, zone }, address }: DocumentProps) {
-  const { speech, place } = useSheet();
-  return (
-    <header className="masthead">
-      <p className="brand">
-        <a href={hrefTo(place, { sheet: 'page', days: USUAL_DAYS })}>{page.title}</a>
-      </p>
-      {page.links.length > 0 && (
-        <nav className="links" aria-label={page.title}>
-          {page.links.map(({ text, address: to }) => (
-            <a key={to + text} href={to}>
-              {text}
-            </a>
-          ))}
-        </nav>
-      )}
-      <div className="choices">
-        <span className="zone" data-zone={zone} data-yours={speech.say('times.yours', { zone: '{zone}' })}>
-          {speech.say('times.page', { zone })}
-        </span>
-        {address && !place.filed && (
-          <details className="languages">
-            <summary>
-              <span className="unseen">{speech.say('language.choose')}: </span>
-              {LANGUAGES[speech.language]}
-            </summary>
-            <span className="list">
-              {LANGUAGE_CODES.map((code) => (
-                <a
-                  key={code}
-                  lang={LOCALES[code]}
-                  hrefLang={LOCALES[code]}
-                  aria-current={code === speech.language ? 'true' : undefined}
-                  href={hrefTo({ ...place, chosen: code }, address)}
-                >
-                  {LANGUAGES[code]}
-                </a>
-              ))}
-            </span>
-          </details>
-        )}
-        {page.theme === 'both' && (
-          <button type="button" className="theme" hidden aria-label={speech.say('theme.choose')}>
-            <svg width="18" height="18" viewBox="0 0 24 24" aria-hidden="true">
-              <path d="M20.5 14.5A8.5 8.5 0 0 1 9.5 3.5a8.5 8.5 0 1 0 11 11z" />
-            </svg>
-          </button>
-        )}
-      </div>
-    </header>
   );
 }
 
@@ -173,7 +140,8 @@ export function Document(props: DocumentProps) {
           </a>
           <Lamps />
           <div className="page">
-            <Masthead {...props} />
+            <Masthead page={page} zone={props.frame.zone} address={props.address} />
+            {props.address?.sheet === 'page' && <Cover page={page} />}
             <main id="content" tabIndex={-1}>
               {props.children}
             </main>

@@ -1,4 +1,5 @@
 import type { FollowerKind, FollowerState } from '@/core/followers/follower';
+import type { PictureUse } from '@/core/pages/picture';
 import type { Affected, IncidentKind, Stage } from '@/core/pages/incident';
 
 /** Rows of what the public is told: pages, incidents, maintenance. */
@@ -167,4 +168,21 @@ export interface SelfTellingRow {
   text_id: number;
   after_minutes: number;
   page_ids: Json;
+}
+
+export interface PictureRow {
+  name: string;
+  use: PictureUse;
+  bytes: Buffer;
+  made_at: number;
+}
+
+/** One of the three is named. */
+export interface PrivateBadgeRow {
+  id: number;
+  secret: string;
+  watch_id: number | null;
+  section_id: number | null;
+  tag_id: number | null;
+  made_at: number;
 }

@@ -11,6 +11,8 @@ import type {
   LetterDeliveryRow,
   LetterRow,
   PageRow,
+  PictureRow,
+  PrivateBadgeRow,
   PublicTextRow,
   SelfTellingRow,
   WindowRow,
@@ -396,6 +398,8 @@ declare module 'knex/types/tables.js' {
     windows: WindowRow;
     window_series: WindowSeriesRow;
     public_texts: PublicTextRow;
+    pictures: PictureRow;
+    private_badges: PrivateBadgeRow;
     self_tellings: SelfTellingRow;
     followers: FollowerRow;
     letters: LetterRow;

@@ -146,6 +146,24 @@ export async function saveChoice(db: Db, id: number, choice: FollowerChoice): Pr
     .update({ choice: JSON.stringify(choice) });
 }
 
+/** Calls lines by their new names where they were chosen. */
+export async function renameChosen(
+  db: Db,
+  pageId: number,
+  renamed: ReadonlyMap<string, string>,
+): Promise<void> {
+  const rows = await db('followers')
+    .where({ page_id: pageId })
+    .whereRaw("json_type(choice, '$.labels') = 'array'")
+    .select('id', 'choice');
+  for (const { id, choice } of rows) {
+    const { labels, ...rest } = JSON.parse(choice) as FollowerChoice;
+    if (!labels?.some((label) => renamed.has(label))) continue;
+    const now = [...new Set(labels.map((label) => renamed.get(label) ?? label))];
+    await saveChoice(db, id, { labels: now, ...rest });
+  }
+}
+
 /** One more lasting refusal; with a reason, the address is put aside. */
 export async function saveRefusal(db: Db, id: number, asideWhy: string | null): Promise<void> {
   await db('followers')

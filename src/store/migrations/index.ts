@@ -14,6 +14,8 @@ import * as deeds from './2026-11/20261127-deeds';
 import * as units from './2026-11/20261128-units';
 import * as telling from './2026-11/20261129-telling';
 import * as publicTexts from './2026-12/20261214-public-texts';
+import * as pictures from './2026-12/20261215-pictures';
+import * as privateBadges from './2026-12/20261216-private-badges';
 import * as refs from './2026-11/20261130-refs';
 import * as fallbacks from './2026-12/20261201-fallbacks';
 import * as drills from './2026-12/20261202-drills';
@@ -66,6 +68,8 @@ const STEPS: Step[] = [
   { name: '20261212-followers', ...followers },
   { name: '20261213-left-out', ...leftOut },
   { name: '20261214-public-texts', ...publicTexts },
+  { name: '20261215-pictures', ...pictures },
+  { name: '20261216-private-badges', ...privateBadges },
 ];
 
 /** The names of all steps this version knows. */

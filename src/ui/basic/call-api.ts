@@ -23,16 +23,28 @@ export async function callApi<T>(
   body?: unknown,
   version?: string,
 ): Promise<ApiResult<T>> {
-  let response: Response;
-  try {
-    response = await fetch(path.startsWith('/api/') ? path : `/api/v1${path}`, {
+  return answerOf<T>(() =>
+    fetch(path.startsWith('/api/') ? path : `/api/v1${path}`, {
       method,
       headers: {
         ...(body !== undefined && { 'content-type': 'application/json' }),
         ...(version !== undefined && { 'if-match': version === '*' ? '*' : `"${version}"` }),
       },
       ...(body !== undefined && { body: JSON.stringify(body) }),
-    });
+    }),
+  );
+}
+
+/** Sends a file as it is, by the type the browser takes it for. */
+export async function sendFile<T>(path: string, file: File): Promise<ApiResult<T>> {
+  const headers = { 'content-type': file.type || 'application/octet-stream' };
+  return answerOf<T>(() => fetch(`/api/v1${path}`, { method: 'POST', headers, body: file }));
+}
+
+async function answerOf<T>(ask: () => Promise<Response>): Promise<ApiResult<T>> {
+  let response: Response;
+  try {
+    response = await ask();
   } catch {
     return { ok: false, detail: 'Calm Lantern did not answer. What you typed is still here.', fields: {} };
   }

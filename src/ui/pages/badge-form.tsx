@@ -10,13 +10,18 @@ import { SelectField, TextField } from '@/ui/form/fields';
 export interface BadgeChoice {
   value: string;
   text: string;
+  /** What stands before the words of a badge of it, where nobody has typed anything else. */
+  label: string;
 }
 
 interface BadgeFormProps {
-  /** Where the page begins, as a whole address with a slash at its end. */
-  address: string;
-  title: string;
-  /** What a badge may stand for: the page, its sections, its lines. */
+  /** What the addresses of pictures begin with; what is chosen follows. */
+  pictures: string;
+  /** Where a badge leads to, where nobody has typed anything else. */
+  leadsTo: string;
+  /** The page that may be shown in frames of others, where it is about one. */
+  page: { address: string; title: string } | null;
+  /** What a badge may stand for; the first is chosen. */
   choices: BadgeChoice[];
   language: string;
 }
@@ -32,20 +37,20 @@ const SHOWS: Record<BadgeShows, string> = {
 const escape = (text: string) => text.replace(/&/g, '&amp;').replace(/</g, '&lt;').replace(/"/g, '&quot;');
 
 /** A badge as it is chosen, with the ways to take it along. */
-export function BadgeForm({ address, title, choices, language }: BadgeFormProps) {
-  const [of, setOf] = useState('page');
+export function BadgeForm({ pictures, leadsTo, page, choices, language }: BadgeFormProps) {
+  const [of, setOf] = useState(choices[0]!.value);
   const [shows, setShows] = useState<BadgeShows>('state');
   const [days, setDays] = useState('90');
-  const [label, setLabel] = useState(title);
+  const [label, setLabel] = useState(choices[0]!.label);
   const [light, setLight] = useState('both');
   const [shape, setShape] = useState('round');
   const [size, setSize] = useState('1');
   const [lang, setLang] = useState(language);
-  const [target, setTarget] = useState(address);
+  const [as, setAs] = useState('svg');
+  const [target, setTarget] = useState(leadsTo);
   const choose = (next: string) => {
     // Words that nobody has typed follow what they stand for.
-    const nameOf = (value: string) =>
-      value === 'page' ? title : choices.find((one) => one.value === value)?.text;
+    const nameOf = (value: string) => choices.find((one) => one.value === value)?.label;
     if (label === nameOf(of)) setLabel(nameOf(next) ?? '');
     setOf(next);
   };
@@ -63,8 +68,8 @@ export function BadgeForm({ address, title, choices, language }: BadgeFormProps)
       ([name, value]) => value !== usual[name],
     ),
   ).toString();
-  const picture = `${address}badge/${of}.svg${query ? `?${query}` : ''}`;
-  const alt = `${label || title}: ${SHOWS[shows]}`;
+  const picture = `${pictures}${of}.${as}${query ? `?${query}` : ''}`;
+  const alt = `${label || choices.find(({ value }) => value === of)?.label || ''}: ${SHOWS[shows]}`;
   return (
     <div className="grid grid-cols-[minmax(0,1fr)] items-start gap-6 lg:grid-cols-2">
       <form className="grid gap-4 sm:grid-cols-2" aria-label="A badge">
@@ -112,6 +117,16 @@ export function BadgeForm({ address, title, choices, language }: BadgeFormProps)
           onChoose={setSize}
         />
         <SelectField
+          label="As"
+          value={as}
+          help={as === 'png' ? 'For what shows no drawings, such as mail; by day where no light is chosen.' : undefined}
+          options={[
+            { value: 'svg', text: 'a drawing (SVG)' },
+            { value: 'png', text: 'a picture (PNG)' },
+          ]}
+          onChoose={setAs}
+        />
+        <SelectField
           label="Language"
           value={lang}
           options={Object.entries(LANGUAGES).map(([value, text]) => ({ value, text }))}
@@ -131,14 +146,18 @@ export function BadgeForm({ address, title, choices, language }: BadgeFormProps)
         />
         <CopyLine label="Markdown" text={`[![${alt}](${picture})](${target})`} />
         <CopyLine label="Address of the picture" text={picture} />
-        <CopyLine
-          label="A frame with what stands on the page"
-          text={`<iframe src="${escape(address)}embed" title="${escape(title)}" width="400" height="180" loading="lazy"></iframe>`}
-        />
-        <CopyLine
-          label="A bar that shows only while something is wrong"
-          text={`<script src="${escape(address)}bar.js" async></script>`}
-        />
+        {page && (
+          <>
+            <CopyLine
+              label="A frame with what stands on the page"
+              text={`<iframe src="${escape(page.address)}embed" title="${escape(page.title)}" width="400" height="180" loading="lazy"></iframe>`}
+            />
+            <CopyLine
+              label="A bar that shows only while something is wrong"
+              text={`<script src="${escape(page.address)}bar.js" async></script>`}
+            />
+          </>
+        )}
       </div>
     </div>
   );

@@ -186,7 +186,7 @@ export function PageForm(props: PageFormProps) {
             machine={new URL(base).hostname}
           />
         </Part>
-        <Part title="How it looks" open={Boolean(errors.css ?? errors.accent)}>
+        <Part title="How it looks" open={Boolean(errors.css ?? errors.accent ?? errors.logo ?? errors.cover)}>
           <LookFields form={form} />
         </Part>
         <Part title="Words, language and time" open={Boolean(errors['lead.words'] ?? errors.zone)}>

@@ -39,10 +39,12 @@ export function pageValues(page: Page | null, known: ReadonlySet<number>) {
   let key = -1;
   const next = () => (key -= 1);
   const { title, slug, intro, sections, lead, ...rest } = page ?? EMPTY;
+  const { logo, logoDark, favicon, cover, titleShown } = rest;
   const { theme, accent, letters, density, width, links, contact, footer, credit, css } = rest;
   const { language, zone, audience, listed, host, socialText, follow, copied, copyTo } = rest;
   return {
     ...{ title, slug, intro, theme, accent, letters, density, width, links, contact, footer, credit, css },
+    ...{ logo, logoDark, favicon, cover, titleShown },
     ...{ language, zone, audience, listed, host, socialText, follow, copied, copyTo },
     ...{ password: '', copyPassword: '' },
     lead: lead && { words: lead.words, until: new Date(lead.until).toISOString() },

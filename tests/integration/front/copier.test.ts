@@ -12,7 +12,8 @@ import { createServer, type Server } from 'node:http';
 import type { AddressInfo } from 'node:net';
 import { join } from 'node:path';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
-import { Copier } from '@/server/site/copier';
+import { Copier } from '@/server/site/copying/copier';
+import { PictureShelf } from '@/server/pictures/shelf';
 import { drawHere } from '@/server/site/drawing';
 import { PageIndex } from '@/server/site/page-index';
 import type { SiteAssets } from '@/server/site/assets';
@@ -21,7 +22,7 @@ import { saveNewIncident } from '@/store/pages/incidents';
 import { fetchPage, saveNewPage, savePageChange, type PageContent } from '@/store/pages/pages';
 import { openVault } from '@/store/db/vault';
 import { makeWatch, tempStore, webConfig, type TempStore } from '../helpers';
-import { incidentFacts, line, pageContent } from '../pages';
+import { incidentFacts, LETTERS, line, pageContent } from '../pages';
 
 const NOW = Date.parse('2026-11-20T12:00:00Z');
 const ASSET = { type: 'text/css', body: Buffer.from('p{}'), packed: null };
@@ -39,11 +40,12 @@ describe('a copy of a page elsewhere', () => {
     const site = { all: () => new Map([['page-X.css', ASSET]]) } as unknown as SiteAssets;
     return new Copier({
       ...{ db: store.db, index, site, folder, zone: 'UTC', vault: openVault(store.folder) },
-      ...{ lookFile: () => null, lookOf: () => '' },
+      ...{ lookFile: () => null, lookOf: () => '', pictures: new PictureShelf(store.db) },
       now: () => NOW + clock,
       draw: drawHere({
         ...{ db: store.db, zone: 'UTC', now: () => NOW + clock, lookFile: () => null },
         assets: (name) => `assets/${name}`,
+        ...{ letters: LETTERS, baseUrl: null },
       }),
       monotonic: () => clock,
       onError: (error) => {

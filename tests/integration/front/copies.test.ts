@@ -1,6 +1,6 @@
 import { gunzipSync } from 'node:zlib';
 import { beforeEach, describe, expect, it } from 'vitest';
-import { Copies, type Wanted } from '@/server/site/copies';
+import { Copies, type Wanted } from '@/server/site/copying/copies';
 import { until } from '../helpers';
 
 describe('copies of public pages', () => {

@@ -18,7 +18,7 @@ import { saveNewIncident } from '@/store/pages/incidents';
 import { fetchPage, saveNewPage, type Page } from '@/store/pages/pages';
 import { saveNewWindow } from '@/store/maintenance/windows';
 import { makeWatch, tempStore, webConfig, type TempStore } from '../helpers';
-import { incidentFacts, line, pageContent } from '../pages';
+import { incidentFacts, LETTERS, line, pageContent } from '../pages';
 
 const NOW = Date.parse('2026-11-20T12:00:00Z');
 const BASE = 'https://status.ternferry.test/';
@@ -80,6 +80,7 @@ describe('what a page is made of', () => {
       now: () => NOW,
       zone: 'Europe/Lisbon',
       assets: (name) => `assets/${name}`,
+      ...{ letters: LETTERS, baseUrl: 'https://status.ternferry.test' },
       lookFile: () => 'look-0.css',
     };
   });
@@ -260,6 +261,7 @@ describe('a page of a hundred watches over ninety days', () => {
       now: () => NOW,
       zone: 'UTC',
       assets: (name: string) => name,
+      ...{ letters: LETTERS, baseUrl: null },
       lookFile: () => null,
     };
     const drawn = await drawSheet(world, page, {

@@ -24,6 +24,7 @@ const DRAWING: Parameters<typeof renderPage>[1] = {
   place: { root: './', chosen: null, filed: false, live: true },
   assets: (name) => name,
   lookFile: null,
+  whole: null,
   madeAt: null,
 };
 

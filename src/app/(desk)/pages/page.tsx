@@ -23,6 +23,7 @@ export default async function Pages() {
         {pages.length > 0 && (
           <span className="flex gap-2">
             <ButtonLink href="/pages/texts">Texts</ButtonLink>
+            <ButtonLink href="/pages/badges">Private badges</ButtonLink>
             <ButtonLink href="/pages/new" look="strong">
               Make a page
             </ButtonLink>

@@ -6,6 +6,7 @@ import { CLASS_NAMES } from '@/core/pages/class-names';
 import { Button } from '@/ui/basic/button';
 import { AreaField, Field, SelectField, SwitchField, TextField } from '@/ui/form/fields';
 import type { ApiForm } from '@/ui/form/use-api-form';
+import { PictureFields } from './picture-fields';
 import type { PageValues } from './values';
 
 type Form = ApiForm<PageValues>;
@@ -135,6 +136,7 @@ export function LookFields({ form }: { form: Form }) {
           onChoose={(width) => set({ width: width as PageLook['width'] })}
         />
       </div>
+      <PictureFields form={form} />
       <LinksField form={form} />
       <TextField label="Contact" placeholder="harbour office, 555 0142" {...form.field('contact')} />
       <TextField label="Words at the bottom" {...form.field('footer')} />

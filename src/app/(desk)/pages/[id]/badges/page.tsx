@@ -1,3 +1,4 @@
+import Link from 'next/link';
 import { serverContext } from '@/server/context';
 import { fetchShown } from '@/store/pages/shown';
 import { BadgeForm, type BadgeChoice } from '@/ui/pages/badge-form';
@@ -12,12 +13,13 @@ export default async function Badges({ params }: { params: Promise<{ id: string 
   const page = await pageOfPath((await params).id);
   const shown = await fetchShown(serverContext().db, page.sections);
   const choices: BadgeChoice[] = [
-    { value: 'page', text: 'the whole page' },
+    { value: 'page', text: 'the whole page', label: page.title },
     ...shown.flatMap(({ title, items }, i) => [
-      ...(items.length > 0 && title ? [{ value: String(i + 1), text: `section ${title}` }] : []),
-      ...items.map(({ label }, k) => ({ value: `${i + 1}-${k + 1}`, text: label })),
+      ...(items.length > 0 && title ? [{ value: String(i + 1), text: `section ${title}`, label: title }] : []),
+      ...items.map(({ label }, k) => ({ value: `${i + 1}-${k + 1}`, text: label, label })),
     ]),
   ];
+  const address = pageAddress(await requestBase(), page);
   const closed = page.audience === 'password' || page.audience === 'signed-in';
   return (
     <div className="flex flex-col gap-5">
@@ -30,11 +32,16 @@ export default async function Badges({ params }: { params: Promise<{ id: string 
         </p>
       </div>
       <BadgeForm
-        address={pageAddress(await requestBase(), page)}
-        title={page.title}
+        pictures={`${address}badge/`}
+        leadsTo={address}
+        page={{ address, title: page.title }}
         choices={choices}
         language={page.language}
       />
+      <p className="text-muted">
+        Of what stands on no page, such as a tag, there are{' '}
+        <Link href="/pages/badges">badges with an address that nobody can guess</Link>.
+      </p>
     </div>
   );
 }

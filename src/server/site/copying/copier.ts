@@ -4,17 +4,19 @@ import { join } from 'node:path';
 import { setImmediate as breathe } from 'node:timers/promises';
 import type { Knex } from 'knex';
 import { daysOf } from '@/core/pages/days';
+import { picturesOf, typeOfPicture } from '@/core/pages/picture';
 import { DAY_MS } from '@/core/time/units';
 import { sheetsOf } from '@/site/files/sheet-list';
+import type { PictureShelf } from '@/server/pictures/shelf';
 import type { Vault } from '@/store/db/vault';
 import { saveCopied, saveCopyProblem } from '@/store/pages/copies';
 import type { Page } from '@/store/pages/pages';
 import { fetchSheetNames } from '@/views/pages/public-page';
-import { PAGE_FILES } from './asked';
-import type { SiteAssets } from './assets';
+import { PAGE_FILES } from '@/server/site/asked';
+import type { SiteAssets } from '@/server/site/assets';
 import { COPY_NOTE, FolderTarget, readCopyNote, removeCopy, WebTarget, type CopyTarget } from './copy-target';
-import type { Draw } from './drawing';
-import type { IndexedPage, PageIndex } from './page-index';
+import type { Draw } from '@/server/site/drawing';
+import type { IndexedPage, PageIndex } from '@/server/site/page-index';
 
 export interface CopierOptions {
   db: Knex;
@@ -27,6 +29,7 @@ export interface CopierOptions {
   index: PageIndex;
   site: SiteAssets;
   lookOf: (page: Page) => string;
+  pictures: Pick<PictureShelf, 'get'>;
   vault: Vault;
   /** Milliseconds of a clock nobody sets. */
   monotonic: () => number;
@@ -141,7 +144,7 @@ export class Copier {
   }
 
   private async write(page: Page, target: CopyTarget, kept: Kept, whole: boolean): Promise<void> {
-    const { db, now, zone, site, lookFile, lookOf, draw } = this.options;
+    const { db, now, zone, site, lookFile, lookOf, draw, pictures } = this.options;
     const put = async (name: string, body: string | Buffer, type: string) => {
       const bytes = Buffer.from(body);
       const mark = createHash('sha256').update(bytes).digest('hex');
@@ -152,6 +155,12 @@ export class Copier {
     for (const [name, { body, type }] of site.all()) await put(`assets/${name}`, body, type);
     const look = lookFile(page);
     if (look) await put(look, lookOf(page), 'text/css; charset=utf-8');
+    for (const name of picturesOf(page)) {
+      const bytes = await pictures.get(name);
+      if (bytes) await put(`picture/${name}`, bytes, typeOfPicture(name));
+    }
+    const social = await draw({ page, social: true });
+    if (social) await put('social.png', social.body, social.type);
     const at = now();
     const clocks = page.zone ?? zone;
     const names = await fetchSheetNames(db, page, clocks);

@@ -1,0 +1,66 @@
+import { newSecret } from '@/accounts/secrets';
+import type { Db } from '@/store/db/connection';
+import * as store from '@/store/pages/private-badges';
+import { deletes } from '@/cases/frame/deletes';
+import { orNotFound } from '@/cases/frame/find';
+import { refused } from '@/cases/frame/refusal';
+import { asks, changes, type Act } from '@/cases/frame/use-case';
+import { validateBody } from '@/cases/frame/validate';
+import { versionOf } from '@/cases/frame/version';
+import { privateBadgeSchema } from '@/cases/schemas/private-badges';
+
+/** A badge with what it stands for is called; null where that is gone. */
+export interface NamedBadge extends store.PrivateBadge {
+  name: string | null;
+}
+
+type Of = Pick<store.PrivateBadge, 'watchId' | 'sectionId' | 'tagId'>;
+
+async function named(db: Db, badge: store.PrivateBadge): Promise<NamedBadge> {
+  return { ...badge, name: await store.fetchBadgeName(db, badge) };
+}
+
+async function found(db: Db, id: number): Promise<NamedBadge> {
+  return named(db, orNotFound(await store.fetchPrivateBadge(db, id), `private badge ${id}`));
+}
+
+/** Nothing of a badge is ever changed: it is made, and taken away. */
+export const privateBadgeVersion = ({ id, secret }: store.PrivateBadge): string => versionOf([id, secret]);
+
+const touched = ({ about }: Act, { id, name }: NamedBadge) =>
+  about({ kind: 'private badge', id, name: name ?? '' });
+
+export const listPrivateBadges = asks('listPrivateBadges', 'write', async ({ db }, _: Record<string, never>) =>
+  Promise.all((await store.fetchPrivateBadges(db)).map((badge) => named(db, badge))),
+);
+
+export const getPrivateBadge = asks('getPrivateBadge', 'write', ({ db }, { id }: { id: number }) =>
+  found(db, id),
+);
+
+export const createPrivateBadge = changes(
+  'createPrivateBadge',
+  'write',
+  async ({ body }: { body: unknown }) => ({
+    of: await validateBody<Of>(privateBadgeSchema, body),
+    secret: newSecret(),
+  }),
+  async (act, { of, secret }): Promise<NamedBadge> => {
+    const id = await store.saveNewPrivateBadge(act.trx, { ...of, secret, madeAt: act.now });
+    const made = await found(act.trx, id);
+    if (made.name === null) {
+      const [field, of_] = Object.entries(of).find(([, value]) => value !== null)!;
+      throw refused([{ field, message: `Expected something there is, got ${of_}.` }]);
+    }
+    touched(act, made);
+    return made;
+  },
+);
+
+export const deletePrivateBadge = deletes('deletePrivateBadge', 'write', {
+  find: found,
+  version: privateBadgeVersion,
+  called: ({ name }) => `the badge of “${name ?? ''}”`,
+  remove: store.deletePrivateBadge,
+  touched,
+});
