@@ -143,7 +143,11 @@ async function main(): Promise<void> {
   let pagesAreReady: (handler: PageHandler) => void = () => undefined;
   const pages = new Promise<PageHandler>((resolve) => (pagesAreReady = resolve));
   const handlePage: PageHandler = async (request, response) => (await pages)(request, response);
-  const { publicSite, live, close: closeSite } = openSite({
+  const {
+    publicSite,
+    live,
+    close: closeSite,
+  } = openSite({
     ...{ db, vault, hub, environment, previews, now, monotonic },
     world: serverContext,
     folder: import.meta.dirname,

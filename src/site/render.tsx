@@ -133,7 +133,10 @@ export function renderFollow(frame: PublicFrame, state: FollowState, drawing: Dr
 
 /** What stands where a page may not be seen: it says nothing of the page but that it is there. */
 export function renderDoor(frame: PublicFrame, door: Door, drawing: Drawing): string {
-  const bare = { ...frame, page: { ...frame.page, ...NO_PICTURES, links: [], contact: '', footer: '', socialText: '' } };
+  const bare = {
+    ...frame,
+    page: { ...frame.page, ...NO_PICTURES, links: [], contact: '', footer: '', socialText: '' },
+  };
   return draw(
     bare,
     { ...drawing, lookFile: null, whole: null },

@@ -15,7 +15,15 @@ import {
 import { pageSchema } from '@/cases/schemas/pages';
 import type { Incident } from '@/store/pages/incidents';
 import type { Page } from '@/store/pages/pages';
-import { accountDraft, earlierText, incident, incidentDraft, page, pagePreview, picture } from '@/api/answers/pages';
+import {
+  accountDraft,
+  earlierText,
+  incident,
+  incidentDraft,
+  page,
+  pagePreview,
+  picture,
+} from '@/api/answers/pages';
 import { flagQuery } from '@/api/query';
 import { route, type Call, type Listing, type Route } from '@/api/route';
 import { incidentShape } from '@/api/shapes';

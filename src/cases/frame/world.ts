@@ -89,10 +89,7 @@ export interface PreviewPort {
 
 /** Pictures from outside, made into what is shown. */
 export interface PicturePort {
-  prepare: (
-    bytes: Uint8Array,
-    use: PictureUse,
-  ) => Promise<MadePicture | { problem: string }>;
+  prepare: (bytes: Uint8Array, use: PictureUse) => Promise<MadePicture | { problem: string }>;
 }
 
 /** All that a use case may touch besides its input. */

@@ -14,8 +14,6 @@ export interface NamedBadge extends store.PrivateBadge {
   name: string | null;
 }
 
-type Of = Pick<store.PrivateBadge, 'watchId' | 'sectionId' | 'tagId'>;
-
 async function named(db: Db, badge: store.PrivateBadge): Promise<NamedBadge> {
   return { ...badge, name: await store.fetchBadgeName(db, badge) };
 }
@@ -30,8 +28,11 @@ export const privateBadgeVersion = ({ id, secret }: store.PrivateBadge): string 
 const touched = ({ about }: Act, { id, name }: NamedBadge) =>
   about({ kind: 'private badge', id, name: name ?? '' });
 
-export const listPrivateBadges = asks('listPrivateBadges', 'write', async ({ db }, _: Record<string, never>) =>
-  Promise.all((await store.fetchPrivateBadges(db)).map((badge) => named(db, badge))),
+export const listPrivateBadges = asks(
+  'listPrivateBadges',
+  'write',
+  async ({ db }, _: Record<string, never>) =>
+    Promise.all((await store.fetchPrivateBadges(db)).map((badge) => named(db, badge))),
 );
 
 export const getPrivateBadge = asks('getPrivateBadge', 'write', ({ db }, { id }: { id: number }) =>
@@ -42,16 +43,16 @@ export const createPrivateBadge = changes(
   'createPrivateBadge',
   'write',
   async ({ body }: { body: unknown }) => ({
-    of: await validateBody<Of>(privateBadgeSchema, body),
+    of: await validateBody<store.BadgeSubject>(privateBadgeSchema, body),
     secret: newSecret(),
   }),
   async (act, { of, secret }): Promise<NamedBadge> => {
+    if ((await store.fetchBadgeName(act.trx, of)) === null) {
+      const [field, id] = Object.entries<number | null>({ ...of }).find(([, value]) => value !== null)!;
+      throw refused([{ field, message: `Expected one there is, got ${id}.` }]);
+    }
     const id = await store.saveNewPrivateBadge(act.trx, { ...of, secret, madeAt: act.now });
     const made = await found(act.trx, id);
-    if (made.name === null) {
-      const [field, of_] = Object.entries(of).find(([, value]) => value !== null)!;
-      throw refused([{ field, message: `Expected something there is, got ${of_}.` }]);
-    }
     touched(act, made);
     return made;
   },

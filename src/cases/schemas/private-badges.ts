@@ -2,7 +2,11 @@ import { number } from 'yup';
 import { strictObject } from './common';
 
 const one = (what: string) =>
-  number().integer().nullable().default(null).meta({ description: `The ${what} it stands for; null for none.` });
+  number()
+    .integer()
+    .nullable()
+    .default(null)
+    .meta({ description: `The ${what} it stands for; null for none.` });
 
 export const privateBadgeSchema = strictObject({
   watchId: one('watch'),

@@ -13,5 +13,7 @@ export function renamedLines(
     if (now === undefined || standing.has(label)) continue;
     became.set(label, (became.get(label) ?? new Set()).add(now));
   }
-  return new Map([...became].flatMap(([label, names]) => (names.size === 1 ? [[label, [...names][0]!]] : [])));
+  return new Map(
+    [...became].flatMap(([label, names]) => (names.size === 1 ? [[label, [...names][0]!]] : [])),
+  );
 }

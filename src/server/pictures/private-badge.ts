@@ -27,7 +27,12 @@ export async function servePrivateBadge(
     return;
   }
   const { wish, days, chosen } = readBadge(new URLSearchParams(query));
-  const look = { as: type === 'png' ? ('png' as const) : ('svg' as const), wish, days, language: chosen ?? 'en' } as const;
+  const look = {
+    as: type === 'png' ? ('png' as const) : ('svg' as const),
+    wish,
+    days,
+    language: chosen ?? 'en',
+  } as const;
   const wanted: Wanted = {
     key: JSON.stringify(['badge', secret, look]),
     // What it stands for is not known without a query: it is drawn anew as often as a copy may be old.

@@ -2,7 +2,13 @@ import type { Page } from '@/store/pages/pages';
 import type { FeedPlace } from '@/site/files/feed';
 import type { PageFile } from './asked';
 import type { Drawn } from './copying/copies';
-import { drawBadge, drawPrivateBadge, drawSocial, type BadgeAsk, type PrivateBadgeAsk } from '@/server/pictures/drawn';
+import {
+  drawBadge,
+  drawPrivateBadge,
+  drawSocial,
+  type BadgeAsk,
+  type PrivateBadgeAsk,
+} from '@/server/pictures/drawn';
 import { drawEmbed, drawFile, drawSheet, type EmbedAsk, type SheetsWorld, type SheetWish } from './sheets';
 
 /** Something that is to be drawn: of a page, or by itself. */

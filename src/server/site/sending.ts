@@ -59,8 +59,7 @@ export function sendCopy({ request, response, entry, asked }: Call, copy: Copy):
     'cache-control': everyone ? `public, max-age=${KEPT_S}` : 'private, no-cache',
   };
   if (asked.what === 'sheet') headers['content-security-policy'] = POLICY;
-  const shared =
-    ['badge', 'embed', 'social'].includes(asked.what) || (everyone && asked.what === 'file');
+  const shared = ['badge', 'embed', 'social'].includes(asked.what) || (everyone && asked.what === 'file');
   if (shared) Object.assign(headers, openToOthers(response, asked));
   if (!entry.page.listed) headers['x-robots-tag'] = 'noindex, nofollow';
   sendDrawn({ request, response }, copy, headers);

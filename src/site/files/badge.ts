@@ -49,7 +49,6 @@ function styleOf({ light }: BadgeWish): string {
   return `${shared}${of(PUBLIC_COLOURS.light)}@media(prefers-color-scheme:dark){${of(PUBLIC_COLOURS.dark)}}`;
 }
 
-
 interface Written {
   wide: number;
   svg: string;

@@ -39,7 +39,9 @@ export function Cover({ page: { cover } }: Pick<PublicFrame, 'page'>) {
   const { place } = useSheet();
   if (!cover) return null;
   const { wide, high } = sizeOfPicture(cover);
-  return <img className="cover" src={fileFrom(place, `picture/${cover}`)} width={wide} height={high} alt="" />;
+  return (
+    <img className="cover" src={fileFrom(place, `picture/${cover}`)} width={wide} height={high} alt="" />
+  );
 }
 
 interface MastheadProps extends Pick<PublicFrame, 'page' | 'zone'> {

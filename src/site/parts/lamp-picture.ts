@@ -1,4 +1,10 @@
-import { coarsePublic, combineLines, PUBLIC_KINDS, type PublicKind, type PublicStretch } from '@/core/pages/public-line';
+import {
+  coarsePublic,
+  combineLines,
+  PUBLIC_KINDS,
+  type PublicKind,
+  type PublicStretch,
+} from '@/core/pages/public-line';
 import type { Span } from '@/core/history/spans';
 import type { Colours } from './colours';
 import { lampPaths } from './lamp-shapes';
@@ -15,7 +21,10 @@ export function stateColours(colours: Colours): string {
 export const LINE_STYLE = '.l path{fill:none;stroke:currentColor}';
 
 /** The lantern as a drawing within another: how it stands is told by its shape. */
-export function lampDrawing(state: PublicKind, { x, y, size }: { x: number; y: number; size: number }): string {
+export function lampDrawing(
+  state: PublicKind,
+  { x, y, size }: { x: number; y: number; size: number },
+): string {
   const { full, thin, faint, cross } = lampPaths(state);
   return [
     `<svg class="${state}" x="${x}" y="${y}" width="${size}" height="${size}" viewBox="0 0 16 16" fill="none" stroke="currentColor" stroke-width="1.1">`,

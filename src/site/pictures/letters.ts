@@ -65,7 +65,10 @@ export function openLetters(folder: string): Letters {
   };
   return {
     widthOf: (text, size, face) =>
-      piecesOf(text, fontsOf(face)).reduce((sum, { font, piece }) => sum + font.getAdvanceWidth(piece, size), 0),
+      piecesOf(text, fontsOf(face)).reduce(
+        (sum, { font, piece }) => sum + font.getAdvanceWidth(piece, size),
+        0,
+      ),
     shapeOf: (text, at, size, face) => {
       let { x } = at;
       return piecesOf(text, fontsOf(face))
@@ -96,8 +99,9 @@ export function inLines(
   const cut = lines.length > most;
   return shown.map((line, i) => {
     const dots = cut && i === most - 1 ? '…' : '';
-    let kept = [...line];
-    while (kept.length > 1 && !fits(`${kept.join('')}${dots}`)) kept = kept.slice(0, -1);
-    return kept.length < [...line].length ? `${kept.slice(0, -1).join('').trimEnd()}…` : `${line}${dots}`;
+    if (fits(`${line}${dots}`)) return `${line}${dots}`;
+    const kept = [...line];
+    while (kept.length > 1 && !fits(`${kept.join('')}…`)) kept.pop();
+    return `${kept.join('').trimEnd()}…`;
   });
 }

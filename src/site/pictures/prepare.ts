@@ -12,9 +12,8 @@ const USUAL_DENSITY = 72;
 class PictureProblem extends Error {}
 
 async function metadataOf(bytes: Uint8Array): Promise<Metadata> {
-  const found = await sharp(bytes, { limitInputPixels: false })
-    .metadata()
-    .catch(() => null);
+  const read = async () => sharp(bytes, { limitInputPixels: false }).metadata();
+  const found = await read().catch(() => null);
   if (!found || !FORMATS.includes(found.format ?? '')) {
     throw new PictureProblem('Expected a picture (PNG, JPEG, WebP, GIF or SVG); this is none.');
   }
@@ -72,6 +71,8 @@ export async function preparePicture(
     return { bytes: data, wide: info.width, high: info.height };
   } catch (error) {
     if (error instanceof PictureProblem) return { problem: error.message };
-    return { problem: 'Expected a whole picture; this one breaks off, is damaged, or takes too long to read.' };
+    return {
+      problem: 'Expected a whole picture; this one breaks off, is damaged, or takes too long to read.',
+    };
   }
 }

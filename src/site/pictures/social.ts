@@ -39,7 +39,8 @@ export function socialSvg(view: PublicPage, letters: Letters): string {
     lampDrawing(badgeState({ rows }), { x: LEFT - 12, y: 62, size: 84 }),
     put(title, { x: LEFT + 92, y: 120 }, 40, 'strong', 'a'),
     ...lead.map((line, i) => put(line, { x: LEFT, y: 262 + i * LEAD.step }, LEAD.size, LEAD.face, 'i')),
-    lines.length > 0 && lineDrawing(lines, range, { x: LEFT, y: 486, wide: LEAD.wide, high: 44, pieces: 300 }),
+    lines.length > 0 &&
+      lineDrawing(lines, range, { x: LEFT, y: 486, wide: LEAD.wide, high: 44, pieces: 300 }),
     put(speech.say('span', { days: view.days }), { x: LEFT, y: 570 }, 26, 'reading', 'm'),
     put(asOf, { x: wide - LEFT - letters.widthOf(asOf, 26, 'reading'), y: 570 }, 26, 'reading', 'm'),
     '</svg>',

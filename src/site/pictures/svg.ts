@@ -23,6 +23,7 @@ export function svgProblem(bytes: Uint8Array): string | null {
   } catch {
     return 'Expected a drawing in UTF-8.';
   }
+  if (text.includes('\0')) return 'Expected a drawing in UTF-8.';
   const held =
     FORBIDDEN.find(([pattern]) => pattern.test(text))?.[1] ??
     ([...text.matchAll(REFERENCES)].some(([, to]) => !WITHIN.test(to!)) ? 'a reference to elsewhere' : null);

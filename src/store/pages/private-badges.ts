@@ -3,13 +3,17 @@ import type { Db } from '@/store/db/connection';
 import type { PrivateBadgeRow } from '@/store/db/public-tables';
 import { fetchShown, type ShownSection } from './shown';
 
-/** A badge of what need not stand on any page, found by a secret. One of the three is named. */
-export interface PrivateBadge {
-  id: number;
-  secret: string;
+/** What a badge stands for: one of the three. */
+export interface BadgeSubject {
   watchId: number | null;
   sectionId: number | null;
   tagId: number | null;
+}
+
+/** A badge of what need not stand on any page, found by a secret. */
+export interface PrivateBadge extends BadgeSubject {
+  id: number;
+  secret: string;
   madeAt: number;
 }
 
@@ -51,8 +55,8 @@ export async function deletePrivateBadge(db: Db, id: number): Promise<void> {
 }
 
 /** What a badge is of, by the name it has on the desk; null where that is gone. */
-export async function fetchBadgeName(db: Db, badge: PrivateBadge): Promise<string | null> {
-  const { watchId, sectionId, tagId } = badge;
+export async function fetchBadgeName(db: Db, subject: BadgeSubject): Promise<string | null> {
+  const { watchId, sectionId, tagId } = subject;
   if (watchId !== null) {
     return (await db('watches').where({ id: watchId }).whereNull('deleted_at').first('name'))?.name ?? null;
   }
@@ -73,5 +77,8 @@ export async function fetchBadgeShown(db: Db, badge: PrivateBadge, name: string)
           follows: null,
         };
   const shown = await fetchShown(db, [section]);
-  return shown.map(({ title, items }) => ({ title, items: items.map((item) => ({ ...item, shows: 'times' })) }));
+  return shown.map(({ title, items }) => ({
+    title,
+    items: items.map((item) => ({ ...item, shows: 'times' })),
+  }));
 }

@@ -119,7 +119,11 @@ export function BadgeForm({ pictures, leadsTo, page, choices, language }: BadgeF
         <SelectField
           label="As"
           value={as}
-          help={as === 'png' ? 'For what shows no drawings, such as mail; by day where no light is chosen.' : undefined}
+          help={
+            as === 'png'
+              ? 'For what shows no drawings, such as mail; by day where no light is chosen.'
+              : undefined
+          }
           options={[
             { value: 'svg', text: 'a drawing (SVG)' },
             { value: 'png', text: 'a picture (PNG)' },

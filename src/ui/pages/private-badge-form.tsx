@@ -32,7 +32,10 @@ export function PrivateBadgeForm({ watches, sections, tags }: PrivateBadgeFormPr
       }
     }
     form.set({ ids: [] });
-    form.say(ids.length === 1 ? 'The badge is made; it stands below.' : 'They are made; they stand below.', true);
+    form.say(
+      ids.length === 1 ? 'The badge is made; it stands below.' : 'They are made; they stand below.',
+      true,
+    );
     router.refresh();
   };
   const several = of === 'sectionId' ? sections : tags;

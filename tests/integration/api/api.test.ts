@@ -526,7 +526,7 @@ describe('the HTTP API', () => {
       const ids = new Set<string>();
       for (const route of ROUTES) {
         const operation = document.paths[route.path || '/']![route.method.toLowerCase()]!;
-        expect(operation.requestBody !== undefined).toBe(route.body !== undefined);
+        expect(operation.requestBody !== undefined).toBe((route.body ?? route.file) !== undefined);
         for (const [, name] of route.path.matchAll(/\{(\w+)\}/g)) {
           expect(operation.parameters.map((p) => p.name)).toContain(name);
         }

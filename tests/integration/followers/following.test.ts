@@ -277,4 +277,29 @@ describe('following a page', () => {
     expect(await db('letters').whereNull('spread_at')).toEqual([]);
     await db.destroy();
   });
+
+  it('is of what was chosen, whatever that is called by now', async () => {
+    const add = async (address: string, labels: string[]) =>
+      api('POST', `/pages/${pageId}/followers`, { address, labels, consent: 'at the counter' });
+    const chosen = async (words: string) => (await followers(`?words=${words}`))[0]!.labels;
+    const { id: lift } = await makeCheckin(product, { name: 'Lift' });
+    await api('PATCH', `/watches/${lift}`, { section: 'Ashore' });
+    const sections = (await api<{ sections: { items: { label: string }[] }[] }>('GET', `/pages/${pageId}`))
+      .body.sections;
+    const [section] = (await api<{ id: number }[]>('GET', '/sections')).body;
+    const ashore = { title: 'Ashore', items: [], follows: { sectionId: section!.id } };
+    await api('PATCH', `/pages/${pageId}`, { sections: [...sections, ashore] });
+    await add('winch@ternferry.test', ['The winch', 'Lift']);
+    await add('crane@ternferry.test', ['The <crane>']);
+    // By the page, where it stands under a name for the public …
+    sections[0]!.items[0]!.label = 'Hoist';
+    await api('PATCH', `/pages/${pageId}`, { sections: [...sections, ashore] });
+    expect(await chosen('winch')).toEqual(['Hoist', 'Lift']);
+    // … and on the desk, where it came by itself.
+    await api('PATCH', `/watches/${lift}`, { name: 'Goods lift' });
+    expect([await chosen('winch'), await chosen('crane')]).toEqual([
+      ['Hoist', 'Goods lift'],
+      ['The <crane>'],
+    ]);
+  });
 });

@@ -401,6 +401,8 @@ describe('what others show of a page', () => {
     'badge/1.svg',
     'badge/1-1.svg?shows=uptime',
     'badge/1-1.svg?shows=line',
+    'badge/1-1.png?shows=uptime&light=dark',
+    'social.png',
     'embed',
     'bar.js',
   ];

@@ -115,6 +115,7 @@ describe('what is asked of badges', () => {
     ).toEqual({
       what: 'badge',
       of: '2-1',
+      as: 'svg',
       days: 7,
       chosen: 'de',
       wish: { shows: 'uptime', label: 'Ab', light: 'dark', shape: 'bare', size: 2 },
@@ -122,17 +123,26 @@ describe('what is asked of badges', () => {
     expect(asked('badge/page.svg', `shows=x&days=1&size=99&label=${'x'.repeat(500)}`)).toEqual({
       what: 'badge',
       of: 'page',
+      as: 'svg',
       days: 90,
       chosen: null,
       wish: { shows: 'state', label: 'x'.repeat(60), light: 'both', shape: 'round', size: 1 },
     });
+    expect(asked('badge/1.png', 'shape=bare')).toMatchObject({ of: '1', as: 'png', wish: { shape: 'bare' } });
+    const picture = 'abcdefghijklmnopqrstuv.480x96.webp';
+    expect(asked(`picture/${picture}`)).toEqual({ what: 'picture', name: picture });
+    expect(asked('social.png')).toEqual({ what: 'social' });
     expect(asked('embed', 'light=dark')).toEqual({ what: 'embed', light: 'dark', chosen: null });
     for (const none of [
       'badge/0.svg',
       'badge/1-0.svg',
       'badge/x.svg',
       'badge/1-1-1.svg',
-      'badge/page.png',
+      'badge/page.gif',
+      'picture/x.webp',
+      'picture/../x',
+      'picture/',
+      'social.svg',
       'badge/',
     ]) {
       expect(asked(none), none).toBeNull();

@@ -21,9 +21,15 @@ export default async function PrivateBadges() {
   await requireRight('write');
   const { db } = serverContext();
   const kept = await fetchPrivateBadges(db);
-  const named = await Promise.all(kept.map(async (badge) => ({ badge, name: await fetchBadgeName(db, badge) })));
+  const named = await Promise.all(
+    kept.map(async (badge) => ({ badge, name: await fetchBadgeName(db, badge) })),
+  );
   const shown = named.flatMap(({ badge, name }) => (name === null ? [] : [{ badge, name }]));
-  const [watches, sections, tags] = [await fetchNamedWatches(db), await fetchSections(db), await fetchTags(db)];
+  const [watches, sections, tags] = [
+    await fetchNamedWatches(db),
+    await fetchSections(db),
+    await fetchTags(db),
+  ];
   const base = await requestBase();
   const { length } = shown;
   return (
@@ -35,8 +41,8 @@ export default async function PrivateBadges() {
             : `${capitalise(numberWord(length))} private ${length === 1 ? 'badge' : 'badges'}.`}
         </h1>
         <p className="text-muted mt-1.5 max-w-3xl">
-          A badge of a watch, a section or a tag that need not stand on any public page: for a page of your own, a
-          screen in the office, a note. Whoever knows its address sees it, and nobody can guess it.
+          A badge of a watch, a section or a tag that need not stand on any public page: for a page of your
+          own, a screen in the office, a note. Whoever knows its address sees it, and nobody can guess it.
         </p>
       </div>
       <PrivateBadgeForm

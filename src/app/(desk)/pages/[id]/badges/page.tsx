@@ -15,7 +15,9 @@ export default async function Badges({ params }: { params: Promise<{ id: string 
   const choices: BadgeChoice[] = [
     { value: 'page', text: 'the whole page', label: page.title },
     ...shown.flatMap(({ title, items }, i) => [
-      ...(items.length > 0 && title ? [{ value: String(i + 1), text: `section ${title}`, label: title }] : []),
+      ...(items.length > 0 && title
+        ? [{ value: String(i + 1), text: `section ${title}`, label: title }]
+        : []),
       ...items.map(({ label }, k) => ({ value: `${i + 1}-${k + 1}`, text: label, label })),
     ]),
   ];
