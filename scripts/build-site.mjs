@@ -53,7 +53,7 @@ export async function buildSite() {
     }),
     await build({
       ...common,
-      entryPoints: ['src/site/script/page.ts', 'src/site/script/first.ts', 'src/site/script/bar.ts'],
+      entryPoints: ['page', 'first', 'bar', 'follow', 'push'].map((name) => `src/site/script/${name}.ts`),
       format: 'iife',
     }),
     await build({ ...common, entryPoints: ['src/app/icon.svg'], loader: { '.svg': 'copy' } }),

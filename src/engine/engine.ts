@@ -35,6 +35,8 @@ export interface EngineOptions {
   monotonic: () => number;
   lookup: LookupFunction;
   zone: string;
+  /** Whether browsers of visitors may be pushed to by services of this network. */
+  nearPushes?: boolean;
   linkBase: string;
   looksAtOnce: number;
   looksPerHost: number;
@@ -205,7 +207,7 @@ export class Engine {
     });
     this.followers = new FollowerPost({
       ...{ db, vault, now, monotonic, onError },
-      ...{ linkBase: options.linkBase, zone: options.zone },
+      ...{ linkBase: options.linkBase, zone: options.zone, nearPushes: options.nearPushes ?? false },
     });
     const { registry, planner, looker, threads, outbox, teller, line, housekeeping, proof } = this;
     this.handlers = makeHandlers({

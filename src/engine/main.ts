@@ -107,6 +107,7 @@ async function main(): Promise<void> {
       monotonic: () => performance.now(),
       lookup: lookupWith(parseHosts(environment.hosts)),
       zone: environment.zone,
+      nearPushes: environment.nearPushes,
       linkBase: linkBase(environment),
       looksAtOnce: environment.looksAtOnce,
       looksPerHost: environment.looksPerHost,

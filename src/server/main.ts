@@ -132,6 +132,7 @@ async function main(): Promise<void> {
     calendars,
     past,
     previews,
+    nearPushes: environment.nearPushes,
     pictures,
     hub,
     now,

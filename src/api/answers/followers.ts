@@ -5,7 +5,7 @@ import { choice, flag, identity, inner, list, named, text, time, whole } from '.
 const fields = {
   id: whole(),
   pageId: identity('the page'),
-  kind: choice(FOLLOWER_KINDS, 'By mail, or by signed events to a program.'),
+  kind: choice(FOLLOWER_KINDS, 'By mail, by signed events to a program, or in a browser.'),
   address: text(),
   labels: list(text(), 'Lines of the page they chose; null for all of them.').nullable(),
   maintenance: flag('Whether they hear of maintenance, too.'),

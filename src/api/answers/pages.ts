@@ -42,6 +42,7 @@ export const page = named('Page', {
   })
     .meta({ description: 'How those are written to who follow by mail.' })
     .nullable(),
+  pushes: flag('Whether visitors may be told in their browsers (Web Push).'),
   copied: flag('Whether a copy is kept in the folder of copies.'),
   copyTo: inner({ address: text(), user: text() }).nullable(),
   hasCopyPassword: flag(),

@@ -2,7 +2,7 @@ import { object, string } from 'yup';
 import * as followers from '@/cases/followers/followers';
 import * as untold from '@/cases/followers/untold';
 import { followerListSchema, followerSchema } from '@/cases/schemas/followers';
-import { FOLLOWER_KINDS, FOLLOWER_STATES } from '@/core/followers/follower';
+import { FOLLOWER_KINDS, FOLLOWER_STATES, shownAddress } from '@/core/followers/follower';
 import type { LetterFacts } from '@/core/followers/letter';
 import type { Follower } from '@/store/followers/followers';
 import {
@@ -20,7 +20,7 @@ const TAG = 'Followers';
 
 function followerShape(one: Follower) {
   const { madeAt, choice, secret: _, mark: __, ...rest } = one;
-  return { ...rest, ...choice, createdAt: madeAt };
+  return { ...rest, address: shownAddress(one), ...choice, createdAt: madeAt };
 }
 
 const titleOf = (facts: LetterFacts) =>

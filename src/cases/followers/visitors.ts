@@ -7,7 +7,8 @@ import { changes, type Act } from '@/cases/frame/use-case';
 import { validateBody } from '@/cases/frame/validate';
 import type { World } from '@/cases/frame/world';
 import { foundPage } from '@/cases/pages/pages';
-import { askSchema, followLinkSchema } from '@/cases/schemas/followers';
+import { readPushAddress, type PushSubscription } from '@/core/followers/push-address';
+import { askSchema, followLinkSchema, pushEndSchema, pushSchema } from '@/cases/schemas/followers';
 import type { Db } from '@/store/db/connection';
 import { readFollowLink, type LinkPurpose } from '@/store/followers/follow-links';
 import * as store from '@/store/followers/followers';
@@ -77,6 +78,64 @@ export const askToFollow = changes(
       }));
     await saveLetterTo(trx, { id, pageId }, { kind: follows ? 'again' : 'confirm' }, now);
     touchedFollower(act, id, page.title);
+  },
+);
+
+/** So many browsers are told of one page. */
+const MOST_BROWSERS = 20_000;
+
+interface PushBody extends FollowerChoice, PushSubscription {
+  language: Language;
+}
+
+/** Tells a browser from then on; whoever says where it is pushed to was asked by it. */
+export const followByPush = changes(
+  'followByPush',
+  'operate',
+  async ({ pageId, body }: { pageId: number; body: unknown }, { world }) => {
+    const sent = await validateBody<PushBody>(pushSchema, body);
+    const address = readPushAddress(sent.endpoint, { near: world.nearPushes });
+    if (address === null) {
+      throw refused([
+        { field: 'endpoint', message: 'Expected the address of a push service on the open web.' },
+      ]);
+    }
+    return { pageId, sent, address };
+  },
+  async (act, { pageId, sent, address }): Promise<void> => {
+    const { trx, now, world } = act;
+    const page = await foundPage(trx, pageId);
+    if (!page.pushes) throw new Refusal('not.found', 'Nobody is told of this page in a browser.');
+    const { labels, maintenance, language, p256dh, auth } = sent;
+    const known = await store.fetchFollowerAt(trx, pageId, 'push', address);
+    // The keys of a browser belong to its address: whoever comes with others has made it anew.
+    if (known) await store.deleteFollower(trx, known.id);
+    if ((await store.countBrowsers(trx, pageId)) >= MOST_BROWSERS) {
+      throw new Refusal('follow.busy', 'Too many browsers are told of this page already.');
+    }
+    const id = await store.saveNewFollower(trx, {
+      ...{ pageId, kind: 'push', address, choice: { labels, maintenance }, language, state: 'follows' },
+      secret: world.vault.seal(JSON.stringify({ p256dh, auth })),
+      ...{ consent: 'said yes in the browser', madeAt: now, askedAt: null, confirmedAt: now },
+    });
+    touchedFollower(act, id, page.title);
+  },
+);
+
+/** Ends it for a browser; whoever knows its address is that browser. */
+export const endPush = changes(
+  'endPush',
+  'operate',
+  async ({ pageId, body }: { pageId: number; body: unknown }) => ({
+    pageId,
+    sent: await validateBody<{ endpoint: string }>(pushEndSchema, body),
+  }),
+  async (act, { pageId, sent }): Promise<void> => {
+    const page = await foundPage(act.trx, pageId);
+    const known = await store.fetchFollowerAt(act.trx, pageId, 'push', sent.endpoint);
+    if (!known) return;
+    await store.deleteFollower(act.trx, known.id);
+    touchedFollower(act, known.id, page.title);
   },
 );
 

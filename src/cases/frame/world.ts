@@ -103,6 +103,8 @@ export interface World {
   calendars: { daysOff: (text: string, from: string) => Promise<{ days: string[] } | { problem: string }> };
   past: PastPort;
   previews: PreviewPort;
+  /** Whether browsers of visitors may be pushed to by services of this network. */
+  nearPushes: boolean;
   pictures: PicturePort;
   /** Emits "watches" (EngineNews['watches']), "deliveries", "mails", "pages" (a page id), "plans". */
   hub: Pick<EventEmitter, 'emit'>;

@@ -1,5 +1,5 @@
 import { array, boolean, string } from 'yup';
-import { FOLLOWER_KINDS } from '@/core/followers/follower';
+import { ADDED_KINDS } from '@/core/followers/follower';
 import { LANGUAGE_CODES } from '@/core/languages/language';
 import { strictObject } from './common';
 import { oneOf } from './pages';
@@ -31,6 +31,27 @@ export const askSchema = strictObject({
   language: oneOf('language', LANGUAGE_CODES, 'en'),
 });
 
+const key = (what: string, bytes: number) =>
+  string()
+    .required(`Expected ${what}, got nothing.`)
+    .matches(
+      new RegExp(`^[\\w-]{${Math.ceil((bytes * 4) / 3)}}=*$`),
+      `Expected ${what}: ${bytes} bytes as base64url.`,
+    );
+
+/** What a browser says of itself, with what it is to be told. */
+export const pushSchema = strictObject({
+  endpoint: string().required('Expected where the browser is pushed to, got nothing.').max(2000),
+  p256dh: key('the key of the browser', 65),
+  auth: key('the secret of the browser', 16),
+  ...choice,
+  language: oneOf('language', LANGUAGE_CODES, 'en'),
+});
+
+export const pushEndSchema = strictObject({
+  endpoint: string().required('Expected where the browser is pushed to, got nothing.').max(2000),
+});
+
 const consent = string()
   .trim()
   .required('Expected how you know that they want it, got nothing.')
@@ -38,7 +59,7 @@ const consent = string()
   .meta({ description: 'How it is known that they want it: it is kept with each.' });
 
 export const followerSchema = strictObject({
-  kind: oneOf('kind', FOLLOWER_KINDS, 'mail'),
+  kind: oneOf('kind', ADDED_KINDS, 'mail'),
   address: string()
     .trim()
     .required('Expected an address, got nothing.')

@@ -147,6 +147,7 @@ export const pageSchema = strictObject({
     .nullable()
     .default(null)
     .meta({ description: 'The channel those are written to by who follow by mail; null, nobody can.' }),
+  pushes: boolean().default(false).meta({ description: 'Whether visitors may be told in their browsers.' }),
   copied: boolean().default(false).meta({
     description:
       'Whether a copy is kept in the folder of copies (LANTERN_COPIES); only of pages for everyone.',

@@ -1,4 +1,5 @@
 import { object } from 'yup';
+import type { Dispatcher } from 'undici';
 import webPush from 'web-push';
 import { cutTo } from '@/core/messages/safe-text';
 import type { PushKeys } from '@/core/messages/notice';
@@ -46,16 +47,57 @@ function subjectOf(link: string): string {
   return protocol === 'https:' ? origin : `mailto:lantern@${hostname.replace(/[^\w.-]/g, '') || 'localhost'}`;
 }
 
-/** The message sealed for the device (RFC 8291) and signed by this desk (RFC 8292). */
-function sealed({ endpoint, p256dh, auth }: PushSettings, message: Outgoing, keys: PushKeys) {
+interface PushCall {
+  /** What the device is shown, as JSON. */
+  shown: object;
+  link: string;
+  urgency: 'high' | 'normal' | 'low';
+  keys: PushKeys;
+  by?: Dispatcher;
+}
+
+/** Something sealed for a device (RFC 8291) and signed by this desk (RFC 8292). */
+function sealed({ endpoint, p256dh, auth }: PushSettings, { shown, link, urgency, keys }: PushCall) {
   const subscription = { endpoint, keys: { p256dh, auth } };
-  const { headers, body } = webPush.generateRequestDetails(subscription, JSON.stringify(pushedOf(message)), {
-    vapidDetails: { subject: subjectOf(message.link), ...keys },
+  const { headers, body } = webPush.generateRequestDetails(subscription, JSON.stringify(shown), {
+    vapidDetails: { subject: subjectOf(link), ...keys },
     TTL: KEPT_SECONDS,
-    urgency: URGENCY[toneOf(message.event)],
+    urgency,
     contentEncoding: 'aes128gcm',
   });
   return { headers: headers as Record<string, string>, body };
+}
+
+/** Hands something for a device to its push service. */
+export async function pushTo(settings: PushSettings, call: PushCall, signal: AbortSignal): Promise<Answer> {
+  let request: ReturnType<typeof sealed>;
+  try {
+    request = sealed(settings, call);
+  } catch (error) {
+    const said = `It could not be sealed for the device: ${(error as Error).message}`;
+    return { ok: false, retry: false, said };
+  }
+  const secrets = [settings.endpoint, settings.auth];
+  const reply = await callJson(
+    { address: settings.endpoint, ...request, ...(call.by && { by: call.by }), secrets },
+    signal,
+  );
+  const answer = answerOnly(reply);
+  if (answer.ok) return { ...answer, said: 'taken by the push service' };
+  // RFC 8030 section 7.3: the subscription is no more.
+  if (reply.status === 404 || reply.status === 410) {
+    const said = 'The device was switched off for pushes, and is asked no more';
+    return { ...answer, retry: false, gone: true, said };
+  }
+  if (reply.status === 403 || reply.status === 401) {
+    return {
+      ...answer,
+      said: `The device was switched on by another desk; switch it on anew: ${answer.said}`,
+    };
+  }
+  return reply.status === 413
+    ? { ...answer, said: `It was too large for the push service: ${answer.said}` }
+    : answer;
 }
 
 const base64url = (what: string, bytes: number) => {
@@ -85,37 +127,18 @@ export const push: ChannelKind<PushSettings> = {
   fields: [],
   shown: ({ endpoint }) => `a device, by ${new URL(endpoint).host}`,
   send: async (settings, message, signal, house = NO_HOUSE): Promise<Answer> => {
-    let request: ReturnType<typeof sealed>;
+    let keys: PushKeys;
     try {
-      request = sealed(settings, message, await house.pushKeys());
+      keys = await house.pushKeys();
     } catch (error) {
-      return {
-        ok: false,
-        retry: false,
-        said: `It could not be sealed for the device: ${(error as Error).message}`,
-      };
+      const said = `It could not be sealed for the device: ${(error as Error).message}`;
+      return { ok: false, retry: false, said };
     }
-    const secrets = [settings.endpoint, settings.auth];
-    const reply = await callJson({ address: settings.endpoint, ...request, secrets }, signal);
-    const answer = answerOnly(reply);
-    if (answer.ok) return { ...answer, said: 'taken by the push service' };
-    // RFC 8030 section 7.3: the subscription is no more.
-    if (reply.status === 404 || reply.status === 410) {
-      return {
-        ...answer,
-        retry: false,
-        gone: true,
-        said: 'The device was switched off for pushes, and is asked no more',
-      };
-    }
-    if (reply.status === 403 || reply.status === 401) {
-      return {
-        ...answer,
-        said: `The device was switched on by another desk; switch it on anew: ${answer.said}`,
-      };
-    }
-    return reply.status === 413
-      ? { ...answer, said: `It was too large for the push service: ${answer.said}` }
-      : answer;
+    const { link, event } = message;
+    return pushTo(
+      settings,
+      { shown: pushedOf(message), link, urgency: URGENCY[toneOf(event)], keys },
+      signal,
+    );
   },
 };

@@ -1,4 +1,4 @@
-import { request } from 'undici';
+import { request, type Dispatcher } from 'undici';
 import { string } from 'yup';
 import { retryAfterMs } from '@/core/messages/routing';
 import { Blanker } from '@/core/text/secret-forms';
@@ -58,6 +58,8 @@ export interface Called {
   method?: 'GET' | 'POST' | 'PUT' | 'PATCH';
   headers: Record<string, string>;
   body?: string | Uint8Array;
+  /** By what it goes; left out, by whatever leads there. */
+  by?: Dispatcher;
   /** What must not stand in what is shown of the answer. */
   secrets: readonly string[];
 }
@@ -71,7 +73,7 @@ export interface Reply extends Answer {
 
 /** Calls an address and says what the other side made of it; redirects are not followed. */
 export async function callJson(
-  { address, method = 'POST', headers, body, secrets }: Called,
+  { address, method = 'POST', headers, body, by, secrets }: Called,
   signal: AbortSignal,
 ): Promise<Reply> {
   const limit = limitTime(TIMEOUT_MS, signal);
@@ -85,6 +87,7 @@ export async function callJson(
       method,
       headers: { 'user-agent': 'CalmLantern', ...headers },
       ...(body !== undefined && { body }),
+      ...(by && { dispatcher: by }),
       signal: limit.signal,
     });
     const text = await beginningOf(answer, limit.signal);

@@ -1,6 +1,9 @@
 /** How somebody outside is told. */
-export const FOLLOWER_KINDS = ['mail', 'webhook'] as const;
+export const FOLLOWER_KINDS = ['mail', 'webhook', 'push'] as const;
 export type FollowerKind = (typeof FOLLOWER_KINDS)[number];
+
+/** Those that somebody may add who is not the follower: only a browser can say where it is pushed to. */
+export const ADDED_KINDS = ['mail', 'webhook'] as const;
 
 /** Asked whether they want it; told; or put aside, because nothing reaches them any more. */
 export const FOLLOWER_STATES = ['asked', 'follows', 'aside'] as const;
@@ -14,6 +17,19 @@ export interface FollowerChoice {
 }
 
 export const WHOLE_PAGE: FollowerChoice = { labels: null, maintenance: true };
+
+/** What is shown of an address: that of a browser is a key to it, and says nothing to anybody. */
+export function shownAddress({
+  kind,
+  address,
+  id,
+}: {
+  kind: FollowerKind;
+  address: string;
+  id: number;
+}): string {
+  return kind === 'push' ? `browser ${id}, by ${new URL(address).host}` : address;
+}
 
 /** So many lasting refusals one after the other, and an address is put aside. */
 export const REFUSALS_UNTIL_ASIDE = 3;

@@ -74,6 +74,8 @@ export interface PageSettings extends PageLook {
   copied: boolean;
   /** The channel letters to followers are sent by, and how many an hour it takes; null where nobody follows by mail. */
   follow: { channelId: number; perHour: number } | null;
+  /** Whether visitors may be told in their browsers (Web Push). */
+  pushes: boolean;
   /** Where a copy is put by HTTP instead; the address has a slash at its end. */
   copyTo: { address: string; user: string } | null;
 }
@@ -104,6 +106,7 @@ export const PLAIN_SETTINGS: PageSettings = {
   socialText: '',
   copied: false,
   follow: null,
+  pushes: false,
   copyTo: null,
 };
 

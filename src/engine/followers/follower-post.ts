@@ -19,10 +19,11 @@ import {
   type LetterDelivery,
 } from '@/store/followers/letters';
 import { fetchChannel } from '@/store/messages/channels';
+import { fetchPushKeys } from '@/store/messages/push-keys';
 import { ensureTakeKey } from '@/store/messages/take-links';
 import { fetchPages, type Page } from '@/store/pages/pages';
 import { fetchLabels } from '@/store/pages/shown';
-import { asideAfter, sendEvent, sendMail, type PostPlace } from './letter-post';
+import { asideAfter, sendEvent, sendMail, sendPush, type PostPlace } from './letter-post';
 import { saveWindowLetters } from './window-letters';
 
 const BATCH = 50;
@@ -46,6 +47,7 @@ interface FollowerPostOptions {
   monotonic: () => number;
   linkBase: string;
   zone: string;
+  nearPushes: boolean;
   onError: (error: unknown) => void;
 }
 
@@ -161,7 +163,8 @@ export class FollowerPost {
     for (const [channelId, theirs] of accounts) {
       this.begin(`mail ${channelId}`, () => this.sendMails(channelId, theirs));
     }
-    await this.beginEvents(pages);
+    await this.beginEach('webhook', pages);
+    await this.beginEach('push', pages);
     const waits = [...this.resting.values()].map(({ until }) => until - monotonic()).filter((ms) => ms > 0);
     return Math.min(
       LONGEST_SLEEP_MS,
@@ -192,8 +195,9 @@ export class FollowerPost {
   }
 
   private async place(): Promise<PostPlace> {
-    const { db, vault, linkBase, zone } = this.options;
-    return { linkBase, zone, key: await ensureTakeKey(db, vault), signal: this.abort.signal };
+    const { db, vault, linkBase, zone, nearPushes } = this.options;
+    const key = await ensureTakeKey(db, vault);
+    return { linkBase, zone, nearPushes, key, signal: this.abort.signal };
   }
 
   /** One mail account, one letter after the other; whether there may be more. */
@@ -236,12 +240,12 @@ export class FollowerPost {
     return due.length > 0;
   }
 
-  /** Begins telling the programs something is due for: each by itself, and what is told to one in order. */
-  private async beginEvents(pages: Page[]): Promise<void> {
+  /** Begins telling those something is due for: each by itself, and what is told to one in order. */
+  private async beginEach(kind: 'webhook' | 'push', pages: Page[]): Promise<void> {
     const { db, now } = this.options;
     const byId = new Map(pages.map((page) => [page.id, page]));
     const due = await fetchDueLetterDeliveries(db, {
-      ...{ kind: 'webhook', pageIds: [...byId.keys()], now: now(), limit: MOST_EVENTS },
+      ...{ kind, pageIds: [...byId.keys()], now: now(), limit: MOST_EVENTS },
     });
     const each = new Map<number, LetterDelivery[]>();
     for (const delivery of due) {
@@ -249,18 +253,22 @@ export class FollowerPost {
     }
     for (const [id, line] of each) {
       if (this.busy.size >= AT_ONCE) return;
-      this.begin(`to ${id}`, () => this.sendEvents(line, byId));
+      this.begin(`to ${id}`, () => this.sendEach(line, byId));
     }
   }
 
-  private async sendEvents(line: LetterDelivery[], pages: ReadonlyMap<number, Page>): Promise<boolean> {
-    const { vault } = this.options;
+  private async sendEach(line: LetterDelivery[], pages: ReadonlyMap<number, Page>): Promise<boolean> {
+    const { db, vault } = this.options;
     const place = await this.place();
     for (const delivery of line) {
       if (this.closed) return false;
       const { secret } = delivery.follower;
       const opened = isSealed(secret) ? vault.open(secret) : (secret ?? '');
-      const answer = await sendEvent(delivery, pages.get(delivery.letter.pageId)!, opened, place);
+      const page = pages.get(delivery.letter.pageId)!;
+      const answer =
+        delivery.follower.kind === 'push'
+          ? await sendPush(delivery, page, opened, place, await fetchPushKeys(db, vault))
+          : await sendEvent(delivery, page, opened, place);
       if (this.abort.signal.aborted) return false;
       await this.note(delivery, answer, null);
       if (!answer.ok) return false;

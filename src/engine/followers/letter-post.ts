@@ -1,7 +1,13 @@
 import { composeLetter, type LetterText } from '@/core/followers/letter';
 import { isRefusedForGood } from '@/core/followers/refused';
+import { readPushAddress } from '@/core/followers/push-address';
 import { REFUSALS_UNTIL_ASIDE } from '@/core/followers/follower';
 import { pageAddress } from '@/core/pages/page-address';
+import { cutTo } from '@/core/messages/safe-text';
+import type { PushKeys } from '@/core/messages/notice';
+import { plainMarkdown } from '@/core/text/markdown';
+import { pushTo } from '@/channels/kinds/push';
+import { OPEN_WEB } from '@/channels/transport/open-web';
 import { signedEvent } from '@/channels/kinds/signed-webhook';
 import { answerOnly, callJson } from '@/channels/transport/call-json';
 import { domainOf, post, type SmtpSettings } from '@/channels/transport/smtp';
@@ -18,6 +24,8 @@ export interface PostPlace {
   /** What links are signed with. */
   key: Buffer;
   signal: AbortSignal;
+  /** Whether pushes may go to services of this network too. */
+  nearPushes: boolean;
 }
 
 interface Addressed {
@@ -116,6 +124,46 @@ export async function sendEvent(
   };
   const reply = await callJson({ address, headers, body, secrets: [address, secret] }, place.signal);
   return { ...answerOnly(reply), ...(reply.status === 410 && { gone: true }) };
+}
+
+const [MOST_PUSHED_TITLE, MOST_PUSHED_BODY] = [120, 600];
+
+/** A letter as a browser shows it: what happened, in two lines, and where to read on. */
+export function pushFor(delivery: LetterDelivery, page: Page, place: PostPlace) {
+  const { letter } = delivery;
+  const { text, base } = addressed(delivery, page, place);
+  const { facts } = letter;
+  const words = facts.kind === 'incident' ? facts.body : facts.kind === 'maintenance' ? facts.text : '';
+  // What is told of one thing takes the place of what was told of it before.
+  const tag = `${base}${/^[iw]\d+/.exec(letter.key)?.[0] ?? letter.key}`;
+  return {
+    title: cutTo(text.subject, MOST_PUSHED_TITLE),
+    body: cutTo(plainMarkdown(words), MOST_PUSHED_BODY),
+    link: base + letter.about,
+    tag,
+  };
+}
+
+export async function sendPush(
+  delivery: LetterDelivery,
+  page: Page,
+  secret: string,
+  place: PostPlace,
+  keys: PushKeys,
+): Promise<Answer> {
+  const endpoint = readPushAddress(delivery.follower.address, { near: place.nearPushes });
+  if (endpoint === null) {
+    return { ok: false, retry: false, gone: true, said: 'The address is no push service of the open web' };
+  }
+  const { p256dh, auth } = JSON.parse(secret) as { p256dh: string; auth: string };
+  const shown = pushFor(delivery, page, place);
+  const call = { shown, link: shown.link, urgency: 'normal' as const, keys };
+  return pushTo(
+    { endpoint, p256dh, auth },
+    // A stranger said where to: into networks of ours nothing is sent.
+    place.nearPushes ? call : { ...call, by: OPEN_WEB },
+    place.signal,
+  );
 }
 
 /** Why somebody is put aside after one more answer like this; null where they are not, or not yet. */

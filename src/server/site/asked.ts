@@ -35,6 +35,8 @@ export type Asked =
   | { what: 'password' }
   /** How one is told by mail: asking for it, and what the links in letters lead to. */
   | { what: 'follow'; step: 'ask'; chosen: Language | null }
+  | { what: 'follow'; step: 'push'; chosen: null }
+  | { what: 'worker' }
   | { what: 'follow'; step: LinkPurpose; token: string; chosen: Language | null };
 
 const MOST_WORDS = 100;
@@ -85,6 +87,8 @@ function sheetAt(path: string, query: URLSearchParams): SheetAddress | null {
 export function readAsked(path: string, query: URLSearchParams): Asked | null {
   if (path === 'live' || path === 'password') return { what: path };
   if (path === 'follow') return { what: 'follow', step: 'ask', chosen: chosenLanguage(query) };
+  if (path === 'follow/push') return { what: 'follow', step: 'push', chosen: null };
+  if (path === 'push.js') return { what: 'worker' };
   const [, step, token = ''] = /^follow\/(yes|own|off)\/([\w.-]{1,300})$/.exec(path) ?? [];
   if (step) {
     return { what: 'follow', step: step as LinkPurpose, token, chosen: chosenLanguage(query) };

@@ -8,9 +8,12 @@ import {
   chooseFollowing,
   confirmFollowing,
   endFollowing,
+  endPush,
   fetchLinked,
+  followByPush,
   VISITOR,
 } from '@/cases/followers/visitors';
+import { getPushKey } from '@/cases/messages/channels';
 import { readBounded } from '@/outside/read';
 import { renderFollow } from '@/site/render';
 import type { FollowState } from '@/site/sheets/follow-sheet';
@@ -46,6 +49,7 @@ const READS = { burst: 60, perSecond: 1, longestMs: 60_000 };
 export class FollowDesk {
   private readonly asks = new RateLimiter(ASKS);
   private readonly reads = new RateLimiter(READS);
+  private key: Promise<string> | null = null;
 
   constructor(private readonly options: FollowOptions) {}
 
@@ -58,6 +62,7 @@ export class FollowDesk {
     }
     const slowed = this.reads.waitMs(throttledClient(client), this.options.monotonic()) > 0;
     if (slowed) return this.refuseFast(call);
+    if (step.step === 'push') return this.push(call);
     const form = posted ? await this.readForm(call) : null;
     if (posted && form === null) return;
     if (step.step === 'ask') return this.ask(call, form);
@@ -74,13 +79,18 @@ export class FollowDesk {
   }
 
   /** What a form was sent with; null where it was too long or too slow, which is answered. */
-  private async readForm({ request, response }: Call): Promise<URLSearchParams | null> {
+  private async readForm(call: Call): Promise<URLSearchParams | null> {
+    const text = await this.readText(call);
+    return text === null ? null : new URLSearchParams(text);
+  }
+
+  private async readText({ request, response }: Call): Promise<string | null> {
     const tooLong = Number(request.headers['content-length'] ?? 0) > FORM.mostBytes;
     // What comes all the same is let pass by, so that the answer is read before the line is cut.
     if (tooLong) request.resume();
     try {
       if (tooLong) throw new Error('too long');
-      return new URLSearchParams((await readBounded(request, FORM)).toString('utf8'));
+      return (await readBounded(request, FORM)).toString('utf8');
     } catch {
       response.writeHead(413, {
         connection: 'close',
@@ -94,10 +104,20 @@ export class FollowDesk {
 
   private async ask(call: Call, form: URLSearchParams | null): Promise<void> {
     const { page } = call.entry;
-    if (!page.follow) return sendGone(call);
+    if (!page.follow && !page.pushes) return sendGone(call);
     const labels = await this.labelsOf(page);
-    const blank = { step: 'ask' as const, labels, mail: '', choice: WHOLE_PAGE, wrong: null };
-    if (!form) return this.send(call, blank, 200);
+    const pushKey = page.pushes ? await this.pushKey() : null;
+    const byMail = page.follow !== null;
+    const blank = {
+      step: 'ask' as const,
+      labels,
+      mail: '',
+      choice: WHOLE_PAGE,
+      wrong: null,
+      byMail,
+      pushKey,
+    };
+    if (!form || !byMail) return this.send(call, blank, 200);
     const mail = (form.get('mail') ?? '').slice(0, 300);
     const choice = choiceOf(form, labels);
     const again = (wrong: 'mail' | 'slow', status: number) =>
@@ -116,6 +136,48 @@ export class FollowDesk {
       return again(error.code === 'follow.busy' ? 'slow' : 'mail', error.code === 'follow.busy' ? 429 : 422);
     }
     this.send(call, { step: 'asked', mail: mail.trim() }, 200);
+  }
+
+  /** What the script of the page says: where its browser is pushed to, or that it wants to hear no more. */
+  private async push(call: Call): Promise<void> {
+    const { request, response, entry, client } = call;
+    const say = (status: number) => {
+      response.writeHead(status, { 'cache-control': 'no-store', 'content-type': 'text/plain' }).end();
+    };
+    if (!entry.page.pushes) return sendGone(call);
+    if (request.method !== 'POST') {
+      response.writeHead(405, { allow: 'POST' }).end();
+      return;
+    }
+    // No form of another site can say that it is JSON.
+    if (!/^application\/json\b/.test(request.headers['content-type'] ?? '')) return say(415);
+    const text = await this.readText(call);
+    if (text === null) return;
+    const world = this.options.world();
+    const pageId = entry.page.id;
+    try {
+      const { off, ...body } = JSON.parse(text) as { off?: boolean };
+      if (off === true) await endPush(VISITOR, { pageId, body }, world);
+      else if (this.asks.waitMs(throttledClient(client), this.options.monotonic()) > 0)
+        return this.refuseFast(call);
+      else await followByPush(VISITOR, { pageId, body: { ...body, language: call.language } }, world);
+      say(204);
+    } catch (error) {
+      if (error instanceof Refusal) return say(error.code === 'follow.busy' ? 429 : 422);
+      if (error instanceof SyntaxError || error instanceof TypeError) return say(422);
+      throw error;
+    }
+  }
+
+  /** What browsers are bound to; it is made once and stays. */
+  private pushKey(): Promise<string> {
+    this.key ??= getPushKey(VISITOR, {}, this.options.world())
+      .then(({ publicKey }) => publicKey)
+      .catch((error: unknown) => {
+        this.key = null;
+        throw error;
+      });
+    return this.key;
   }
 
   private async linked(

@@ -22,7 +22,7 @@ import { Slowing } from './slowing';
 import {
   isRead,
   sendAsset,
-  sendBar,
+  sendScript,
   sendCopy,
   sendDoor,
   sendGone,
@@ -144,7 +144,7 @@ export class PublicSite {
     const call = { request, response, entry, asked, path, root, language, client };
     if (asked.what === 'password') return this.takePassword(call);
     // Whoever holds a link from a letter need not know what else opens the page.
-    if (asked.what === 'follow' && asked.step !== 'ask') return this.options.follow.answer(call, asked);
+    if (asked.what === 'follow' && 'token' in asked) return this.options.follow.answer(call, asked);
     if (!isRead(request) && asked.what !== 'follow') {
       response.writeHead(405, { allow: 'GET, HEAD' }).end();
       return;
@@ -182,7 +182,7 @@ export class PublicSite {
       const forGood = asked.name === lookFile(entry.page) && entry.page.audience === 'everyone';
       return sendLook(call, lookOf(entry.page), forGood);
     }
-    if (asked.what === 'bar') return sendBar(call, this.options.assets);
+    if (asked.what === 'bar' || asked.what === 'worker') return sendScript(call, this.options.assets);
     if (asked.what === 'picture') {
       // What was taken off a page is not found by it any more.
       if (!picturesOf(entry.page).includes(asked.name)) return shut({ door: 'gone' }, 404);

@@ -31,6 +31,7 @@ export const POLICY = [
   "img-src 'self'",
   "font-src 'self'",
   "connect-src 'self'",
+  "worker-src 'self'",
   "form-action 'self'",
   "base-uri 'none'",
   "frame-ancestors 'none'",
@@ -91,14 +92,18 @@ export function sendDrawn(
   response.end(request.method === 'HEAD' ? undefined : body);
 }
 
-/** The script for pages of others: short of kept, for it goes by one name for good. */
-export function sendBar({ request, response }: Pick<Call, 'request' | 'response'>, assets: SiteAssets): void {
-  const asset = assets.get(assets.nameOf('bar.js').replace('assets/', ''));
+/** The script for pages of others, and that for browsers which are told: short of kept, for each goes by one name for good. */
+export function sendScript(
+  { request, response, asked }: Pick<Call, 'request' | 'response' | 'asked'>,
+  assets: SiteAssets,
+): void {
+  const worker = asked.what === 'worker';
+  const asset = assets.get(assets.nameOf(worker ? 'push.js' : 'bar.js').replace('assets/', ''));
   response.writeHead(200, {
     'content-type': 'text/javascript; charset=utf-8',
     'content-length': asset?.body.length ?? 0,
     'cache-control': 'public, max-age=3600',
-    'cross-origin-resource-policy': 'cross-origin',
+    'cross-origin-resource-policy': worker ? 'same-origin' : 'cross-origin',
   });
   response.end(request.method === 'HEAD' ? undefined : asset?.body);
 }

@@ -11,7 +11,7 @@ interface State {
 
 const own = document.currentScript as HTMLScriptElement | null;
 
-async function begin(): Promise<void> {
+async function showBar(): Promise<void> {
   if (!own) return;
   const base = new URL('./', own.src);
   const answer = await fetch(new URL('state.json', base));
@@ -33,4 +33,4 @@ async function begin(): Promise<void> {
   document.body.prepend(bar);
 }
 
-begin().catch(() => undefined);
+showBar().catch(() => undefined);

@@ -1,11 +1,20 @@
-import type { FollowerChoice } from '@/core/followers/follower';
+import { WHOLE_PAGE, type FollowerChoice } from '@/core/followers/follower';
 import { useSheet } from '../frame/context';
 import { fileFrom, hrefTo, USUAL_DAYS } from '../frame/place';
 import { Said } from '../parts/said';
 
 /** What is shown of following a page by mail. */
 export type FollowState =
-  | { step: 'ask'; labels: string[]; mail: string; choice: FollowerChoice; wrong: 'mail' | 'slow' | null }
+  | {
+      step: 'ask';
+      labels: string[];
+      mail: string;
+      choice: FollowerChoice;
+      wrong: 'mail' | 'slow' | null;
+      byMail: boolean;
+      /** What a browser that is told is bound to; null where none is. */
+      pushKey: string | null;
+    }
   | { step: 'asked'; mail: string }
   | { step: 'yes'; mail: string }
   | { step: 'own'; mail: string; labels: string[]; choice: FollowerChoice; saved: boolean; off: string }
@@ -52,36 +61,76 @@ function Choice({ labels, choice }: { labels: string[]; choice: FollowerChoice }
   );
 }
 
+function ByMail({ state }: { state: FollowState & { step: 'ask' } }) {
+  const { speech } = useSheet();
+  const { labels, mail, choice, wrong } = state;
+  return (
+    <form method="post" className="follow">
+      <p>
+        <label htmlFor="mail">{speech.say('follow.mail')}</label>
+        <input
+          id="mail"
+          name="mail"
+          type="email"
+          autoComplete="email"
+          required
+          maxLength={254}
+          defaultValue={mail}
+          aria-invalid={wrong === 'mail' ? true : undefined}
+          aria-describedby={wrong ? 'wrong' : undefined}
+        />
+      </p>
+      {wrong && (
+        <p id="wrong" role="alert">
+          {speech.say(wrong === 'mail' ? 'follow.wrong' : 'follow.slow')}
+        </p>
+      )}
+      <Choice labels={labels} choice={choice} />
+      <button type="submit">{speech.say('follow.send')}</button>
+    </form>
+  );
+}
+
+/** Being told in this browser; shown by its script where the browser can be. */
+function InBrowser({ labels, pushKey }: { labels: string[]; pushKey: string }) {
+  const { speech, assets, place } = useSheet();
+  const { say } = speech;
+  return (
+    <>
+      <section
+        hidden
+        className="section"
+        data-push-key={pushKey}
+        data-on={say('follow.push.on')}
+        data-off={say('follow.push.ended')}
+        data-refused={say('follow.push.refused')}
+        data-failed={say('follow.push.failed')}
+      >
+        <h2>{say('follow.push')}</h2>
+        <p>{say('follow.push.line')}</p>
+        <form className="follow">
+          <Choice labels={labels} choice={WHOLE_PAGE} />
+          <button type="submit">{say('follow.push.yes')}</button>
+          <button type="button" hidden>
+            {say('follow.push.no')}
+          </button>
+        </form>
+        <p role="status" />
+      </section>
+      <script src={fileFrom(place, assets('follow.js'))} defer />
+    </>
+  );
+}
+
 function Ask({ state, page }: { state: FollowState & { step: 'ask' }; page: string }) {
   const { speech, place } = useSheet();
-  const { labels, mail, choice, wrong } = state;
+  const { labels, byMail, pushKey } = state;
   return (
     <>
       <h1 className="lead">{speech.say('follow.title')}</h1>
-      <p>{speech.say('follow.line', { page })}</p>
-      <form method="post" className="follow">
-        <p>
-          <label htmlFor="mail">{speech.say('follow.mail')}</label>
-          <input
-            id="mail"
-            name="mail"
-            type="email"
-            autoComplete="email"
-            required
-            maxLength={254}
-            defaultValue={mail}
-            aria-invalid={wrong === 'mail' ? true : undefined}
-            aria-describedby={wrong ? 'wrong' : undefined}
-          />
-        </p>
-        {wrong && (
-          <p id="wrong" role="alert">
-            {speech.say(wrong === 'mail' ? 'follow.wrong' : 'follow.slow')}
-          </p>
-        )}
-        <Choice labels={labels} choice={choice} />
-        <button type="submit">{speech.say('follow.send')}</button>
-      </form>
+      <p>{speech.say(byMail ? 'follow.line' : 'follow.push.only', { page })}</p>
+      {byMail && <ByMail state={state} />}
+      {pushKey && <InBrowser labels={labels} pushKey={pushKey} />}
       <p>
         <Said
           phrase="follow.else"

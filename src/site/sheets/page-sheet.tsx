@@ -170,10 +170,10 @@ function Beside({ view }: { view: PublicPage }) {
         <h2>{speech.say('feeds.title')}</h2>
         <p>{speech.say('feeds.line')}</p>
         <p>
-          {view.page.follow && !place.filed && (
+          {(view.page.follow ?? view.page.pushes) && !place.filed && (
             <>
               <a href={fileFrom(place, place.chosen ? `follow?lang=${place.chosen}` : 'follow')}>
-                {speech.say('follow.link')}
+                {speech.say(view.page.follow ? 'follow.link' : 'follow.push.link')}
               </a>{' '}
               ·{' '}
             </>

@@ -105,6 +105,12 @@ export async function countAsked(db: Db, pageId: number, since: number): Promise
   return Number(row!.number);
 }
 
+/** How many browsers are told of a page. */
+export async function countBrowsers(db: Db, pageId: number): Promise<number> {
+  const [row] = await db('followers').where({ page_id: pageId, kind: 'push' }).count({ number: '*' });
+  return Number(row!.number);
+}
+
 export async function saveNewFollower(db: Db, follower: NewFollower): Promise<number> {
   const [id] = await db('followers').insert({
     page_id: follower.pageId,

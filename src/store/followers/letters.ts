@@ -165,7 +165,14 @@ export async function fetchDueLetterDeliveries(
     .where({ 'd.state': 'waiting', 'f.kind': kind })
     .whereIn('l.page_id', [...pageIds])
     .where('d.next_at', '<=', now)
-    .orderBy([{ column: 'l.urgency', order: 'desc' }, { column: 'l.id' }, { column: 'd.id' }])
+    .orderBy([
+      { column: 'l.urgency', order: 'desc' },
+      // One address that is put off again and again must not be what its account is judged by each time it is tried; a
+      // program hears of one thing after the other.
+      ...(kind === 'mail' ? [{ column: 'd.attempts' }] : []),
+      { column: 'l.id' },
+      { column: 'd.id' },
+    ])
     .limit(limit)
     .select<{ id: number; letter_id: number; follower_id: number; attempts: number }[]>(
       'd.id as id',

@@ -212,10 +212,7 @@ export function PageForm(props: PageFormProps) {
             {...form.field('socialText')}
           />
         </Part>
-        <Part
-          title="Followers by mail"
-          open={Boolean(errors['follow.channelId'] ?? errors['follow.perHour'])}
-        >
+        <Part title="Followers" open={Boolean(errors['follow.channelId'] ?? errors['follow.perHour'])}>
           <FollowFields form={form} channels={props.mailChannels} />
         </Part>
         <Part title="A copy elsewhere" open={Boolean(errors['copyTo.address'] ?? errors.copyPassword)}>

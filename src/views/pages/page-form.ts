@@ -41,11 +41,11 @@ export function pageValues(page: Page | null, known: ReadonlySet<number>) {
   const { title, slug, intro, sections, lead, ...rest } = page ?? EMPTY;
   const { logo, logoDark, favicon, cover, titleShown } = rest;
   const { theme, accent, letters, density, width, links, contact, footer, credit, css } = rest;
-  const { language, zone, audience, listed, host, socialText, follow, copied, copyTo } = rest;
+  const { language, zone, audience, listed, host, socialText, follow, pushes, copied, copyTo } = rest;
   return {
     ...{ title, slug, intro, theme, accent, letters, density, width, links, contact, footer, credit, css },
     ...{ logo, logoDark, favicon, cover, titleShown },
-    ...{ language, zone, audience, listed, host, socialText, follow, copied, copyTo },
+    ...{ language, zone, audience, listed, host, socialText, follow, pushes, copied, copyTo },
     ...{ password: '', copyPassword: '' },
     lead: lead && { words: lead.words, until: new Date(lead.until).toISOString() },
     sections: sections.map((section) => ({

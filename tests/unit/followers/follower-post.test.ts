@@ -3,6 +3,12 @@ import { createServer, type IncomingMessage, type Server } from 'node:http';
 import type { AddressInfo } from 'node:net';
 import type { SMTPServer } from 'smtp-server';
 import { Webhook } from 'standardwebhooks';
+import webPush from 'web-push';
+import { pushFor } from '@/engine/followers/letter-post';
+import { makeAuthority } from '@/standins/certificates';
+import { Harbour } from '@/standins/harbour';
+import { PracticePhone } from '@/standins/rooms/phone';
+import { ensurePushKeys } from '@/store/messages/push-keys';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import { FollowerPost } from '@/engine/followers/follower-post';
 import { saveWindowLetters } from '@/engine/followers/window-letters';
@@ -47,6 +53,7 @@ describe('letters to those who follow', () => {
   let watchId: number;
   const servers: Server[] = [];
 
+  let nearPushes: boolean;
   const begin = () => {
     post = new FollowerPost({
       ...{
@@ -57,6 +64,7 @@ describe('letters to those who follow', () => {
         linkBase: 'https://lantern.ternferry.test',
       },
       zone: 'UTC',
+      nearPushes,
       onError: (error) => {
         throw error;
       },
@@ -67,7 +75,7 @@ describe('letters to those who follow', () => {
   beforeEach(async () => {
     store = await tempStore();
     vault = openVault(store.folder);
-    [now, came, refuse] = [T0, [], null];
+    [now, came, refuse, nearPushes] = [T0, [], null, true];
     ({ server, port } = await startMailServer(came, {
       onRcptTo: ({ address }, _, next) => {
         const [responseCode, text] = refuse?.(address) ?? [0, ''];
@@ -275,7 +283,11 @@ describe('letters to those who follow', () => {
     await follow('b@ternferry.test');
     await follow('c@ternferry.test');
     let closed = true;
-    refuse = (address) => (closed && address.startsWith('a-slow') ? [451, '4.2.1 come back later'] : null);
+    const tried: string[] = [];
+    refuse = (address) => {
+      tried.push(address.split('@')[0]!);
+      return closed && address.startsWith('a-slow') ? [451, '4.2.1 come back later'] : null;
+    };
     await tell('i1.1');
     await begin();
     await until(async () => {
@@ -285,6 +297,8 @@ describe('letters to those who follow', () => {
       return came.length === 2;
     }, 'the others are told');
     expect(addresses()).toEqual(['b@ternferry.test', 'c@ternferry.test']);
+    // What its account was judged by once goes behind what has not been tried.
+    expect(tried.slice(0, 3)).toEqual(['a-slow', 'b', 'c']);
     expect((await fetchLettersOf(store.db, slow))[0]).toMatchObject({ state: 'waiting' });
     closed = false;
     await until(async () => {
@@ -419,6 +433,91 @@ describe('letters to those who follow', () => {
       expect(await saveWindowLetters(store.db, T0)).toBe(false);
       expect(await subjects()).toEqual([]);
       await begin();
+    });
+  });
+
+  describe('to browsers', () => {
+    const browser = new PracticePhone();
+    const keep = (address: string) => {
+      const { p256dh, auth } = browser.subscription('');
+      return follow(address, { kind: 'push', secret: vault.seal(JSON.stringify({ p256dh, auth })) });
+    };
+    const follower = async (id: number) => (await fetchFollower(store.db, id))!;
+    const withKeys = () => ensurePushKeys(store.db, vault, webPush.generateVAPIDKeys);
+
+    it('are sealed for each, in two lines, and lead to what they tell of', async () => {
+      await withKeys();
+      const harbour = await Harbour.start({ basePort: 0, authority: await makeAuthority(), jobs: [] });
+      const { endpoint } = harbour.phone.subscription(`http://127.0.0.1:${harbour.port}/rooms/phone`);
+      await keep(endpoint);
+      await begin();
+      await tell('i1.1');
+      post.wake();
+      await until(() => harbour.phone.messages.length > 0, 'a push');
+      expect(harbour.phone.messages.map(({ text }) => text)).toEqual([
+        'Told by i1.1 · Tern Island Ferries\nWe look.',
+      ]);
+      await quiet();
+      expect(harbour.phone.messages).toHaveLength(1);
+      await harbour.stop();
+    });
+
+    it('are the newest of what they tell of, and no longer than a browser takes', async () => {
+      const page = { ...pageContent([]), id: pageId, title: 'Ferries' };
+      const place = { linkBase: 'https://x.test', zone: 'UTC', key: Buffer.alloc(32), nearPushes: true };
+      const long = { ...incident('W'.repeat(500)), body: '**Word** '.repeat(900) } as LetterFacts;
+      const of = (key: string, facts: LetterFacts) =>
+        pushFor(
+          {
+            letter: { id: 1, pageId, key, facts, about: 'incident/1' },
+            follower: { id: 2, mark: 'abcdefghijkl', language: 'en' },
+          } as never,
+          page,
+          { ...place, signal: new AbortController().signal },
+        );
+      const pushed = of('i7.12', long);
+      expect(Buffer.byteLength(JSON.stringify(pushed))).toBeLessThan(2000);
+      expect(pushed.body).toMatch(/^Word Word/);
+      expect([pushed.link, pushed.tag]).toEqual([
+        'https://x.test/p/ferries/incident/1',
+        'https://x.test/p/ferries/i7',
+      ]);
+      expect(of('i7.13', long).tag).toBe(pushed.tag);
+    });
+
+    it('go no more where the browser ended it', async () => {
+      await withKeys();
+      let asked = 0;
+      const ended = await answering(() => {
+        asked += 1;
+        return 410;
+      });
+      const id = await keep(ended);
+      await begin();
+      await tell('i1.1');
+      post.wake();
+      await until(async () => (await follower(id)).state === 'aside', 'put aside');
+      expect(asked).toBe(1);
+    });
+
+    it('go nowhere but to the open web', async () => {
+      await withKeys();
+      let asked = 0;
+      const near = await answering(() => {
+        asked += 1;
+        return 201;
+      });
+      nearPushes = false;
+      const id = await keep(near);
+      // A name that leads here is found out when it is looked up.
+      const named = await keep(`https://push.localtest.example/x`);
+      await begin();
+      await tell('i1.1');
+      post.wake();
+      await until(async () => (await follower(id)).state === 'aside', 'put aside');
+      await quiet();
+      expect(asked).toBe(0);
+      expect((await follower(named)).state).toBe('follows');
     });
   });
 });

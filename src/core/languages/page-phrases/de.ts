@@ -160,6 +160,18 @@ export const DE: PagePhrases = {
   'follow.over.title': 'Dieser Link gilt nicht mehr.',
   'follow.over.line': 'Vielleicht ist er zu alt, oder Sie haben schon abgesagt. Sie können neu fragen.',
   'follow.back': 'Zurück zur Seite',
+  'follow.push.link': 'In Ihrem Browser',
+  'follow.push': 'In diesem Browser',
+  'follow.push.line':
+    'Dafür brauchen Sie keine Adresse. Nachrichten kommen auch, wenn diese Seite geschlossen ist, bis Sie es hier beenden.',
+  'follow.push.yes': 'In diesem Browser Bescheid geben',
+  'follow.push.no': 'Keinen Bescheid mehr geben',
+  'follow.push.on': 'Dieser Browser bekommt von jetzt an Bescheid.',
+  'follow.push.ended': 'Dieser Browser bekommt keinen Bescheid mehr.',
+  'follow.push.refused':
+    'Ihr Browser soll von dieser Seite nichts anzeigen. Erlauben Sie es in seinen Einstellungen und versuchen Sie es noch einmal.',
+  'follow.push.failed': 'Das ging gerade nicht. Bitte versuchen Sie es später noch einmal.',
+  'follow.push.only': '„{page}“ gibt Ihnen Bescheid über Störungen und Wartungsarbeiten.',
   'letter.confirm.subject': 'Möchten Sie Bescheid von „{page}“?',
   'letter.confirm.line':
     'Jemand, wahrscheinlich Sie, möchte, dass „{page}“ hierher schreibt, wenn etwas ist. Folgen Sie diesem Link, um Ja zu sagen:',

@@ -173,6 +173,18 @@ export const EN = {
   'follow.over.title': 'This link is good no more.',
   'follow.over.line': 'It may be too old, or you have ended it already. You can ask anew.',
   'follow.back': 'Back to the page',
+  'follow.push.link': 'In your browser',
+  'follow.push': 'In this browser',
+  'follow.push.line':
+    'You need no address for it. Messages come also while this page is closed, until you end it here.',
+  'follow.push.yes': 'Tell me in this browser',
+  'follow.push.no': 'Tell me no more',
+  'follow.push.on': 'This browser is told from now on.',
+  'follow.push.ended': 'This browser is told no more.',
+  'follow.push.refused':
+    'Your browser was told to show no messages of this page. Allow it in its settings, and try again.',
+  'follow.push.failed': 'That did not work just now. Please try again in a while.',
+  'follow.push.only': '“{page}” tells you of trouble and maintenance.',
   'letter.confirm.subject': 'Do you want to be told by “{page}”?',
   'letter.confirm.line':
     'Somebody, most likely you, asked that “{page}” write here when something happens. Follow this link to say yes:',

@@ -163,6 +163,18 @@ export const ES: PagePhrases = {
   'follow.over.line':
     'Puede que sea demasiado antiguo o que usted ya lo haya terminado. Puede pedirlo de nuevo.',
   'follow.back': 'Volver a la página',
+  'follow.push.link': 'En su navegador',
+  'follow.push': 'En este navegador',
+  'follow.push.line':
+    'No hace falta ninguna dirección. Los mensajes llegan también con esta página cerrada, hasta que lo termine aquí.',
+  'follow.push.yes': 'Avisarme en este navegador',
+  'follow.push.no': 'No avisarme más',
+  'follow.push.on': 'Este navegador recibirá avisos desde ahora.',
+  'follow.push.ended': 'Este navegador ya no recibe avisos.',
+  'follow.push.refused':
+    'Su navegador no debe mostrar mensajes de esta página. Permítalo en sus ajustes e inténtelo de nuevo.',
+  'follow.push.failed': 'No ha funcionado ahora mismo. Inténtelo de nuevo más tarde.',
+  'follow.push.only': '«{page}» le avisa de fallos y mantenimientos.',
   'letter.confirm.subject': '¿Quiere recibir aviso de «{page}»?',
   'letter.confirm.line':
     'Alguien, probablemente usted, pidió que «{page}» escriba aquí cuando pase algo. Siga este enlace para decir que sí:',

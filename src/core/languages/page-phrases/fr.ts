@@ -160,6 +160,18 @@ export const FR: PagePhrases = {
   'follow.over.title': 'Ce lien n’est plus valable.',
   'follow.over.line': 'Il est peut-être trop ancien, ou vous avez déjà tout arrêté. Vous pouvez redemander.',
   'follow.back': 'Retour à la page',
+  'follow.push.link': 'Dans votre navigateur',
+  'follow.push': 'Dans ce navigateur',
+  'follow.push.line':
+    'Aucune adresse n’est nécessaire. Les messages arrivent aussi quand cette page est fermée, jusqu’à ce que vous y mettiez fin ici.',
+  'follow.push.yes': 'M’avertir dans ce navigateur',
+  'follow.push.no': 'Ne plus m’avertir',
+  'follow.push.on': 'Ce navigateur est averti désormais.',
+  'follow.push.ended': 'Ce navigateur n’est plus averti.',
+  'follow.push.refused':
+    'Votre navigateur ne doit afficher aucun message de cette page. Autorisez-le dans ses réglages, puis réessayez.',
+  'follow.push.failed': 'Cela n’a pas fonctionné. Veuillez réessayer plus tard.',
+  'follow.push.only': '« {page} » vous avertit des pannes et des maintenances.',
   'letter.confirm.subject': 'Voulez-vous être prévenu par « {page} » ?',
   'letter.confirm.line':
     'Quelqu’un, sans doute vous, a demandé que « {page} » écrive ici quand il se passe quelque chose. Suivez ce lien pour dire oui :',

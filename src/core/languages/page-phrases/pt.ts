@@ -159,6 +159,18 @@ export const PT: PagePhrases = {
   'follow.over.title': 'Esta ligação já não é válida.',
   'follow.over.line': 'Talvez seja demasiado antiga, ou já tenha terminado. Pode pedir de novo.',
   'follow.back': 'Voltar à página',
+  'follow.push.link': 'No seu navegador',
+  'follow.push': 'Neste navegador',
+  'follow.push.line':
+    'Não é preciso endereço. As mensagens chegam também com esta página fechada, até que termine aqui.',
+  'follow.push.yes': 'Avisar-me neste navegador',
+  'follow.push.no': 'Não me avisar mais',
+  'follow.push.on': 'Este navegador passa a ser avisado.',
+  'follow.push.ended': 'Este navegador já não é avisado.',
+  'follow.push.refused':
+    'O seu navegador não deve mostrar mensagens desta página. Permita-o nas definições e tente de novo.',
+  'follow.push.failed': 'Não funcionou agora. Tente de novo mais tarde.',
+  'follow.push.only': '“{page}” avisa-o de falhas e manutenções.',
   'letter.confirm.subject': 'Quer receber aviso de «{page}»?',
   'letter.confirm.line':
     'Alguém, provavelmente você, pediu que «{page}» escreva para aqui quando algo acontece. Siga esta ligação para dizer que sim:',

@@ -1,7 +1,7 @@
 'use client';
 
 import Link from 'next/link';
-import { SelectField, TextField } from '@/ui/form/fields';
+import { SelectField, SwitchField, TextField } from '@/ui/form/fields';
 import type { ApiForm } from '@/ui/form/use-api-form';
 import type { PageValues } from './values';
 
@@ -12,20 +12,32 @@ interface FollowFieldsProps {
 
 const USUAL_PER_HOUR = 100;
 
-/** Whether visitors may ask to be told by mail, and through which mailbox they are. */
+/** Whether visitors may be told in their browsers, or ask to be told by mail, and through which mailbox they are. */
 export function FollowFields({ form, channels }: FollowFieldsProps) {
   const { values, set, errors } = form;
   const { follow } = values;
+  const browsers = (
+    <SwitchField
+      label="Visitors may be told in their browsers"
+      help="By Web Push, without an address; it needs https."
+      checked={values.pushes}
+      onChange={(event) => set({ pushes: event.target.checked })}
+    />
+  );
   if (channels.length === 0 && !follow) {
     return (
-      <p className="text-muted">
-        Letters go out through a mail channel. <Link href="/messages">Connect one</Link>, and visitors can ask
-        to be told of incidents and maintenance.
-      </p>
+      <>
+        {browsers}
+        <p className="text-muted">
+          Letters go out through a mail channel. <Link href="/messages">Connect one</Link>, and visitors can
+          ask to be told of incidents and maintenance by mail.
+        </p>
+      </>
     );
   }
   return (
     <>
+      {browsers}
       <SelectField
         label="Written to through"
         help="Visitors ask on the page, say yes by a link in a mail, and can end it with one click."

@@ -1,6 +1,7 @@
 import Link from 'next/link';
 import { FOLLOWER_STATES, type FollowerState } from '@/core/followers/follower';
 import { capitalise, numberWord } from '@/core/text/words';
+import { shownAddress } from '@/core/followers/follower';
 import { pageAddress } from '@/core/pages/page-address';
 import { serverContext } from '@/server/context';
 import { ButtonAnchor } from '@/ui/basic/button';
@@ -119,7 +120,7 @@ export default async function Followers({ params, searchParams }: FollowersProps
                 <li key={one.id} className="border-rule flex flex-wrap items-center gap-3 border-t py-2">
                   <div className="min-w-0 flex-1 basis-56">
                     <p className="truncate font-semibold">
-                      <Link href={`${here}/${one.id}`}>{one.address}</Link>
+                      <Link href={`${here}/${one.id}`}>{shownAddress(one)}</Link>
                     </p>
                     <p className="text-muted text-[0.875rem]">
                       {STATE_WORDS[one.state]}
@@ -133,7 +134,7 @@ export default async function Followers({ params, searchParams }: FollowersProps
                   <DeleteThroughApi
                     trigger="Erase"
                     path={`/followers/${one.id}`}
-                    title={`Erase ${one.address}?`}
+                    title={`Erase ${shownAddress(one)}?`}
                     explanation="Everything kept of them goes for good, and nothing more is sent."
                   />
                 </li>

@@ -1,3 +1,4 @@
+import { shownAddress, type FollowerKind } from '@/core/followers/follower';
 import { notFound } from 'next/navigation';
 import { LANGUAGES } from '@/core/languages/language';
 import { serverContext } from '@/server/context';
@@ -19,6 +20,12 @@ const SENT_WORDS: Record<string, string> = {
 };
 
 /** Everything that is kept of one person. */
+const TOLD_BY: Readonly<Record<FollowerKind, string>> = {
+  mail: 'mail',
+  webhook: 'signed events',
+  push: 'pushes to a browser',
+};
+
 export default async function FollowerPage({
   params,
 }: {
@@ -31,10 +38,10 @@ export default async function FollowerPage({
   const follower = /^[1-9]\d{0,14}$/.test(which) ? await fetchFollower(db, Number(which)) : null;
   if (!follower || follower.pageId !== page.id) notFound();
   const letters = await fetchLettersOf(db, follower.id);
-  const { address, state, choice, language, consent, madeAt, askedAt, confirmedAt, refusals, asideWhy } =
-    follower;
+  const address = shownAddress(follower);
+  const { state, choice, language, consent, madeAt, askedAt, confirmedAt, refusals, asideWhy } = follower;
   const facts: [string, React.ReactNode][] = [
-    ['Told by', follower.kind === 'mail' ? 'mail' : 'signed events'],
+    ['Told by', TOLD_BY[follower.kind]],
     ['Hears of', choice.labels ? choice.labels.join(', ') : 'everything on the page'],
     ['Maintenance', choice.maintenance ? 'yes' : 'no'],
     ['Language', LANGUAGES[language]],
