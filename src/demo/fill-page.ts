@@ -130,7 +130,7 @@ export async function fillPage(
   const idOf: IdOf = (key) => watches.find((w) => w.demo.key === key)!.id;
   const createdAt = now - 90 * DAY_MS;
   const post = (await fetchChannels(db)).find(({ kind }) => kind === 'mail');
-  const follow = post ? { channelId: post.id, perHour: 200 } : null;
+  const follow = post ? { channelId: post.id, perHour: 200, bounced: false } : null;
   const ferries = await saveNewPage(db, { ...publicPage(idOf), ...pictures, follow, createdAt });
   const partners = await saveNewPage(db, {
     ...partnersPage(idOf, await hashPassword(PARTNERS_PASSWORD)),

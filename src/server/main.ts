@@ -20,6 +20,7 @@ import { MailEndpoint } from '@/server/checkins/mail-endpoint';
 import { CalendarReader } from '@/server/workers/calendar-reader';
 import { PictureReader } from '@/server/workers/picture-reader';
 import { PastReader } from '@/server/workers/past-reader';
+import { bounceDesk } from '@/server/checkins/bounce-desk';
 import { MailReader } from '@/server/checkins/mail-reader';
 import { wrapperFor } from '@/server/checkins/wrapper';
 import { takeAnswer } from '@/cases/messages/room-answers';
@@ -117,6 +118,7 @@ async function main(): Promise<void> {
     host: environment.host,
     now,
     onSeen: () => hub.emit('mails'),
+    bounces: bounceDesk(serverContext),
   });
   const monotonic = () => performance.now();
   const previews = new Previews(monotonic);

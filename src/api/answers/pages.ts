@@ -39,6 +39,7 @@ export const page = named('Page', {
   follow: inner({
     channelId: identity('the mail channel'),
     perHour: whole('So many mails an hour are handed over.'),
+    bounced: flag('Whether letters that cannot be delivered come back to the mail door.'),
   })
     .meta({ description: 'How those are written to who follow by mail.' })
     .nullable(),

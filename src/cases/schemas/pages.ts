@@ -143,6 +143,9 @@ export const pageSchema = strictObject({
     perHour: wholeNumber('perHour', 'mails', 1, 100_000).default(100).meta({
       description: 'So many mails an hour are handed to the mail server; the others wait.',
     }),
+    bounced: boolean().default(false).meta({
+      description: 'Whether letters that cannot be delivered come back to the mail door, and count.',
+    }),
   })
     .nullable()
     .default(null)

@@ -56,6 +56,13 @@ export interface PageLook extends PagePictures {
   css: string;
 }
 
+export interface FollowByMail {
+  channelId: number;
+  perHour: number;
+  /** Whether what cannot be delivered comes back to the door for mails. */
+  bounced: boolean;
+}
+
 export interface PageSettings extends PageLook {
   /** What is spoken to visitors whose own language is not there. */
   language: Language;
@@ -73,7 +80,7 @@ export interface PageSettings extends PageLook {
   /** Whether a copy is kept in the folder of copies. */
   copied: boolean;
   /** The channel letters to followers are sent by, and how many an hour it takes; null where nobody follows by mail. */
-  follow: { channelId: number; perHour: number } | null;
+  follow: FollowByMail | null;
   /** Whether visitors may be told in their browsers (Web Push). */
   pushes: boolean;
   /** Where a copy is put by HTTP instead; the address has a slash at its end. */

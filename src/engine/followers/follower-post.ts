@@ -19,6 +19,7 @@ import {
   type LetterDelivery,
 } from '@/store/followers/letters';
 import { fetchChannel } from '@/store/messages/channels';
+import { fetchMailEndpoint } from '@/store/messages/mail-endpoint';
 import { fetchPushKeys } from '@/store/messages/push-keys';
 import { ensureTakeKey } from '@/store/messages/take-links';
 import { fetchPages, type Page } from '@/store/pages/pages';
@@ -223,10 +224,13 @@ export class FollowerPost {
       ...{ kind: 'mail', pageIds: [...byId.keys()], now: now(), limit: Math.min(BATCH, budget) },
     });
     const place = await this.place();
+    const door = await fetchMailEndpoint(db);
+    const back = (page: Page) => (page.follow?.bounced && door.open ? door.domain : null);
     let went = false;
     for (const delivery of due) {
       if (this.closed) return false;
-      const answer = await sendMail(delivery, byId.get(delivery.letter.pageId)!, settings, place);
+      const page = byId.get(delivery.letter.pageId)!;
+      const answer = await sendMail(delivery, page, settings, { ...place, back: back(page) });
       if (this.abort.signal.aborted) return false;
       await this.note(delivery, answer, channelId);
       // Where one has just gone, it is this one that cannot, and the next is tried.
@@ -288,7 +292,7 @@ export class FollowerPost {
         state: answer.ok ? 'sent' : lasting ? 'given-up' : 'waiting',
         nextAt: answer.ok ? at : at + waitMs,
       });
-      if (answer.ok) await saveReached(trx, follower.id);
+      if (answer.ok) await saveReached(trx, follower.id, at);
       else if (answer.gone || isRefusedForGood(answer)) {
         await saveRefusal(trx, follower.id, asideAfter(answer, follower.refusals));
       }

@@ -12,6 +12,7 @@ import { signedEvent } from '@/channels/kinds/signed-webhook';
 import { answerOnly, callJson } from '@/channels/transport/call-json';
 import { domainOf, post, type SmtpSettings } from '@/channels/transport/smtp';
 import type { Answer } from '@/channels/frame/kind';
+import { bounceAddress } from '@/store/followers/bounce-addresses';
 import { signFollowLink } from '@/store/followers/follow-links';
 import type { LetterDelivery } from '@/store/followers/letters';
 import type { Page } from '@/store/pages/pages';
@@ -26,6 +27,11 @@ export interface PostPlace {
   signal: AbortSignal;
   /** Whether pushes may go to services of this network too. */
   nearPushes: boolean;
+}
+
+interface MailPlace extends PostPlace {
+  /** The domain what cannot be delivered comes back to; null for wherever the sender’s does. */
+  back: string | null;
 }
 
 interface Addressed {
@@ -50,7 +56,7 @@ function addressed({ letter, follower }: LetterDelivery, page: Page, place: Post
 }
 
 /** A letter as a mail: one click ends it (RFC 8058), and nobody's holiday answer is wanted (RFC 3834). */
-export function mailFor(delivery: LetterDelivery, page: Page, place: PostPlace, from: string) {
+export function mailFor(delivery: LetterDelivery, page: Page, place: MailPlace, from: string) {
   const { letter, follower } = delivery;
   const { text, off } = addressed(delivery, page, place);
   const domain = domainOf(from);
@@ -59,6 +65,9 @@ export function mailFor(delivery: LetterDelivery, page: Page, place: PostPlace, 
   return {
     from,
     to: [follower.address],
+    ...(place.back && {
+      envelope: { from: bounceAddress(follower, place.key, place.back), to: [follower.address] },
+    }),
     ...{ subject: text.subject, text: text.text, html: text.html },
     // The same each time it is tried, so that readers see one.
     messageId: `<letter.${letter.id}.${follower.id}@${domain}>`,
@@ -105,7 +114,7 @@ export function sendMail(
   delivery: LetterDelivery,
   page: Page,
   settings: SmtpSettings,
-  place: PostPlace,
+  place: MailPlace,
 ): Promise<Answer> {
   return post(settings, mailFor(delivery, page, place, settings.from), place.signal);
 }

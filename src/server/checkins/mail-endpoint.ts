@@ -1,6 +1,7 @@
 import { SMTPServer, type SMTPServerError, type SMTPServerSession } from 'smtp-server';
 import { blankSecrets } from '@/core/text/blank-secrets';
 import type { MailEndpointPort, SeenMail } from '@/cases/frame/world';
+import { readBounce, type Bounce } from '@/core/followers/bounce';
 import { maySend, readMail, type MailEndpointSettings } from '@/core/reports/mail-words';
 import { OutputKeeper } from '@/core/reports/output';
 import type { CheckinEndpoint } from '@/store/watches/checkin-endpoints';
@@ -22,12 +23,17 @@ export interface MailEndpointOptions {
   host: string;
   now: () => number;
   onSeen: () => void;
+  bounces: BounceDesk;
 }
 
-interface Recipient {
-  door: CheckinEndpoint;
-  key: string;
+/** Those letters come back from. */
+export interface BounceDesk {
+  /** Of whom something comes back to an address, by its part before the at; null where that is none of ours. */
+  find: (local: string) => Promise<number | null>;
+  note: (followerId: number, bounce: Bounce) => Promise<void>;
 }
+
+type Recipient = { door: CheckinEndpoint; key: string } | { bounced: number; key: string };
 
 function refusal(code: number, text: string): SMTPServerError {
   return Object.assign(new Error(text), { responseCode: code });
@@ -159,6 +165,12 @@ export class MailEndpoint implements MailEndpointPort {
       throw await refuse(550, `5.7.1 Nothing is passed on: this takes mail for ${settings.domain} only.`);
     }
     const key = address.slice(0, at).toLowerCase();
+    const others = this.recipients.get(session) ?? [];
+    const bounced = key.startsWith('back-') ? await this.options.bounces.find(key) : null;
+    if (bounced !== null) {
+      this.recipients.set(session, [...others, { bounced, key }].slice(0, MOST_RECIPIENTS));
+      return;
+    }
     const door = await intake.doorOf(key, session.remoteAddress);
     if (!door) throw await refuse(550, '5.1.1 There is no check-in at this address.');
     const { mailFrom } = session.envelope;
@@ -166,7 +178,6 @@ export class MailEndpoint implements MailEndpointPort {
     if (!maySend(door.mail, sender)) {
       throw await refuse(550, `5.7.1 This check-in takes no mail from ${sender || 'an empty sender'}.`);
     }
-    const others = this.recipients.get(session) ?? [];
     if (others.length >= MOST_RECIPIENTS) throw refusal(452, '4.5.3 Too many recipients at once.');
     if (!others.some((other) => other.key === key)) others.push({ door, key });
     this.recipients.set(session, others);
@@ -194,7 +205,10 @@ export class MailEndpoint implements MailEndpointPort {
     const output = [subject, body].filter(Boolean).join('\n\n') || null;
     const client = session.remoteAddress;
     const from = senderOf(session);
-    const doors = (this.recipients.get(session) ?? []).map((recipient) => recipient.door);
+    const recipients = this.recipients.get(session) ?? [];
+    const doors = recipients.flatMap((recipient) => ('door' in recipient ? [recipient.door] : []));
+    const bounced = recipients.flatMap((recipient) => ('bounced' in recipient ? [recipient.bounced] : []));
+    const bounce = mail.report === null ? null : readBounce(mail.report);
     const agent = `mail from ${from || 'an empty sender'}`.slice(0, LONGEST_SEEN);
     const taken = doors.map((door) => ({
       watchId: door.watchId,
@@ -207,11 +221,13 @@ export class MailEndpoint implements MailEndpointPort {
     });
     try {
       await Promise.all(keeping);
+      // One mail tells of one letter, whomever else it is addressed to.
+      if (bounce && bounced[0] !== undefined) await this.options.bounces.note(bounced[0], bounce);
     } catch {
       throw refuse(451, '4.3.0 The report could not be kept. Try again.');
     }
     for (const door of doors) await intake.slowReports(client, door);
-    this.note(session, { subject, taken, refused: null });
+    if (doors.length > 0) this.note(session, { subject, taken, refused: null });
     return '2.0.0 kept';
   }
 

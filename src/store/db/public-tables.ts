@@ -124,6 +124,8 @@ export interface FollowerRow {
   /** Lasting refusals one after the other. */
   refusals: number;
   aside_why: string | null;
+  /** When a letter last came back. */
+  bounced_at: number | null;
 }
 
 export interface LetterRow {

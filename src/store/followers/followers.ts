@@ -1,5 +1,6 @@
 import { randomBytes } from 'node:crypto';
 import type { Language } from '@/core/languages/language';
+import { DAY_MS } from '@/core/time/units';
 import type { FollowerChoice, FollowerKind, FollowerState } from '@/core/followers/follower';
 import type { Db } from '@/store/db/connection';
 import { turnTo, type ListPage } from '@/store/db/list-page';
@@ -178,8 +179,29 @@ export async function saveRefusal(db: Db, id: number, asideWhy: string | null): 
     .update(asideWhy === null ? {} : { state: 'aside', aside_why: asideWhy });
 }
 
-export async function saveReached(db: Db, id: number): Promise<void> {
-  await db('followers').where({ id }).where('refusals', '>', 0).update({ refusals: 0 });
+/** A letter that was taken came back; with a reason, the address is put aside. */
+export async function saveBounced(
+  db: Db,
+  id: number,
+  { at, asideWhy }: { at: number; asideWhy: string | null },
+): Promise<void> {
+  await saveRefusal(db, id, asideWhy);
+  await db('followers').where({ id }).update({ bounced_at: at });
+}
+
+/** Letters come back within this time, or are delivered. */
+const COMES_BACK_MS = 3 * DAY_MS;
+
+/**
+ * A letter was taken for somebody: what was refused before counts no more. Where letters came back of late, that this one
+ * was taken says little, for it may come back too.
+ */
+export async function saveReached(db: Db, id: number, at: number): Promise<void> {
+  await db('followers')
+    .where({ id })
+    .where('refusals', '>', 0)
+    .whereRaw('(bounced_at IS NULL OR bounced_at < ?)', [at - COMES_BACK_MS])
+    .update({ refusals: 0 });
 }
 
 /** Erases somebody, and everything kept of them. */

@@ -237,6 +237,18 @@ export async function saveLetterOutcome(
     .update({ state, next_at: nextAt, said, ...(state === 'sent' && { sent_at: at, sender }) });
 }
 
+/** The last letter that was taken for somebody came back: what was said stands with it. */
+export async function saveCameBack(db: Db, followerId: number, said: string): Promise<void> {
+  const last = await db('letter_deliveries')
+    .where({ follower_id: followerId, state: 'sent' })
+    .orderBy('sent_at', 'desc')
+    .first('id');
+  if (last)
+    await db('letter_deliveries')
+      .where({ id: last.id })
+      .update({ said: said.slice(0, 300) });
+}
+
 /** When something is due next: a letter to be given out, or one on its way. */
 export async function fetchNextLetterAt(db: Db): Promise<number | null> {
   const letter = await db('letters').whereNull('spread_at').min({ at: 'due_at' }).first();

@@ -20,9 +20,11 @@ export interface Page extends PageSettings {
 export type PageContent = Omit<Page, 'id' | 'createdAt'>;
 
 function pageOf(row: PageRow): Page {
+  const settings = { ...PLAIN_SETTINGS, ...(JSON.parse(row.settings) as Partial<PageSettings>) };
   return {
-    ...PLAIN_SETTINGS,
-    ...(JSON.parse(row.settings) as Partial<PageSettings>),
+    ...settings,
+    // Pages of an earlier time say nothing of what comes back.
+    follow: settings.follow && { ...settings.follow, bounced: settings.follow.bounced ?? false },
     host: row.host,
     id: row.id,
     slug: row.slug,

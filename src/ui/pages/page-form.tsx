@@ -33,6 +33,7 @@ interface PageFormProps {
   /** The address names of the other pages. */
   slugs: string[];
   mailChannels: Named[];
+  mailDomain: string | null;
   base: string;
   address: string | null;
   hasPassword: boolean;
@@ -213,7 +214,7 @@ export function PageForm(props: PageFormProps) {
           />
         </Part>
         <Part title="Followers" open={Boolean(errors['follow.channelId'] ?? errors['follow.perHour'])}>
-          <FollowFields form={form} channels={props.mailChannels} />
+          <FollowFields form={form} channels={props.mailChannels} mailDomain={props.mailDomain} />
         </Part>
         <Part title="A copy elsewhere" open={Boolean(errors['copyTo.address'] ?? errors.copyPassword)}>
           <CopyFields form={form} {...props.copy} />

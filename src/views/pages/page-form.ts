@@ -1,5 +1,6 @@
 import { PLAIN_SETTINGS } from '@/core/pages/page';
 import type { Db } from '@/store/db/connection';
+import { fetchMailEndpoint } from '@/store/messages/mail-endpoint';
 import { fetchChannels } from '@/store/messages/channels';
 import { fetchPages, type Page } from '@/store/pages/pages';
 import { fetchSections } from '@/store/watches/sections';
@@ -8,12 +9,13 @@ import { fetchNamedWatches } from '@/store/watches/watches';
 
 /** What the form of a page offers to choose from. */
 export async function fetchPageChoices(db: Db, ownId: number | null) {
-  const [watches, sections, tags, pages, channels] = await Promise.all([
+  const [watches, sections, tags, pages, channels, door] = await Promise.all([
     fetchNamedWatches(db),
     fetchSections(db),
     fetchTags(db),
     fetchPages(db),
     fetchChannels(db),
+    fetchMailEndpoint(db),
   ]);
   return {
     watches: watches.map(({ id, name }) => ({ id, name })),
@@ -21,6 +23,7 @@ export async function fetchPageChoices(db: Db, ownId: number | null) {
     tags: tags.map(({ id, name }) => ({ id, name })),
     slugs: pages.filter(({ id }) => id !== ownId).map(({ slug }) => slug),
     mailChannels: channels.filter(({ kind }) => kind === 'mail').map(({ id, name }) => ({ id, name })),
+    mailDomain: door.open ? door.domain : null,
     zones: Intl.supportedValuesOf('timeZone'),
   };
 }

@@ -103,7 +103,7 @@ describe('letters to those who follow', () => {
     watchId = await makeWatch(store.db, webConfig('http://booking.ternferry.test/'), { createdAt: T0 });
     pageId = await saveNewPage(
       store.db,
-      pageContent([line(watchId, 'Booking')], { follow: { channelId, perHour: 1000 } }),
+      pageContent([line(watchId, 'Booking')], { follow: { channelId, perHour: 1000, bounced: false } }),
     );
   });
   afterEach(async () => {

@@ -35,7 +35,10 @@ describe('a visitor of a page', () => {
     const channelId = await saveNewChannel(store.db, {
       ...{ kind: 'mail', name: 'Letters', enabled: true, createdAt: T0, settings: {} },
     });
-    pageId = await saveNewPage(store.db, pageContent([], { follow: { channelId, perHour: 10 } }));
+    pageId = await saveNewPage(
+      store.db,
+      pageContent([], { follow: { channelId, perHour: 10, bounced: false } }),
+    );
     world = {
       ...{ db: store.db, vault: openVault(store.folder), now: () => now, hub: new EventEmitter() },
       ...{

@@ -8,12 +8,14 @@ import type { PageValues } from './values';
 interface FollowFieldsProps {
   form: ApiForm<PageValues>;
   channels: { id: number; name: string }[];
+  /** What addresses of the mail door end in; null while it is shut. */
+  mailDomain: string | null;
 }
 
 const USUAL_PER_HOUR = 100;
 
 /** Whether visitors may be told in their browsers, or ask to be told by mail, and through which mailbox they are. */
-export function FollowFields({ form, channels }: FollowFieldsProps) {
+export function FollowFields({ form, channels, mailDomain }: FollowFieldsProps) {
   const { values, set, errors } = form;
   const { follow } = values;
   const browsers = (
@@ -49,7 +51,10 @@ export function FollowFields({ form, channels }: FollowFieldsProps) {
         ]}
         onChoose={(id) =>
           set({
-            follow: id === '' ? null : { channelId: Number(id), perHour: follow?.perHour ?? USUAL_PER_HOUR },
+            follow:
+              id === ''
+                ? null
+                : { perHour: USUAL_PER_HOUR, bounced: mailDomain !== null, ...follow, channelId: Number(id) },
           })
         }
       />
@@ -62,6 +67,18 @@ export function FollowFields({ form, channels }: FollowFieldsProps) {
           value={String(follow.perHour)}
           error={errors['follow.perHour']}
           onChange={(event) => set({ follow: { ...follow, perHour: Number(event.target.value) } })}
+        />
+      )}
+      {follow && (
+        <SwitchField
+          label="What cannot be delivered comes back here"
+          help={
+            mailDomain === null
+              ? 'Through the mail door, which is shut: open it under Mail door first.'
+              : `To addresses at ${mailDomain}, through the mail door: an address that is none is put aside after three letters. Your mail server has to pass mails to ${mailDomain} on to it.`
+          }
+          checked={follow.bounced}
+          onChange={(event) => set({ follow: { ...follow, bounced: event.target.checked } })}
         />
       )}
     </>
