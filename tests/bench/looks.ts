@@ -1,4 +1,5 @@
 import { join } from 'node:path';
+import type { Knex } from 'knex';
 import type { Engine } from '@/engine/engine';
 import { offsetOf } from '@/core/schedule/schedule';
 import { makeWatch, ROOT, tempStore, webConfig, type TempStore } from '../integration/helpers';
@@ -87,7 +88,7 @@ interface Lateness {
 }
 
 /** The value so far into sorted ones. */
-const at = (sorted: readonly number[], q: number) =>
+export const at = (sorted: readonly number[], q: number) =>
   sorted[Math.min(sorted.length - 1, Math.floor(q * sorted.length))] ?? Number.NaN;
 
 /** Breaks watches one after the other over a time. */
@@ -121,6 +122,32 @@ async function toldAfter({ db }: TempStore): Promise<number[]> {
   return rows.map(({ handed, noticed }) => handed - noticed).sort((a, b) => a - b);
 }
 
+/** How late looks began against their own grid, sorted, in ms; and how many never came. */
+export async function lateLooks(
+  db: Knex,
+  ids: readonly number[],
+  { from, to }: { from: number; to: number },
+  everyMs = EVERY_SECONDS * 1000,
+): Promise<{ late: number[]; skipped: number }> {
+  const late: number[] = [];
+  let skipped = 0;
+  for (const id of ids) {
+    const offset = offsetOf(id, everyMs);
+    const first = Math.ceil((from - offset) / everyMs);
+    const last = Math.floor((to - 1000 - offset) / everyMs);
+    const rows = await db('findings').where('watch_id', id).andWhere('at', '>=', from).select('at');
+    const seen = new Map(
+      rows.map((row) => [Math.floor((row.at - offset) / everyMs), (row.at - offset) % everyMs]),
+    );
+    for (let slot = first; slot <= last; slot += 1) {
+      const lateness = seen.get(slot);
+      if (lateness === undefined) skipped += 1;
+      else late.push(lateness);
+    }
+  }
+  return { late: late.sort((a, b) => a - b), skipped };
+}
+
 /** How late looks begin against their own grid, once all have settled; what hangs is not counted. */
 async function measure(hanging: number): Promise<Lateness> {
   const store = await tempStore();
@@ -147,24 +174,7 @@ async function measure(hanging: number): Promise<Lateness> {
   const to = Date.now();
   const rssMb = process.memoryUsage().rss / 1e6;
   await engine.close();
-  const everyMs = EVERY_SECONDS * 1000;
-  const late: number[] = [];
-  let skipped = 0;
-  for (const id of ids) {
-    const offset = offsetOf(id, everyMs);
-    const first = Math.ceil((from - offset) / everyMs);
-    const last = Math.floor((to - 1000 - offset) / everyMs);
-    const rows = await store.db('findings').where('watch_id', id).andWhere('at', '>=', from).select('at');
-    const seen = new Map(
-      rows.map((row) => [Math.floor((row.at - offset) / everyMs), (row.at - offset) % everyMs]),
-    );
-    for (let slot = first; slot <= last; slot += 1) {
-      const lateness = seen.get(slot);
-      if (lateness === undefined) skipped += 1;
-      else late.push(lateness);
-    }
-  }
-  late.sort((a, b) => a - b);
+  const { late, skipped } = await lateLooks(store.db, ids, { from, to });
   const told = await toldAfter(store);
   site.process.kill();
   stuck.process.kill();

@@ -15,6 +15,7 @@ import {
 } from '../integration/helpers';
 import { writeLock } from './locks';
 import { requestsPerSecond, startBare } from './load';
+import { beside } from './beside';
 import { lateness, looksPerSecond } from './looks';
 import { messages } from './messages';
 import { BenchTable } from './table';
@@ -143,6 +144,7 @@ const PARTS: Record<string, () => Promise<void>> = {
   pages: () => onProduct(pages),
   looks: () => looksPerSecond(table),
   lateness: () => lateness(table),
+  beside: () => beside(table),
   bytes: bytesOnDisk,
   restart: () => restart(table),
   history: () => history(table),

@@ -1,6 +1,6 @@
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
-import { parse, type Font, type PathCommand } from 'opentype.js';
+import opentype, { type Font, type PathCommand } from 'opentype.js';
 
 /** The letters pictures are written with: to read, to read strongly, and to lead. */
 export const FACES = ['reading', 'strong', 'leading'] as const;
@@ -49,7 +49,7 @@ function piecesOf(text: string, fonts: readonly Font[]): { font: Font; piece: st
 
 function readFont(file: string): Font {
   const bytes = readFileSync(file);
-  return parse(bytes.buffer.slice(bytes.byteOffset, bytes.byteOffset + bytes.length) as ArrayBuffer);
+  return opentype.parse(bytes.buffer.slice(bytes.byteOffset, bytes.byteOffset + bytes.length) as ArrayBuffer);
 }
 
 /** The letters that ship, read from a folder of theirs when they are first needed. */
