@@ -2,7 +2,7 @@ import Negotiator from 'negotiator';
 import { Refusal } from '@/cases/frame/refusal';
 import type { Principal } from '@/cases/frame/principal';
 import { versionOf, type Expected } from '@/cases/frame/version';
-import type { Db } from '@/store/db/connection';
+import { isFullError, type Db } from '@/store/db/connection';
 import type { ListPage } from '@/store/db/list-page';
 import { getDocument } from '@/cases/machine/entrance';
 import { logError } from '@/server/base/log';
@@ -256,6 +256,10 @@ async function answer(request: Request, path: string, context: ServerContext): P
 function refusalOf(error: unknown): Refusal | null {
   if (error instanceof Refusal) return error;
   const { name, message } = error as Error;
+  if (isFullError(error)) {
+    const detail = 'The disk is full: nothing was changed. Make room, and try again.';
+    return new Refusal('keep.full', detail, [], 30);
+  }
   if (name === 'EngineAwayError') return new Refusal('engine.away', message, [], 5);
   if (name === 'TooBusyError') {
     return new Refusal('signin.busy', 'Too many sign-ins at once. Try again in a few seconds.', [], 5);

@@ -89,7 +89,9 @@ export function refusalsOf(route: Route): RefusalCode[] {
     'answer.unacceptable',
     'own.fault',
     ...(route.path.includes('{') ? (['not.found'] as const) : []),
-    ...(route.method === 'GET' ? [] : (['origin.foreign', 'body.slow', 'body.long', 'body.type'] as const)),
+    ...(route.method === 'GET'
+      ? []
+      : (['origin.foreign', 'body.slow', 'body.long', 'body.type', 'keep.full'] as const)),
     ...(route.body ? (['input.unreadable'] as const) : []),
     ...(route.status === 201 ? (['key.reused', 'key.busy'] as const) : []),
     ...(route.refusals ?? []),

@@ -3,7 +3,8 @@ import type { Language } from '@/core/languages/language';
 import { WHOLE_PAGE, type FollowerState } from '@/core/followers/follower';
 import { DAY_MS } from '@/core/time/units';
 import { fetchWindows } from '@/store/maintenance/windows';
-import { fetchDueLetters, saveNewLetter, spreadLetter, URGENCY } from '@/store/followers/letters';
+import { saveNewLetter, URGENCY } from '@/store/followers/letters';
+import { fetchDueLetters, spreadLetter } from '@/store/followers/spreading';
 import { saveNewFollower, saveRefusal } from '@/store/followers/followers';
 
 const GIVEN = ['amal', 'bea', 'caio', 'dita', 'emre', 'fenna', 'gil', 'hana', 'ivo', 'juna'];

@@ -4,6 +4,7 @@ import type { ReportIntake } from '@/server/checkins/report-intake';
 import type { LiveDesk } from '@/server/site/live';
 import type { PublicSite } from '@/server/site/public-site';
 import { malformed, sayRefusal, type Guard } from '@/server/access/guard';
+import { isFullError } from '@/store/db/connection';
 import { logError } from '@/server/base/log';
 import { comesFromHere, LOCAL_HEADER, type ProxyTrust } from '@/server/access/proxy';
 import { dropUnknownHeaders, setContentPolicy, setSecurityHeaders } from '@/server/access/security-headers';
@@ -72,8 +73,10 @@ export function createFrontDoor(parts: FrontDoorParts, limits: Partial<typeof RE
   return createServer({ ...REQUEST_LIMITS, ...limits }, (request, response) => {
     route(parts, request, response).catch((error: unknown) => {
       logError(`${request.method} ${request.url?.split('?', 1)[0]}`, error);
-      if (!response.headersSent) plain(response, 500, 'Something went wrong here. It was noted.');
-      else response.destroy();
+      if (response.headersSent) response.destroy();
+      else if (isFullError(error))
+        plain(response, 503, 'There is no room to keep anything. Please try again later.');
+      else plain(response, 500, 'Something went wrong here. It was noted.');
     });
   });
 }

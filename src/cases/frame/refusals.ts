@@ -46,6 +46,11 @@ export const REFUSALS = {
     title: 'Changed meanwhile',
     when: 'Somebody else has changed it since it was read.',
   },
+  'keep.full': {
+    status: 503,
+    title: 'No room',
+    when: 'The disk is full: nothing was changed.',
+  },
   'body.long': { status: 413, title: 'Too long', when: 'The body is larger than is taken in.' },
   'body.type': { status: 415, title: 'Not JSON', when: 'The body is not application/json.' },
   'state.unnamed': {

@@ -11,13 +11,12 @@ import {
   countSentBy,
   deleteLettersBefore,
   fetchDueLetterDeliveries,
-  fetchDueLetters,
   fetchNextLetterAt,
   pullLetters,
   saveLetterOutcome,
-  spreadLetter,
   type LetterDelivery,
 } from '@/store/followers/letters';
+import { fetchDueLetters, spreadLetter } from '@/store/followers/spreading';
 import { fetchChannel } from '@/store/messages/channels';
 import { fetchMailEndpoint } from '@/store/messages/mail-endpoint';
 import { fetchPushKeys } from '@/store/messages/push-keys';
@@ -143,7 +142,7 @@ export class FollowerPost {
       const page = pages.get(letter.pageId);
       if (!page) continue;
       const shown = new Set((await fetchLabels(db, page)).values());
-      await transaction(db, (trx) => spreadLetter(trx, letter, shown, now()));
+      await spreadLetter(db, letter, shown, now());
     }
     // There may be more than were taken at once.
     this.again = true;

@@ -140,8 +140,10 @@ export interface LetterRow {
   urgency: number;
   made_at: number;
   due_at: number;
-  /** When it was given to those who want it. */
+  /** When it was given to those who want it, or that began. */
   spread_at: number | null;
+  /** The last follower that was gone through, while it is being given out. */
+  spread_to: number | null;
 }
 
 export interface LetterDeliveryRow {

@@ -22,7 +22,7 @@ export const URGENCY = { question: 2, trouble: 1, usual: 0 } as const;
 /** So long nothing is sent after it was published: it can be taken back. */
 export const UNDO_MS = 30_000;
 
-function letterOf(row: LetterRow): Letter {
+export function letterOf(row: LetterRow): Letter {
   return {
     id: row.id,
     pageId: row.page_id,
@@ -97,48 +97,6 @@ export async function saveLetterFacts(trx: Db, id: number, facts: LetterFacts): 
     .where({ id })
     .whereNull('spread_at')
     .update({ facts: JSON.stringify(facts) });
-}
-
-export async function fetchDueLetters(db: Db, now: number): Promise<Letter[]> {
-  return (await db('letters').whereNull('spread_at').where('due_at', '<=', now).orderBy('id').limit(20)).map(
-    letterOf,
-  );
-}
-
-/** What a letter is about, as followers choose. */
-function toldBy(facts: LetterFacts): { labels: readonly string[]; maintenance: boolean } {
-  if (facts.kind === 'incident')
-    return { labels: facts.affected.map(({ label }) => label), maintenance: false };
-  return {
-    labels: facts.kind === 'maintenance' ? facts.labels : [],
-    maintenance: facts.kind === 'maintenance',
-  };
-}
-
-const AT_ONCE = 200;
-
-/** Gives a letter to all who want it, in the transaction that notes that it was given: once each, or not at all. */
-export async function spreadLetter(
-  trx: Db,
-  letter: Letter,
-  shown: ReadonlySet<string>,
-  now: number,
-): Promise<number> {
-  const noted = await trx('letters')
-    .where({ id: letter.id })
-    .whereNull('spread_at')
-    .update({ spread_at: now });
-  if (noted === 0) return 0;
-  const rows = await trx('followers').where({ page_id: letter.pageId, state: 'follows' });
-  const wanted = rows.map(followerOf).filter(({ choice }) => wants(choice, toldBy(letter.facts), shown));
-  for (let i = 0; i < wanted.length; i += AT_ONCE) {
-    await trx('letter_deliveries').insert(
-      wanted.slice(i, i + AT_ONCE).map(({ id }) => ({
-        ...{ letter_id: letter.id, follower_id: id, state: 'waiting' as const, next_at: now },
-      })),
-    );
-  }
-  return wanted.length;
 }
 
 /** One letter on its way to one follower. */

@@ -14,7 +14,7 @@ import { makeWatch, periodConfig, tempStore, type TempStore } from '../helpers';
 import { WHOLE_PAGE } from '@/core/followers/follower';
 import { saveWindowLetters } from '@/engine/followers/window-letters';
 import { saveNewFollower } from '@/store/followers/followers';
-import { fetchDueLetters, spreadLetter } from '@/store/followers/letters';
+import { fetchDueLetters, spreadLetter } from '@/store/followers/spreading';
 import { saveNewPage } from '@/store/pages/pages';
 import { line, pageContent } from '../pages';
 import { registryOn } from '../../unit/engine/registry-on';
@@ -79,8 +79,7 @@ describe('what comes again', () => {
     const told = async () => {
       await saveWindowLetters(store.db, now);
       const due = await fetchDueLetters(store.db, now);
-      for (const letter of due)
-        await transaction(store.db, (trx) => spreadLetter(trx, letter, new Set(), now));
+      for (const letter of due) await spreadLetter(store.db, letter, new Set(), now);
       return due.map(({ facts }) => (facts.kind === 'maintenance' ? facts.stage : facts.kind));
     };
     expect(await told()).toEqual(['ahead', 'ahead']);

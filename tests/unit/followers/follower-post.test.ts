@@ -21,13 +21,12 @@ import { readFollowLink } from '@/store/followers/follow-links';
 import { fetchFollower, saveNewFollower, type NewFollower } from '@/store/followers/followers';
 import {
   deleteUnspread,
-  fetchDueLetters,
-  spreadLetter,
   fetchLettersOf,
   saveLetterTo,
   saveNewLetter,
   URGENCY,
 } from '@/store/followers/letters';
+import { fetchDueLetters, spreadLetter } from '@/store/followers/spreading';
 import { saveNewWindow, deleteWindow } from '@/store/maintenance/windows';
 import { saveNewChannel } from '@/store/messages/channels';
 import { ensureTakeKey } from '@/store/messages/take-links';
@@ -126,6 +125,16 @@ describe('letters to those who follow', () => {
       },
       ...{ consent: 'said so', madeAt: T0, askedAt: null, confirmedAt: T0, ...rest },
     });
+  const rowFor = (id: number) => ({
+    ...{
+      id,
+      page_id: pageId,
+      kind: 'mail' as const,
+      address: `a${id}@ternferry.test`,
+      state: 'follows' as const,
+    },
+    ...{ choice: JSON.stringify(WHOLE_PAGE), language: 'en', mark: 'm', consent: 'said so', made_at: T0 },
+  });
   const incident = (title: string): LetterFacts => ({
     ...{ kind: 'incident', notice: false, title, stage: 'looking', body: 'We look.', at: T0 },
     affected: [{ label: 'Booking', how: 'out' }],
@@ -197,10 +206,34 @@ describe('letters to those who follow', () => {
     await follow('ines@ternferry.test');
     await tell('i1.1');
     const [letter] = await fetchDueLetters(store.db, now);
-    const give = () => transaction(store.db, (trx) => spreadLetter(trx, letter!, new Set(['Booking']), now));
+    const give = () => spreadLetter(store.db, letter!, new Set(['Booking']), now);
     expect([await give(), await give()]).toEqual([1, 0]);
     await begin();
     await sent(1);
+  });
+
+  it('are given to many in steps, and gone on with where that was cut short', async () => {
+    const many = Array.from({ length: 2400 }, (_, i) => i + 1);
+    await transaction(store.db, async (trx) => {
+      for (const i of many) await trx('followers').insert(rowFor(i));
+    });
+    await tell('i1.1');
+    const [letter] = await fetchDueLetters(store.db, now);
+    const give = () => spreadLetter(store.db, letter!, new Set(['Booking']), now);
+    await store.db.raw(
+      `CREATE TRIGGER breaks BEFORE INSERT ON letter_deliveries WHEN new.follower_id = 1500 BEGIN SELECT RAISE(ABORT, 'cut'); END`,
+    );
+    await expect(give()).rejects.toThrow('cut');
+    const given = () => store.db('letter_deliveries').orderBy('follower_id').pluck('follower_id');
+    // A step is whole, or not there.
+    expect(await given()).toHaveLength(1000);
+    // What has begun is not taken back any more, and is found again.
+    expect(await transaction(store.db, (trx) => deleteUnspread(trx, 'i1.'))).toBe(0);
+    expect((await fetchDueLetters(store.db, now)).map(({ id }) => id)).toEqual([letter!.id]);
+    await store.db.raw('DROP TRIGGER breaks');
+    expect(await give()).toBe(1400);
+    expect(await given()).toEqual(many);
+    expect([await fetchDueLetters(store.db, now), await give()]).toEqual([[], 0]);
   });
 
   it('wait until they are due, and do not go at all once they were taken back', async () => {
