@@ -39,6 +39,7 @@ const placesOf = (bookingId: number) => [
   '/pages/1/followers',
   '/pages/1/followers/13',
   '/pages/texts',
+  '/pages/badges',
   '/p/ferries/embed',
   '/maintenance',
   '/maintenance/new',

@@ -1,5 +1,4 @@
 import type { LetterFacts } from '@/core/followers/letter';
-import { wants } from '@/core/followers/follower';
 import type { Db } from '@/store/db/connection';
 import type { FollowerRow, LetterRow } from '@/store/db/public-tables';
 import { followerOf, type Follower } from './followers';
