@@ -71,6 +71,7 @@ function publicPage(idOf: IdOf): PageContent {
       { text: 'Timetable', address: 'https://ternferry.test/timetable' },
     ],
     contact: 'harbour office, 555 0142',
+    pushes: true,
     copied: true,
   };
 }

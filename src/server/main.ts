@@ -6,6 +6,7 @@ import { linkBase, readEnvironment, type Environment } from '@/core/settings/env
 import { ownTroubleText } from '@/core/causes/own-trouble';
 import type { EngineNews } from '@/engine/link/protocol';
 import { sealChannelSettings } from '@/store/messages/channels';
+import { lookupWith, parseHosts } from '@/probes/transport/lookup';
 import { defaultsOfKinds, shippedForKinds } from '@/probes/kinds/registry';
 import { saveShipped } from '@/store/watches/cascade';
 import { openStore } from '@/store/db/connection';
@@ -32,6 +33,7 @@ import { IntakeHeartbeat } from '@/server/checkins/intake-heartbeat';
 import { newFirstCode, prepareFirstStart } from '@/server/access/first-start';
 import { EngineSupervisor } from './engine-supervisor';
 import { createFrontDoor } from './front-door';
+import { Arrivals } from '@/server/site/arrivals';
 import { openSite } from '@/server/site/open-site';
 import { Previews } from '@/server/site/previews';
 import { log, logError } from '@/server/base/log';
@@ -122,6 +124,7 @@ async function main(): Promise<void> {
   });
   const monotonic = () => performance.now();
   const previews = new Previews(monotonic);
+  const arrivals = new Arrivals();
   const firstCode = newFirstCode();
   setServerContext({
     db,
@@ -136,6 +139,8 @@ async function main(): Promise<void> {
     previews,
     nearPushes: environment.nearPushes,
     pictures,
+    arrivals,
+    lookup: lookupWith(parseHosts(environment.hosts)),
     hub,
     now,
     forgetKeys: () => intake.forgetKeys(),
@@ -151,7 +156,7 @@ async function main(): Promise<void> {
     live,
     close: closeSite,
   } = openSite({
-    ...{ db, vault, hub, environment, previews, now, monotonic },
+    ...{ db, vault, hub, environment, previews, arrivals, now, monotonic },
     world: serverContext,
     folder: import.meta.dirname,
   });

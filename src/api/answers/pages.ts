@@ -119,3 +119,8 @@ export const picture = named('Picture', {
   name: text('By what is in it: the same picture has the same name.'),
   use: choice(PICTURE_USES),
 });
+
+export const hostCheck = named('NameCheck', {
+  ok: flag('Whether visitors will find the page by that name.'),
+  steps: list(inner({ ok: flag(), text: text() }), 'What was found, in order.'),
+});

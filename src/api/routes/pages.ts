@@ -1,5 +1,6 @@
 import { object, string } from 'yup';
 import * as drafts from '@/cases/pages/drafts';
+import { checkPageHost, hostCheckSchema } from '@/cases/pages/host-check';
 import * as incidents from '@/cases/pages/incidents';
 import * as pages from '@/cases/pages/pages';
 import * as pictures from '@/cases/pages/pictures';
@@ -18,6 +19,7 @@ import type { Page } from '@/store/pages/pages';
 import {
   accountDraft,
   earlierText,
+  hostCheck,
   incident,
   incidentDraft,
   page,
@@ -92,6 +94,20 @@ pageRoutes.push(
     answer: 'Where it is found for an hour, by whoever asked.',
     refusals: ['not.found'],
     shape: pagePreview,
+    input: ({ body }) => ({ body }),
+  }),
+);
+
+pageRoutes.push(
+  rest.actRoute(PAGE.tag, '/page-names', {
+    does: checkPageHost,
+    summary: 'Find out whether a name leads to this desk',
+    description:
+      'By the very way visitors will come: where it leads, who answers there, and what is handed on.',
+    body: hostCheckSchema,
+    example: { host: 'status.ternferry.test' },
+    answer: 'What was found, up to what fails.',
+    shape: hostCheck,
     input: ({ body }) => ({ body }),
   }),
 );

@@ -1,4 +1,5 @@
 import type { EventEmitter } from 'node:events';
+import type { LookupFunction } from 'node:net';
 import type { Knex } from 'knex';
 import type { MessagePlace } from '@/core/messages/kept-message';
 import type { MailEndpointSettings, MailReading } from '@/core/reports/mail-words';
@@ -7,6 +8,7 @@ import type { Compared } from '@/core/lifecycle/relive';
 import type { Rules } from '@/core/lifecycle/status';
 import type { Replayed } from '@/core/telling/ahead/replay';
 import type { Route } from '@/core/telling/route';
+import type { Arrival } from '@/core/pages/host-check';
 import type { PictureUse } from '@/core/pages/picture';
 import type { Page } from '@/store/pages/pages';
 import type { MadePicture } from '@/store/pages/pictures';
@@ -87,6 +89,12 @@ export interface PreviewPort {
   keep: (draft: PageDraft) => string;
 }
 
+/** Requests of our own that are to come back to us. */
+export interface ArrivalPort {
+  /** Something to ask for, and how that came here; null while it has not. */
+  expect: () => { path: string; came: () => Arrival | null; forget: () => void };
+}
+
 /** Pictures from outside, made into what is shown. */
 export interface PicturePort {
   prepare: (bytes: Uint8Array, use: PictureUse) => Promise<MadePicture | { problem: string }>;
@@ -106,6 +114,9 @@ export interface World {
   /** Whether browsers of visitors may be pushed to by services of this network. */
   nearPushes: boolean;
   pictures: PicturePort;
+  arrivals: ArrivalPort;
+  /** How names are looked up here. */
+  lookup: LookupFunction;
   /** Emits "watches" (EngineNews['watches']), "deliveries", "mails", "pages" (a page id), "plans". */
   hub: Pick<EventEmitter, 'emit'>;
   /** Forgets which check-in key belongs to which watch. */

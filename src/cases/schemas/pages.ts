@@ -8,7 +8,7 @@ import { isTimeZone } from '@/core/time/zone-time';
 import { moment, strictObject, title, wholeNumber } from './common';
 
 export const SLUG_PATTERN = /^[a-z0-9](?:[a-z0-9-]{0,58}[a-z0-9])?$/;
-const HOST_PATTERN =
+export const HOST_PATTERN =
   /^(?=.{1,253}$)[a-z0-9](?:[a-z0-9-]{0,61}[a-z0-9])?(?:\.[a-z0-9](?:[a-z0-9-]{0,61}[a-z0-9])?)+$/;
 const MOST_CSS = 20_000;
 

@@ -68,6 +68,7 @@ export function readBadge(query: URLSearchParams): {
     label: (query.get('label') ?? '').replace(/[\u0000-\u001f\u007f]/g, '').slice(0, MOST_LABEL),
     light: oneOf(BADGE_LIGHTS, query.get('light')),
     shape: oneOf(BADGE_SHAPES, query.get('shape')),
+    ground: /^[\da-f]{6}$/i.test(query.get('ground') ?? '') ? `#${query.get('ground')}` : null,
     size: size >= 1 && size <= 4 ? size : 1,
   };
   return { wish, days: chosenDays(query), chosen: chosenLanguage(query) };

@@ -8,6 +8,7 @@ import type { ServerContext } from '@/server/context';
 import { PictureShelf } from '@/server/pictures/shelf';
 import { Drawer } from '@/server/workers/drawer';
 import type { Vault } from '@/store/db/vault';
+import type { Arrivals } from './arrivals';
 import { SiteAssets } from './assets';
 import { Copier } from './copying/copier';
 import { Copies } from './copying/copies';
@@ -25,6 +26,7 @@ export interface SiteParts {
   hub: EventEmitter;
   environment: Environment;
   previews: Previews;
+  arrivals: Arrivals;
   /** What use cases are given; asked for when something is done. */
   world: () => ServerContext;
   /** Where what was built stands. */
@@ -37,7 +39,7 @@ export interface SiteParts {
 
 /** All that shows public pages, puts copies of them elsewhere, and tells by itself. */
 export function openSite(parts: SiteParts) {
-  const { db, vault, hub, environment, previews, world, folder, now, monotonic } = parts;
+  const { db, vault, hub, environment, previews, arrivals, world, folder, now, monotonic } = parts;
   const { zone, baseUrl, dataFolder, copies: copiesFolder } = environment;
   const index = new PageIndex(db, monotonic);
   const live = new LiveDesk({ db, hub, index, wall: now, now: monotonic });
@@ -48,7 +50,21 @@ export function openSite(parts: SiteParts) {
   const pictures = new PictureShelf(db);
   const { draw } = drawer;
   const publicSite = new PublicSite({
-    ...{ db, index, assets, now, monotonic, zone, baseUrl, lookFile, lookOf, previews, draw, pictures },
+    ...{
+      db,
+      index,
+      assets,
+      now,
+      monotonic,
+      zone,
+      baseUrl,
+      lookFile,
+      lookOf,
+      previews,
+      draw,
+      pictures,
+      arrivals,
+    },
     copies: new Copies({ rest: (ms) => sleep(ms), now: monotonic }),
     openLive: (request, response, entry, client) => live.openPage(request, response, entry, client),
     follow: new FollowDesk({ world, assets, now, monotonic, zone, lookFile }),

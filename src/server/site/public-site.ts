@@ -9,6 +9,7 @@ import type { Door } from '@/site/sheets/door-sheet';
 import type { Page } from '@/store/pages/pages';
 import { isOpened, MOST_PASSWORD_BYTES, openingCookie, PagePasswords, readPassword } from './access';
 import { languageFor, readAsked } from './asked';
+import type { Arrivals } from './arrivals';
 import type { SiteAssets } from './assets';
 import type { Copies } from './copying/copies';
 import type { Draw } from './drawing';
@@ -51,11 +52,14 @@ export interface PublicSiteOptions {
   openLive: (request: IncomingMessage, response: ServerResponse, entry: IndexedPage, client: string) => void;
   follow: Pick<FollowDesk, 'answer'>;
   pictures: Pick<PictureShelf, 'get'>;
+  arrivals: Pick<Arrivals, 'note'>;
 }
 
 const BELOW = /^\/p\/([a-z0-9-]{1,60}(?:\.[\w-]{20,40})?)(?:\/(.*))?$/s;
 /** Found by a secret alone, under any name the desk goes by. */
 const PRIVATE_BADGE = /^\/badge\/([\w-]{20,40})\.(svg|png)$/;
+/** What we ask for ourselves, to learn where a name leads. */
+const EXPECTED = /^\/whose\/([\w-]{20,40})$/;
 const CHOSEN_PICTURE = /^\/picture\/([\w.-]{1,60})$/;
 const PREVIEW = /^\/preview\/([\w-]{20,40})\/(.*)$/s;
 
@@ -72,6 +76,14 @@ export class PublicSite {
   async serve(request: IncomingMessage, response: ServerResponse, client: string): Promise<boolean> {
     const url = request.url ?? '/';
     const [path = '/', query = ''] = url.split(/\?(.*)/s, 2);
+    const [, expected] = EXPECTED.exec(path) ?? [];
+    if (expected !== undefined) {
+      const encrypted = request.headers['x-forwarded-proto'] === 'https';
+      const known = this.options.arrivals.note(expected, { host: hostOf(request), encrypted });
+      if (known) response.writeHead(204, { 'cache-control': 'no-store' }).end();
+      else sendGone({ request, response });
+      return true;
+    }
     const [, secret, type] = PRIVATE_BADGE.exec(path) ?? [];
     if (secret !== undefined) {
       const parts = { ...this.options, slowing: this.slowing };

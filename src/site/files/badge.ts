@@ -1,5 +1,6 @@
 import { escapeUTF8 } from 'entities';
 import type { PageSpeech } from '@/core/languages/page-speech';
+import { colourText, inkOn, readableOn, readColour } from '@/core/pages/colour';
 import { badgeState, badgeWords, type BadgeFacts, type BadgeShows } from '@/core/pages/badge';
 import { DAY_MS } from '@/core/time/units';
 import { lampDrawing, lineDrawing, LINE_STYLE, stateColours } from '../parts/lamp-picture';
@@ -17,6 +18,8 @@ export interface BadgeWish {
   label: string;
   light: (typeof BADGE_LIGHTS)[number];
   shape: (typeof BADGE_SHAPES)[number];
+  /** A ground of one's own, "#1c5d7d"; what stands on it is made to be read there. Null for that of the light. */
+  ground: string | null;
   /** How much larger than usual, from 1 to 4. */
   size: number;
 }
@@ -38,13 +41,28 @@ function widthOf(text: string): number {
   }, 0);
 }
 
-function styleOf({ light }: BadgeWish): string {
+function coloursOn(ground: string): Colours | null {
+  const on = readColour(ground);
+  if (!on) return null;
+  const read = (colour: string) => colourText(readableOn(readColour(colour)!, on));
+  const ink = colourText(inkOn(on));
+  const { running, late, out, maintenance, unknown } = PUBLIC_COLOURS.light;
+  return {
+    ...{ ground: colourText(on), rule: colourText(on), ink, muted: ink },
+    ...{ running: read(running), late: read(late), out: read(out) },
+    ...{ maintenance: read(maintenance), unknown: read(unknown) },
+  };
+}
+
+function styleOf({ light, ground }: BadgeWish): string {
   const of = (colours: Colours) =>
     `.g{fill:${colours.ground};stroke:${colours.rule}}.i{fill:${colours.ink}}.m{fill:${colours.muted}}` +
     stateColours(colours);
   const shared =
     `text{font:${SIZE}px "Atkinson Hyperlegible Next",Verdana,"DejaVu Sans",sans-serif}` +
     `.w{fill:currentColor;font-weight:600}${LINE_STYLE}`;
+  const own = ground === null ? null : coloursOn(ground);
+  if (own) return shared + of(own);
   if (light !== 'both') return shared + of(PUBLIC_COLOURS[light]);
   return `${shared}${of(PUBLIC_COLOURS.light)}@media(prefers-color-scheme:dark){${of(PUBLIC_COLOURS.dark)}}`;
 }

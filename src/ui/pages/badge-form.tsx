@@ -4,6 +4,7 @@ import { useState } from 'react';
 import { LANGUAGES } from '@/core/languages/language';
 import { BADGE_SHOWS, type BadgeShows } from '@/core/pages/badge';
 import { LINE_DAYS } from '@/core/pages/page';
+import { Button } from '@/ui/basic/button';
 import { CopyLine } from '@/ui/basic/copy-line';
 import { SelectField, TextField } from '@/ui/form/fields';
 
@@ -45,6 +46,7 @@ export function BadgeForm({ pictures, leadsTo, page, choices, language }: BadgeF
   const [light, setLight] = useState('both');
   const [shape, setShape] = useState('round');
   const [size, setSize] = useState('1');
+  const [ground, setGround] = useState('');
   const [lang, setLang] = useState(language);
   const [as, setAs] = useState('svg');
   const [target, setTarget] = useState(leadsTo);
@@ -59,12 +61,13 @@ export function BadgeForm({ pictures, leadsTo, page, choices, language }: BadgeF
     days: '90',
     label: '',
     light: 'both',
+    ground: '',
     shape: 'round',
     size: '1',
     lang: language,
   };
   const query = new URLSearchParams(
-    Object.entries({ shows, days, label, light, shape, size, lang }).filter(
+    Object.entries({ shows, days, label, light, shape, ground: ground.slice(1), size, lang }).filter(
       ([name, value]) => value !== usual[name],
     ),
   ).toString();
@@ -107,6 +110,20 @@ export function BadgeForm({ pictures, leadsTo, page, choices, language }: BadgeF
           ]}
           onChoose={setShape}
         />
+        <div className="flex items-end gap-2">
+          <TextField
+            label="Ground"
+            type="color"
+            className="h-10 w-16 p-1"
+            value={ground || '#fffef9'}
+            onChange={(event) => setGround(event.target.value)}
+          />
+          {ground === '' ? (
+            <span className="text-muted pb-2 text-[0.875rem]">that of the light</span>
+          ) : (
+            <Button onClick={() => setGround('')}>Give it back</Button>
+          )}
+        </div>
         <SelectField
           label="Size"
           value={size}

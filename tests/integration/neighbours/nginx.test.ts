@@ -26,7 +26,7 @@ describe.skipIf(!existsSync(NGINX))('behind a real nginx', () => {
     const conf = join(folder, 'nginx.conf');
     writeFileSync(
       conf,
-      `daemon off; worker_processes 1; pid ${folder}/pid; error_log stderr;
+      `daemon off; ${process.getuid?.() === 0 ? 'user root;' : ''} worker_processes 1; pid ${folder}/pid; error_log stderr;
        events { worker_connections 64; }
        http { access_log off; ${temp} server { listen 127.0.0.1:${port}; server_name _; ${location} } }`,
     );
@@ -113,7 +113,7 @@ describe.skipIf(!existsSync(NGINX))('behind a real nginx', () => {
     const conf = join(folder, 'nginx.conf');
     writeFileSync(
       conf,
-      `daemon off; worker_processes 1; pid ${folder}/pid; error_log stderr;
+      `daemon off; ${process.getuid?.() === 0 ? 'user root;' : ''} worker_processes 1; pid ${folder}/pid; error_log stderr;
        events { worker_connections 64; }
        http { access_log off; ${temp} server {
          listen 127.0.0.1:${port} ssl; ssl_certificate ${folder}/cert.pem; ssl_certificate_key ${folder}/key.pem;

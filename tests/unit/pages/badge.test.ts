@@ -1,6 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { LANGUAGE_CODES } from '@/core/languages/language';
 import { pageSpeechOf } from '@/core/languages/page-speech';
+import { contrastOf, readColour } from '@/core/pages/colour';
 import { BADGE_SHOWS, badgeState, badgeWords, type BadgeFacts } from '@/core/pages/badge';
 import { PUBLIC_KINDS, type PublicKind } from '@/core/pages/public-line';
 import { DAY_MS, HOUR_MS } from '@/core/time/units';
@@ -67,7 +68,14 @@ describe('what a badge says', () => {
 });
 
 describe('a badge', () => {
-  const wish: BadgeWish = { shows: 'state', label: 'Booking', light: 'both', shape: 'round', size: 1 };
+  const wish: BadgeWish = {
+    shows: 'state',
+    label: 'Booking',
+    light: 'both',
+    shape: 'round',
+    ground: null,
+    size: 1,
+  };
   const draw = (rest: Partial<BadgeWish> = {}, of = facts(once)) =>
     badgeSvg(of, { ...wish, ...rest }, 'Ferries', EN);
 
@@ -83,6 +91,22 @@ describe('a badge', () => {
     expect(draw()).toContain('prefers-color-scheme:dark');
     expect(draw({ light: 'dark' })).not.toContain('prefers-color-scheme');
     expect(draw({ light: 'dark' })).not.toBe(draw({ light: 'light' }));
+  });
+
+  it('stands on a ground of one’s own, and can be read there', () => {
+    for (const ground of ['#1c5d7d', '#ffffff', '#000000', '#808080', '#f0b557']) {
+      const svg = draw({ ground, light: 'both' });
+      expect(svg).toContain(`.g{fill:${ground};`);
+      expect(svg).not.toContain('prefers-color-scheme');
+      const colours = [...svg.matchAll(/(?:\.i\{fill|color):(#[\da-f]{6})/g)].map(([, colour]) => colour!);
+      expect(colours).toHaveLength(6);
+      for (const colour of colours) {
+        expect(
+          contrastOf(readColour(colour)!, readColour(ground)!),
+          `${colour} on ${ground}`,
+        ).toBeGreaterThanOrEqual(4.45);
+      }
+    }
   });
 
   it('has a shape of its own for every state', () => {
@@ -111,22 +135,25 @@ describe('what is asked of badges', () => {
 
   it('is read, and what nobody knows is as usual', () => {
     expect(
-      asked('badge/2-1.svg', 'shows=uptime&days=7&label=A%00b&light=dark&shape=bare&size=2&lang=de'),
+      asked(
+        'badge/2-1.svg',
+        'shows=uptime&days=7&label=A%00b&light=dark&shape=bare&ground=1c5d7d&size=2&lang=de',
+      ),
     ).toEqual({
       what: 'badge',
       of: '2-1',
       as: 'svg',
       days: 7,
       chosen: 'de',
-      wish: { shows: 'uptime', label: 'Ab', light: 'dark', shape: 'bare', size: 2 },
+      wish: { shows: 'uptime', label: 'Ab', light: 'dark', shape: 'bare', ground: '#1c5d7d', size: 2 },
     });
-    expect(asked('badge/page.svg', `shows=x&days=1&size=99&label=${'x'.repeat(500)}`)).toEqual({
+    expect(asked('badge/page.svg', `shows=x&days=1&size=99&ground=red&label=${'x'.repeat(500)}`)).toEqual({
       what: 'badge',
       of: 'page',
       as: 'svg',
       days: 90,
       chosen: null,
-      wish: { shows: 'state', label: 'x'.repeat(60), light: 'both', shape: 'round', size: 1 },
+      wish: { shows: 'state', label: 'x'.repeat(60), light: 'both', shape: 'round', ground: null, size: 1 },
     });
     expect(asked('badge/1.png', 'shape=bare')).toMatchObject({ of: '1', as: 'png', wish: { shape: 'bare' } });
     const picture = 'abcdefghijklmnopqrstuv.480x96.webp';

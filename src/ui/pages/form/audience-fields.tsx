@@ -4,6 +4,7 @@ import type { Audience } from '@/core/pages/page';
 import { CopyLine } from '@/ui/basic/copy-line';
 import { SelectField, SwitchField, TextField } from '@/ui/form/fields';
 import type { ApiForm } from '@/ui/form/use-api-form';
+import { HostCheck } from './host-check';
 import type { PageValues } from './values';
 
 const AUDIENCES: { value: Audience; text: string }[] = [
@@ -69,6 +70,7 @@ export function AudienceFields({ form, hasPassword, address, machine }: Audience
           <CopyLine text={`${values.host}. CNAME ${machine}.`} label="Where names are kept" />
           <CopyLine text={`server_name ${values.host};`} label="In the proxy, for it to take the name" />
           <CopyLine text="proxy_set_header Host $host;" label="And to hand it on" />
+          <HostCheck host={values.host.trim()} />
         </div>
       )}
     </>
