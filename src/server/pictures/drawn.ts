@@ -29,22 +29,22 @@ export interface PrivateBadgeAsk extends BadgeLook {
 }
 
 async function fetchRows(
-  { db, now }: SheetsWorld,
+  { db }: SheetsWorld,
   shown: readonly ShownSection[],
   days: LineDays,
+  at: number,
 ): Promise<PublicRow[]> {
-  const at = now();
   const found = await fetchPublicLines(db, shown, { from: at - days * DAY_MS, to: at }, at);
   return found.sections.flatMap((one) => one.rows);
 }
 
+/** All of a badge is told of one moment: a line that ends then has not ended before. */
 async function drawnBadge(
-  { now, letters }: SheetsWorld,
-  rows: PublicRow[],
-  name: string,
+  { letters }: SheetsWorld,
+  { rows, name, at }: { rows: PublicRow[]; name: string; at: number },
   { as, wish, days, language }: BadgeLook,
 ): Promise<Drawn> {
-  const facts = { rows, days, now: now() };
+  const facts = { rows, days, now: at };
   const speech = pageSpeechOf(language);
   if (as === 'svg') return { type: 'image/svg+xml', body: badgeSvg(facts, wish, name, speech) };
   // A picture of dots cannot follow the light of whoever sees it.
@@ -62,12 +62,13 @@ export async function drawBadge(world: SheetsWorld, page: Page, ask: BadgeAsk): 
     const some = items.map((item, k) => (here && (line === undefined || k + 1 === line) ? item : null));
     return { title, items: some.filter((item) => item !== null) };
   });
-  const rows = await fetchRows(world, wanted, ask.days);
+  const at = world.now();
+  const rows = await fetchRows(world, wanted, ask.days, at);
   const closed = rows.some(({ shows }) => shows === 'state' || (wish.shows === 'time' && shows !== 'times'));
   if (rows.length === 0 || (closed && wish.shows !== 'state')) return null;
   const name =
     line !== undefined ? rows[0]!.label : (section !== undefined && shown[section - 1]?.title) || page.title;
-  return drawnBadge(world, rows, name, ask);
+  return drawnBadge(world, { rows, name, at }, ask);
 }
 
 /** Draws what is found by a secret alone; null where there is no such badge, or nothing it stands for. */
@@ -75,8 +76,9 @@ export async function drawPrivateBadge(world: SheetsWorld, ask: PrivateBadgeAsk)
   const badge = await fetchBadgeBySecret(world.db, ask.secret);
   const name = badge && (await fetchBadgeName(world.db, badge));
   if (!badge || name === null) return null;
-  const rows = await fetchRows(world, await fetchBadgeShown(world.db, badge, name), ask.days);
-  return rows.length === 0 ? null : drawnBadge(world, rows, name, ask);
+  const at = world.now();
+  const rows = await fetchRows(world, await fetchBadgeShown(world.db, badge, name), ask.days, at);
+  return rows.length === 0 ? null : drawnBadge(world, { rows, name, at }, ask);
 }
 
 /** Draws what other sites show of a page's address: how it stands now. */

@@ -12,6 +12,7 @@ import nodeIcal from 'node-ical';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { LANGUAGE_CODES } from '@/core/languages/language';
 import { DAY_MS, HOUR_MS } from '@/core/time/units';
+import { drawBadge } from '@/server/pictures/drawn';
 import { drawFile, drawSheet, type SheetsWorld } from '@/server/site/sheets';
 import type { SheetAddress } from '@/site/frame/place';
 import { saveNewIncident } from '@/store/pages/incidents';
@@ -270,6 +271,33 @@ describe('a page of a hundred watches over ninety days', () => {
     });
     expect(String(drawn!.body)).toContain('Ticket kiosk at pier 99');
     expect(gzipSync(drawn!.body).length).toBeLessThan(60_000);
+    await store.close();
+  });
+});
+
+describe('a badge', () => {
+  it('is told of one moment: what is out is not calm since then', async () => {
+    const store = await tempStore();
+    const id = await makeWatch(store.db, webConfig('http://site.test/'), { createdAt: NOW - DAY_MS });
+    await store.db('stretches').delete();
+    const began = NOW - HOUR_MS;
+    await store.db('stretches').insert({ watch_id: id, began, kind: 'down', ended: null });
+    const why = { cause: 'port.refused', causes: '["port.refused"]', detail: '{}' };
+    await store.db('outages').insert({ watch_id: id, began, noticed: began, ended: null, ...why });
+    const page = (await fetchPage(
+      store.db,
+      await saveNewPage(store.db, pageContent([line(id, 'Booking')])),
+    ))!;
+    let clock = NOW;
+    const world: SheetsWorld = {
+      ...{ db: store.db, zone: 'UTC', letters: LETTERS, baseUrl: null, lookFile: () => null },
+      assets: (name) => name,
+      // Time goes on while it is drawn.
+      now: () => (clock += 40),
+    };
+    const wish = { shows: 'calm', label: '', light: 'light', shape: 'round', ground: null, size: 1 } as const;
+    const look = { of: 'page', as: 'svg', wish, days: 90, language: 'en' } as const;
+    expect(String((await drawBadge(world, page, look))!.body)).toContain(': out for 1 h</title>');
     await store.close();
   });
 });

@@ -24,6 +24,13 @@ interface AudienceProps {
   machine: string;
 }
 
+/** The line for whoever keeps the names: a name points at another name, or at an address (RFC 1035, RFC 3596). */
+function nameRecord(host: string, machine: string): string {
+  const bare = machine.replace(/^\[|\]$/g, '');
+  if (bare.includes(':')) return `${host}. AAAA ${bare}`;
+  return /^[\d.]+$/.test(bare) ? `${host}. A ${bare}` : `${host}. CNAME ${bare}.`;
+}
+
 /** Who may see the page, and by which name. */
 export function AudienceFields({ form, hasPassword, address, machine }: AudienceProps) {
   const { values, set, errors } = form;
@@ -67,7 +74,7 @@ export function AudienceFields({ form, hasPassword, address, machine }: Audience
       />
       {values.host !== null && values.host !== '' && (
         <div className="flex flex-col gap-2 text-[0.9062rem]">
-          <CopyLine text={`${values.host}. CNAME ${machine}.`} label="Where names are kept" />
+          <CopyLine text={nameRecord(values.host.trim(), machine)} label="Where names are kept" />
           <CopyLine text={`server_name ${values.host};`} label="In the proxy, for it to take the name" />
           <CopyLine text="proxy_set_header Host $host;" label="And to hand it on" />
           <HostCheck host={values.host.trim()} />
