@@ -16,6 +16,7 @@ import {
 import { writeLock } from './locks';
 import { requestsPerSecond, startBare } from './load';
 import { beside } from './beside';
+import { scale } from './scale';
 import { lateness, looksPerSecond } from './looks';
 import { messages } from './messages';
 import { BenchTable } from './table';
@@ -145,6 +146,7 @@ const PARTS: Record<string, () => Promise<void>> = {
   looks: () => looksPerSecond(table),
   lateness: () => lateness(table),
   beside: () => beside(table),
+  scale: () => scale(table),
   bytes: bytesOnDisk,
   restart: () => restart(table),
   history: () => history(table),

@@ -26,7 +26,9 @@ export class RealServers {
 
   write(name: string, text: string, mode = 0o644): string {
     const path = join(this.folder, name);
-    writeFileSync(path, text, { mode });
+    writeFileSync(path, text);
+    // What was opened before may have taken everybody else’s rights to new files away.
+    chmodSync(path, mode);
     return path;
   }
 

@@ -235,3 +235,11 @@ export const bulkVerdict = named('BulkVerdict', {
   problem: text('What is wrong, with what was expected.').nullable(),
   note: text('What was done to make it fit, or what to know.').nullable(),
 });
+
+export const foundWatch = named('FoundWatch', { id: whole(), name: text(), state: choice(STATES) });
+
+export const batchLine = named('BatchLine', {
+  id: identity('the watch that was made').nullable(),
+  name: text('What it is called; empty where it was refused.'),
+  problem: text('Why it was refused.').nullable(),
+});

@@ -11,12 +11,16 @@ import { orderSchema } from '@/cases/schemas/shared';
 import { probeKinds } from '@/probes/kinds/registry';
 import type { DeletedWatch } from '@/store/watches/deleted-watches';
 import type { WatchWithStatus } from '@/store/watches/watches';
-import { deletedWatch, manyChanged, watch, watchTrial } from '@/api/answers/watch';
+import { batchSchema, createWatches } from '@/cases/watches/batch';
+import { findWatches } from '@/cases/watches/find';
+import { batchLine, deletedWatch, manyChanged, watch, foundWatch, watchTrial } from '@/api/answers/watch';
 import { route, type Call, type Route } from '@/api/route';
 import { tellWatch, tellWatches } from './places';
 import * as rest from './resource';
 
 const TAG = 'Watches';
+/** What is looked for by name is found among so many. */
+const MOST_NAMES = 100;
 
 export const WATCH: rest.Resource<WatchWithStatus> = {
   path: '/watches',
@@ -130,6 +134,25 @@ export const watchRoutes: Route[] = [
     input: (call) => ({ filter: filterOf(call) }),
     tell: tellWatches,
   }),
+  route({
+    method: 'GET',
+    path: '/watch-names',
+    tag: TAG,
+    summary: 'Watches by a part of their name',
+    does: findWatches,
+    query: object({
+      words: string()
+        .trim()
+        .max(100)
+        .default('')
+        .meta({ description: 'What is looked for; those that begin with it come first.' }),
+    }),
+    list: { by: 'order' },
+    status: 200,
+    answer: 'Names, as many as are asked for.',
+    shape: { each: foundWatch },
+    input: ({ query, page }) => ({ words: String(query.words), most: Math.min(page.limit, MOST_NAMES) }),
+  }),
   rest.createRoute(WATCH, {
     does: cases.createWatch,
     summary: 'Make a watch',
@@ -138,6 +161,16 @@ export const watchRoutes: Route[] = [
     query: likeQuery,
     example: { kind: 'web', settings: { address: 'booking.ternferry.test' }, everySeconds: 60 },
     input: (call) => ({ body: call.body, ...likeOf(call) }),
+  }),
+  rest.actRoute(TAG, '/watch-batches', {
+    does: createWatches,
+    summary: 'Make many watches at once',
+    description: 'Up to a thousand. Each that fits is made; each that does not says why.',
+    body: batchSchema,
+    example: { watches: [{ kind: 'web', settings: { address: 'booking.ternferry.test' } }] },
+    answer: 'What came of each, in the order they were sent.',
+    shape: { each: batchLine },
+    input: ({ body }) => ({ body }),
   }),
   rest.getRoute(WATCH, {
     does: cases.getWatch,

@@ -3,7 +3,8 @@ import type { Vault } from '@/store/db/vault';
 import { fetchChannelIds } from '@/store/messages/channels';
 import { fetchLevels } from '@/store/watches/cascade';
 import { fetchSections } from '@/store/watches/sections';
-import { fetchWatch, fetchWatches, type WatchWithStatus } from '@/store/watches/watches';
+import { fetchTied } from '@/store/watches/tied';
+import { fetchKnownIds, fetchWatch, type WatchWithStatus } from '@/store/watches/watches';
 import { probeKind } from '@/probes/kinds/registry';
 import type { World } from '@/cases/frame/world';
 import { orNotFound } from '@/cases/frame/find';
@@ -22,8 +23,9 @@ export async function aroundOf(
     vault,
     levels: await fetchLevels(db),
     stored: like?.config.type === 'probe' ? like.config.settings : null,
-    id: watch?.id ?? null,
-    others: await fetchWatches(db),
+    watch,
+    tied: await fetchTied(db),
+    knownOf: (ids) => fetchKnownIds(db, ids),
     sections: await fetchSections(db),
     channels: await fetchChannelIds(db),
   };

@@ -3,6 +3,7 @@ import { spanSeconds } from '@/core/imports/timers';
 import { uniqueName } from '@/core/settings/unique-name';
 import { parseTyped, type Typed } from '@/probes/frame/address';
 import { probeKind, probeKinds } from '@/probes/kinds/registry';
+import type { WatchWithStatus } from '@/store/watches/watches';
 import { Refusal } from '@/cases/frame/refusal';
 import { validateWatch, type Around } from './valid-watch';
 import type { BulkVerdict } from '@/core/imports/bulk-verdict';
@@ -45,10 +46,14 @@ function problemText(error: unknown): string {
 }
 
 /** Judges a pasted list line by line; nothing is made. */
-export async function judgeBulk(text: string, around: Around): Promise<BulkVerdict[]> {
-  const names = around.others.map((other) => other.name);
+export async function judgeBulk(
+  text: string,
+  around: Around,
+  others: readonly WatchWithStatus[],
+): Promise<BulkVerdict[]> {
+  const names = others.map((other) => other.name);
   const targets = new Set(
-    around.others.map(({ kind, config }) =>
+    others.map(({ kind, config }) =>
       config.type === 'probe' ? `${kind} ${probeKind(kind)?.targetOf(config.settings)}` : '',
     ),
   );

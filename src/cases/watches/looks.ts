@@ -1,8 +1,9 @@
 import type { Finding } from '@/core/causes/finding';
 import type { ProbeConfig } from '@/core/settings/watch-config';
-import { uniqueName } from '@/core/settings/unique-name';
+import { stemOf, uniqueName } from '@/core/settings/unique-name';
 import type { Offer } from '@/core/settings/offer';
 import type { PageWords } from '@/probes/diagnosis/page-words';
+import { fetchNamesFrom } from '@/store/watches/tied';
 import { fetchWatches } from '@/store/watches/watches';
 import { notFound, Refusal, refused } from '@/cases/frame/refusal';
 import { asks } from '@/cases/frame/use-case';
@@ -64,7 +65,7 @@ export const draftBulk = asks(
   'operate',
   async ({ db, world }, { body }: { body: unknown }): Promise<BulkVerdict[]> => {
     const { text } = await validateBody<{ text: string }>(bulkSchema, body);
-    return judgeBulk(text, await aroundOf(db, world.vault, null));
+    return judgeBulk(text, await aroundOf(db, world.vault, null), await fetchWatches(db));
   },
 );
 
@@ -74,11 +75,13 @@ export const offerWatches = asks(
   async ({ db, world }, { body }: { body: unknown }): Promise<Offer[]> => {
     const { address } = await validateBody<{ address: string }>(offerSchema, body);
     const offers = await world.engine.call('offer', { typed: address });
-    const names = (await fetchWatches(db)).map((watch) => watch.name);
-    return offers.map((offer) => {
-      const name = uniqueName(offer.name, names);
-      names.push(name);
-      return { ...offer, name };
-    });
+    const taken: string[] = [];
+    const named: Offer[] = [];
+    for (const offer of offers) {
+      const name = uniqueName(offer.name, [...taken, ...(await fetchNamesFrom(db, stemOf(offer.name)))]);
+      taken.push(name);
+      named.push({ ...offer, name });
+    }
+    return named;
   },
 );

@@ -38,9 +38,12 @@ export interface Around {
   levels: Levels;
   /** The settings it has so far, for secrets that stay as they are. */
   stored: object | null;
-  /** Null for a watch that is new. */
-  id: number | null;
-  others: readonly WatchWithStatus[];
+  /** The watch as it is; null for one that is new. */
+  watch: WatchWithStatus | null;
+  /** Those that rest on others, or are made of them. */
+  tied: readonly Tied[];
+  /** Which of these ids are watches. */
+  knownOf: (ids: readonly number[]) => Promise<ReadonlySet<number>>;
   sections: readonly { id: number; name: string }[];
   /** Ids of the channels there are. */
   channels: readonly number[];
@@ -61,21 +64,23 @@ export function circleAmong(watches: readonly Tied[], from: Iterable<number>): s
 }
 
 /** Ties lead to watches there are, and never back to where they begin. */
-function checkTies(watch: Tied, isNew: boolean, others: readonly WatchWithStatus[]): void {
-  const known = new Map(others.map((other) => [other.id, other]));
+async function checkTies(watch: Tied, { watch: stands, tied, knownOf }: Around): Promise<void> {
   // What it rested on before may have been deleted, and may come back.
-  const before = new Set(known.get(watch.id)?.config.restsOn);
+  const before = new Set(stands?.config.restsOn);
   const ties: [string, number[]][] = [
     ['restsOn', watch.config.restsOn ?? []],
     ['settings.parts', partsOf(watch)],
   ];
+  const all = ties.flatMap(([, ids]) => ids);
+  if (all.length === 0) return;
+  const known = await knownOf(all);
   for (const [field, ids] of ties) {
     const missing = ids.find((id) => !known.has(id) && !before.has(id));
     if (missing !== undefined)
       throw refused([{ field, message: `Expected ids of watches; there is no watch ${missing}.` }]);
   }
-  if (isNew) return;
-  const circle = circleAmong([...others.filter((other) => other.id !== watch.id), watch], [watch.id]);
+  if (!stands) return;
+  const circle = circleAmong([...tied.filter((other) => other.id !== watch.id), watch], [watch.id]);
   if (!circle) return;
   const field = ties[1]![1].length > 0 && ties[0]![1].length === 0 ? 'settings.parts' : 'restsOn';
   throw refused([{ field, message: `Expected no circle, got ${circle}.` }]);
@@ -154,14 +159,13 @@ export async function validateWatch(body: unknown, around: Around): Promise<Vali
       : undefined;
   const checked = { type: probe ? 'probe' : 'checkin', ...rest, ...(settings && { settings }) };
   const own = giveBack(checked as unknown as OwnConfig, [...silent, ...back]);
-  const watch = { kind: String(kind), section: section as string | null, id: around.id ?? undefined };
+  const watch = { kind: String(kind), section: section as string | null, id: around.watch?.id };
   const config = wholeConfig(
     own,
     resolve({ ...watch, own: ownValues(kindId, own, around.levels.usual) }, around.levels),
   );
-  const tied = { id: around.id ?? -1, kind: kindId, name: String(name), config };
-  checkTies(tied, around.id === null, around.others);
-  const before = around.others.find((other) => other.id === around.id)?.own.tellsTo ?? [];
+  await checkTies({ id: around.watch?.id ?? -1, kind: kindId, name: String(name), config }, around);
+  const before = around.watch?.own.tellsTo ?? [];
   checkTellsTo(said, [...around.channels, ...before]);
   return {
     kind: kindId,

@@ -3,7 +3,7 @@ import { DAY_MS } from '@/core/time/units';
 import type { Db } from '@/store/db/connection';
 import { newCheckinKey } from '@/accounts/secrets';
 import { wireOf } from '@/core/settings/wire-names';
-import { uniqueName } from '@/core/settings/unique-name';
+import { stemOf, uniqueName } from '@/core/settings/unique-name';
 import { passes, type WatchFilter } from '@/core/settings/watch-filter';
 import { filterable } from '@/probes/diagnosis/watch-target';
 import { probeKind } from '@/probes/kinds/registry';
@@ -19,6 +19,7 @@ import {
 } from '@/store/watches/watches';
 import { notFound, Refusal, refused } from '@/cases/frame/refusal';
 import { withChoicesCarried } from '@/cases/followers/carry-choices';
+import { fetchNamesFrom } from '@/store/watches/tied';
 import { asIs, asks, changes, type Act } from '@/cases/frame/use-case';
 import { refuseChanged, type Expected } from '@/cases/frame/version';
 import type { WatchTried, World } from '@/cases/frame/world';
@@ -55,10 +56,7 @@ export const createWatch = changes(
     const around = await aroundOf(trx, world.vault, null, await likeWatch(trx, like));
     const valid = await validateWatch(body, around);
     if (!(body as { name?: unknown }).name) {
-      valid.name = uniqueName(
-        valid.name,
-        around.others.map((other) => other.name),
-      );
+      valid.name = uniqueName(valid.name, await fetchNamesFrom(trx, stemOf(valid.name)));
     }
     const id = await saveNewWatch(trx, {
       ...valid,

@@ -1,19 +1,16 @@
 import type { Knex } from 'knex';
-import { GIVE_UP_AFTER_MS, LONGEST_RETRY_MS, restMs, retryDelayMs, spread } from '@/core/messages/routing';
-import { isRefusedForGood } from '@/core/followers/refused';
+import { LONGEST_RETRY_MS, restMs } from '@/core/messages/routing';
 import { DAY_MS, HOUR_MS, MINUTE_MS } from '@/core/time/units';
-import type { Answer } from '@/channels/frame/kind';
 import type { SmtpSettings } from '@/channels/transport/smtp';
 import { transaction } from '@/store/db/connection';
 import { isSealed, openSecrets, type Vault } from '@/store/db/vault';
-import { forgetUnsaid, saveReached, saveRefusal } from '@/store/followers/followers';
+import { forgetUnsaid } from '@/store/followers/followers';
 import {
   countSentBy,
   deleteLettersBefore,
   fetchDueLetterDeliveries,
   fetchNextLetterAt,
   pullLetters,
-  saveLetterOutcome,
   type LetterDelivery,
 } from '@/store/followers/letters';
 import { fetchDueLetters, spreadLetter } from '@/store/followers/spreading';
@@ -23,7 +20,8 @@ import { fetchPushKeys } from '@/store/messages/push-keys';
 import { ensureTakeKey } from '@/store/messages/take-links';
 import { fetchPages, type Page } from '@/store/pages/pages';
 import { fetchLabels } from '@/store/pages/shown';
-import { asideAfter, sendEvent, sendMail, sendPush, type PostPlace } from './letter-post';
+import { sendEvent, sendMail, sendPush, type PostPlace } from './letter-post';
+import { noteOutcome } from './outcome';
 import { saveWindowLetters } from './window-letters';
 
 const BATCH = 50;
@@ -231,7 +229,7 @@ export class FollowerPost {
       const page = byId.get(delivery.letter.pageId)!;
       const answer = await sendMail(delivery, page, settings, { ...place, back: back(page) });
       if (this.abort.signal.aborted) return false;
-      await this.note(delivery, answer, channelId);
+      await noteOutcome(this.options.db, this.options.now(), delivery, answer, channelId);
       // Where one has just gone, it is this one that cannot, and the next is tried.
       if (!answer.ok && answer.retry && !went) {
         this.rest(name, restMs((this.resting.get(name)?.failures ?? 0) + 1));
@@ -273,29 +271,10 @@ export class FollowerPost {
           ? await sendPush(delivery, page, opened, place, await fetchPushKeys(db, vault))
           : await sendEvent(delivery, page, opened, place);
       if (this.abort.signal.aborted) return false;
-      await this.note(delivery, answer, null);
+      await noteOutcome(this.options.db, this.options.now(), delivery, answer, null);
       if (!answer.ok) return false;
     }
     return true;
-  }
-
-  private async note(delivery: LetterDelivery, answer: Answer, sender: number | null): Promise<void> {
-    const { db, now } = this.options;
-    const { id, letter, follower, attempts } = delivery;
-    const at = now();
-    const lasting = !answer.ok && (!answer.retry || at - letter.madeAt > GIVE_UP_AFTER_MS);
-    const waitMs = Math.max(answer.retryAfterMs ?? 0, spread(retryDelayMs(attempts + 1), Math.random()));
-    await transaction(db, async (trx) => {
-      await saveLetterOutcome(trx, {
-        ...{ id, at, sender, said: answer.said.slice(0, 300) },
-        state: answer.ok ? 'sent' : lasting ? 'given-up' : 'waiting',
-        nextAt: answer.ok ? at : at + waitMs,
-      });
-      if (answer.ok) await saveReached(trx, follower.id, at);
-      else if (answer.gone || isRefusedForGood(answer)) {
-        await saveRefusal(trx, follower.id, asideAfter(answer, follower.refusals));
-      }
-    });
   }
 
   /** Waits a little for what is under way; what is cut short is sent again after the next start. */

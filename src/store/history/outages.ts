@@ -60,6 +60,17 @@ export async function fetchOutageSpans(
     .select('id', 'watch_id as watchId', 'began', 'ended', 'left_out as leftOut');
 }
 
+/** When the last outage since a time ended, of all watches there are; null where there was none. */
+export async function fetchLastOutageEnd(db: Db, since: number): Promise<number | null> {
+  const row = await db('outages')
+    .join('watches', 'watches.id', 'outages.watch_id')
+    .whereNull('watches.deleted_at')
+    .where('outages.ended', '>', since)
+    .orderBy('outages.ended', 'desc')
+    .first('outages.ended as ended');
+  return row?.ended ?? null;
+}
+
 export interface OutageFilter {
   watchId?: number;
   open?: boolean;

@@ -17,6 +17,7 @@ import * as publicTexts from './2026-12/20261214-public-texts';
 import * as pictures from './2026-12/20261215-pictures';
 import * as privateBadges from './2026-12/20261216-private-badges';
 import * as bounces from './2026-12/20261217-bounces';
+import * as outageIndexes from './2026-12/20261218-outage-indexes';
 import * as refs from './2026-11/20261130-refs';
 import * as fallbacks from './2026-12/20261201-fallbacks';
 import * as drills from './2026-12/20261202-drills';
@@ -72,6 +73,7 @@ const STEPS: Step[] = [
   { name: '20261215-pictures', ...pictures },
   { name: '20261216-private-badges', ...privateBadges },
   { name: '20261217-bounces', ...bounces },
+  { name: '20261218-outage-indexes', ...outageIndexes },
 ];
 
 /** The names of all steps this version knows. */

@@ -47,13 +47,14 @@ export interface WatchWithStatus extends Watch {
   lastFinding: Finding | null;
 }
 
-type Row = WatchRow & {
+export type Row = WatchRow & {
   section_name: string | null;
   status: string | null;
   last_finding: string | null;
 };
 
-function watchOf(row: Row, levels: Levels, tags: Tag[]): WatchWithStatus {
+/** A row as a watch, with what holds for it. */
+export function watchOf(row: Row, levels: Levels, tags: Tag[]): WatchWithStatus {
   const { id, kind, section_name: section } = row;
   const own = JSON.parse(row.config) as OwnConfig;
   const resolved = resolve({ id, kind, section, own: ownValues(kind, own, levels.usual) }, levels);

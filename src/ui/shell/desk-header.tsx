@@ -19,7 +19,7 @@ import {
 import Link from 'next/link';
 import { usePathname } from 'next/navigation';
 import { callApi } from '@/ui/basic/call-api';
-import { FindWatch, type Findable } from './find-watch';
+import { FindWatch } from './find-watch';
 import { OPEN_KEYS_EVENT } from './keys';
 import { LanternMark } from '@/ui/basic/lantern';
 import { ThemeSwitch } from '@/ui/basic/theme-switch';
@@ -87,7 +87,7 @@ function AccountMenu({ email }: { email: string }) {
   );
 }
 
-export function DeskHeader({ email, watches }: { email: string; watches: Findable[] }) {
+export function DeskHeader({ email }: { email: string }) {
   const path = usePathname();
   const isHere = (place: (typeof PLACES)[number]) =>
     path === place.href || path.startsWith(`${place.also}/`) || path === place.also;
@@ -113,7 +113,7 @@ export function DeskHeader({ email, watches }: { email: string; watches: Findabl
           ))}
         </nav>
         <div className="ml-auto flex items-center gap-1.5">
-          <FindWatch watches={watches} />
+          <FindWatch />
           <Link
             href="/watches/new"
             className="bg-button text-button-ink border-button ml-2 inline-flex min-h-9 items-center gap-1 rounded-lg border px-3 font-semibold whitespace-nowrap"

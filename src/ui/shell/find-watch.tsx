@@ -2,31 +2,45 @@
 
 import { Search } from 'lucide-react';
 import { useRouter } from 'next/navigation';
-import { useId, useRef, useState } from 'react';
+import { useEffect, useEffectEvent, useId, useRef, useState } from 'react';
 import type { State } from '@/core/lifecycle/state';
+import { callApi } from '@/ui/basic/call-api';
 import { Lantern } from '@/ui/basic/lantern';
 
-export interface Findable {
+interface Findable {
   id: number;
   name: string;
   state: State;
 }
 
 const MOST_SHOWN = 8;
+/** Names are asked for so long after the last key. */
+const REST_MS = 80;
 
-/** Finds a watch by a part of its name (WAI-ARIA combobox pattern). */
-export function FindWatch({ watches }: { watches: Findable[] }) {
+/** What was found for some words. */
+interface Found {
+  words: string;
+  watches: Findable[];
+}
+
+/** Finds a watch by a part of its name (WAI-ARIA combobox pattern). Names are asked for as they are typed. */
+export function FindWatch() {
   const router = useRouter();
   const listId = useId();
   const input = useRef<HTMLInputElement>(null);
   const [text, setText] = useState('');
   const [active, setActive] = useState(0);
+  const [last, setLast] = useState<Found | null>(null);
   /** On a phone the field comes out at a touch. */
   const [shown, setShown] = useState(false);
-  const wanted = text.trim().toLowerCase();
+  /** Somebody who is faster than the answer goes where it leads. */
+  const hasty = useRef(false);
+  const wanted = text.trim();
+  // While more is typed, what was found for less stays, as far as it fits.
   const found = wanted
-    ? watches.filter((w) => w.name.toLowerCase().includes(wanted)).slice(0, MOST_SHOWN)
+    ? (last?.watches.filter(({ name }) => name.toLowerCase().includes(wanted.toLowerCase())) ?? [])
     : [];
+  const isKnown = last?.words === wanted;
   const go = (watch: Findable | undefined) => {
     if (!watch) return;
     setText('');
@@ -34,6 +48,25 @@ export function FindWatch({ watches }: { watches: Findable[] }) {
     input.current?.blur();
     router.push(`/watches/${watch.id}`);
   };
+  const arrived = useEffectEvent((words: string, watches: Findable[]) => {
+    setLast({ words, watches });
+    if (hasty.current) go(watches[0]);
+    hasty.current = false;
+  });
+  useEffect(() => {
+    if (wanted === '') return;
+    let over = false;
+    const timer = setTimeout(() => {
+      const query = new URLSearchParams({ words: wanted, limit: String(MOST_SHOWN) });
+      void callApi<Findable[]>('GET', `/watch-names?${query}`).then((answer) => {
+        if (!over && answer.ok) arrived(wanted, answer.value);
+      });
+    }, REST_MS);
+    return () => {
+      over = true;
+      clearTimeout(timer);
+    };
+  }, [wanted]);
   return (
     <>
       <button
@@ -65,13 +98,16 @@ export function FindWatch({ watches }: { watches: Findable[] }) {
           onChange={(event) => {
             setText(event.target.value);
             setActive(0);
+            hasty.current = false;
           }}
           onKeyDown={(event) => {
             if (event.key === 'Escape') {
               setText('');
               input.current?.blur();
-            } else if (event.key === 'Enter') go(found[active]);
-            else if (event.key === 'ArrowDown') setActive((i) => Math.min(i + 1, found.length - 1));
+            } else if (event.key === 'Enter') {
+              if (isKnown) go(found[active]);
+              else hasty.current = true;
+            } else if (event.key === 'ArrowDown') setActive((i) => Math.min(i + 1, found.length - 1));
             else if (event.key === 'ArrowUp') setActive((i) => Math.max(i - 1, 0));
             else return;
             event.preventDefault();
@@ -90,7 +126,7 @@ export function FindWatch({ watches }: { watches: Findable[] }) {
             aria-label="Watches"
             className="sheet absolute z-30 mt-1 w-72 p-1 shadow-lg max-sm:w-full"
           >
-            {found.length === 0 && (
+            {found.length === 0 && isKnown && (
               <li className="text-muted px-3 py-2">No watch has “{text}” in its name.</li>
             )}
             {found.map((watch, i) => (

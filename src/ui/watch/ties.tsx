@@ -1,8 +1,8 @@
 import Link from 'next/link';
-import type { TiedWatch, WatchTies } from '@/views/watch/ties';
+import type { NamedState, WatchTies } from '@/views/watch/ties';
 import { Lantern } from '@/ui/basic/lantern';
 
-function Tied({ title, watches }: { title: string; watches: readonly TiedWatch[] }) {
+function Tied({ title, watches }: { title: string; watches: readonly NamedState[] }) {
   if (watches.length === 0) return null;
   return (
     <div>

@@ -15,6 +15,13 @@ interface Row extends BulkVerdict {
   made: 'yes' | string | null;
 }
 
+/** So many are made between two words on how far it is. */
+const AT_ONCE = 100;
+
+interface BatchLine {
+  problem: string | null;
+}
+
 const EXAMPLE = `booking.ternferry.test/crossings
 rota.ternferry.test
 kiosk-north.ternferry.test:9100`;
@@ -42,17 +49,20 @@ export function BulkAdd() {
     setRows((old) => old?.map((row) => (row.line === line ? { ...row, ...part } : row)) ?? null);
   const chosen = (rows ?? []).filter((row) => row.ticked && row.watch && row.made !== 'yes');
   const make = async () => {
-    let done = 0;
     let failed = 0;
-    for (const row of chosen) {
-      setProgress(`Making ${done + 1} of ${chosen.length}…`);
-      const result = await callApi('POST', '/watches', row.watch!);
-      if (!result.ok) failed += 1;
-      change(row.line, { made: result.ok ? 'yes' : problemText(result) });
-      done += 1;
+    for (let done = 0; done < chosen.length; done += AT_ONCE) {
+      const part = chosen.slice(done, done + AT_ONCE);
+      setProgress(`Making ${done + 1} to ${done + part.length} of ${chosen.length}…`);
+      const watches = part.map((row) => row.watch!);
+      const result = await callApi<BatchLine[]>('POST', '/watch-batches', { watches });
+      for (const [i, { line }] of part.entries()) {
+        const problem = result.ok ? result.value[i]!.problem : problemText(result);
+        if (problem !== null) failed += 1;
+        change(line, { made: problem ?? 'yes' });
+      }
     }
     setProgress('');
-    if (failed > 0) return form.say(`${failed} of ${done} could not be made; each says why.`);
+    if (failed > 0) return form.say(`${failed} of ${chosen.length} could not be made; each says why.`);
     router.push('/');
     router.refresh();
   };

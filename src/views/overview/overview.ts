@@ -13,7 +13,7 @@ import type { Db } from '@/store/db/connection';
 import { fetchLatestEvidence } from '@/store/history/evidence';
 import { fetchOpenUplinkLoss } from '@/store/history/uplink';
 import { fetchTakers } from '@/store/messages/telling';
-import { fetchOutages, fetchTold } from '@/store/history/outages';
+import { fetchLastOutageEnd, fetchOutages, fetchTold } from '@/store/history/outages';
 import { fetchOpenOwnTroubles } from '@/store/history/own-troubles';
 import { fetchLastRuns } from '@/store/history/reports';
 import type { WatchWithStatus } from '@/store/watches/watches';
@@ -34,6 +34,9 @@ import { needsHand, troubleOf, type Trouble } from '@/views/troubles/trouble';
 
 export const RANGES = { '6h': 0.25, '24h': 1, '7d': 7, '30d': 30, '90d': 90 } as const;
 export type RangeName = keyof typeof RANGES;
+
+/** Calm is counted as far back as this. */
+const CALM_DAYS = 30;
 
 /** So many troubles are told one by one, and so many of those that belong together. */
 const MOST_CARDS = 20;
@@ -135,7 +138,10 @@ export async function fetchOverview(
   const { now, zone } = options;
   const days = RANGES[options.range];
   const watches = await fetchKnownWatches(db, now);
-  const history = await fetchHistory(db, watches, Math.max(days, 30), now);
+  const shown = watches.filter((watch) => passes(options.filter, filterable(watch)));
+  // Of those that are drawn; only an order by history needs that of all.
+  const read = options.worstFirst ? shown : shown.slice(0, options.whole ? undefined : MOST_ROWS);
+  const history = await fetchHistory(db, read, days, now);
   const runs = await fetchLastRuns(db);
   const range = lastDays(now, days);
   const needing = watches
@@ -187,7 +193,6 @@ export async function fetchOverview(
   );
   for (const card of seen) card.takenBy = takers.get(card.id) ?? null;
   const untold = groups.slice(MOST_CARDS).reduce((sum, group) => sum + group.watchIds.length, 0);
-  const shown = watches.filter((watch) => passes(options.filter, filterable(watch)));
   const ordered = options.worstFirst ? worstFirst(shown, history, range) : shown;
   const drawn = ordered.slice(0, options.whole ? undefined : MOST_ROWS);
   const rows = drawn.map((watch) => rowOf(watch, history, range, runs.get(watch.id) ?? null, zone));
@@ -197,7 +202,7 @@ export async function fetchOverview(
     shown: shown.length,
     now,
     range,
-    ...sentences(watches, needing, history),
+    ...sentences(watches, needing, await calmSince(db, watches, needing.length, now)),
     cards: alone.slice(0, MOST_CARDS),
     moreCards: Math.max(0, alone.length - MOST_CARDS) + untold,
     together,
@@ -262,7 +267,7 @@ function bySection(watches: readonly WatchWithStatus[], rows: OverviewRow[]) {
 function sentences(
   watches: readonly WatchWithStatus[],
   needing: readonly WatchWithStatus[],
-  history: History,
+  calmFor: string,
 ): { sentence: string; below: string } {
   const wanting = new Set(needing);
   const others: Partial<Record<State, number>> = {};
@@ -270,8 +275,17 @@ function sentences(
     if (!wanting.has(watch)) others[watch.status.state] = (others[watch.status.state] ?? 0) + 1;
   }
   const { lead, below } = deskSentences(needing.length, others);
-  const lastEnd = history.outages.reduce((last, o) => Math.max(last, o.ended ?? history.now), 0);
-  const calm =
-    needing.length === 0 && lastEnd > 0 ? `Calm for ${formatDuration(history.now - lastEnd)}.` : '';
-  return { sentence: lead, below: [below, calm].filter(Boolean).join(' ') };
+  return { sentence: lead, below: [below, calmFor].filter(Boolean).join(' ') };
+}
+
+/** Since when nothing has been down, in words; empty where something wants a hand, or nothing was for a month. */
+async function calmSince(
+  db: Db,
+  watches: readonly WatchWithStatus[],
+  needing: number,
+  now: number,
+): Promise<string> {
+  if (needing > 0 || watches.length === 0) return '';
+  const lastEnd = await fetchLastOutageEnd(db, lastDays(now, CALM_DAYS).from);
+  return lastEnd === null ? '' : `Calm for ${formatDuration(now - lastEnd)}.`;
 }

@@ -1,5 +1,5 @@
-import { probeKind } from '@/probes/kinds/registry';
 import type { Page } from '@/store/pages/pages';
+import type { WatchTies } from '@/views/watch/ties';
 import type { WatchWithStatus } from '@/store/watches/watches';
 
 function named(names: readonly string[]): string {
@@ -9,26 +9,20 @@ function named(names: readonly string[]): string {
 
 /** What goes with a watch when it is deleted, in sentences. */
 export function goesWithSentence(
-  watch: WatchWithStatus,
-  others: readonly WatchWithStatus[],
+  watch: Pick<WatchWithStatus, 'id' | 'config'>,
+  { carries, wholes }: Pick<WatchTies, 'carries' | 'wholes'>,
   pages: readonly Page[],
   outages: number,
 ): string {
-  const resting = others.filter((other) => other.config.restsOn?.includes(watch.id));
-  const wholes = others.filter(
-    (other) =>
-      other.config.type === 'probe' &&
-      probeKind(other.kind)?.partsOf?.(other.config.settings).includes(watch.id),
-  );
+  const resting = carries.map(({ name }) => name);
   const shownOn = pages.filter((page) =>
     page.sections.some((section) => section.items.some((item) => item.watchIds.includes(watch.id))),
   );
-  const names = (list: readonly WatchWithStatus[]) => named(list.map((other) => other.name));
   return [
     watch.config.type === 'probe' ? 'Its looks stop.' : 'Its check-in address stops working.',
     shownOn.length > 0 ? `It leaves the public page ${named(shownOn.map((page) => page.title))}.` : '',
-    resting.length > 0 ? `${names(resting)} no longer ${resting.length === 1 ? 'rests' : 'rest'} on it.` : '',
-    wholes.length > 0 ? `${names(wholes)} ${wholes.length === 1 ? 'loses' : 'lose'} a part.` : '',
+    resting.length > 0 ? `${named(resting)} no longer ${resting.length === 1 ? 'rests' : 'rest'} on it.` : '',
+    wholes.length > 0 ? `${named(wholes)} ${wholes.length === 1 ? 'loses' : 'lose'} a part.` : '',
     outages > 0
       ? `${outages === 1 ? 'One outage' : `${outages} outages`} of the last 90 days would go with it.`
       : '',

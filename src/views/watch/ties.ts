@@ -1,8 +1,10 @@
 import type { State } from '@/core/lifecycle/state';
-import type { Outage } from '@/store/history/outages';
+import { partsOf } from '@/probes/diagnosis/watch-target';
+import type { Db } from '@/store/db/connection';
+import { fetchNamed, fetchTied } from '@/store/watches/tied';
 import type { WatchWithStatus } from '@/store/watches/watches';
 
-export interface TiedWatch {
+export interface NamedState {
   id: number;
   name: string;
   state: State;
@@ -10,24 +12,31 @@ export interface TiedWatch {
 
 /** How a watch hangs together with others. */
 export interface WatchTies {
-  restsOn: TiedWatch[];
+  restsOn: NamedState[];
   /** Those that rest on it. */
-  carries: TiedWatch[];
+  carries: NamedState[];
   /** The one its open outage follows from. */
-  follows: TiedWatch | null;
+  follows: NamedState | null;
+  /** The names of those it is a part of. */
+  wholes: string[];
 }
 
-export function tiesOf(
+/** What a watch is tied to; `follows` is the watch its open outage follows from. */
+export async function fetchTies(
+  db: Db,
   watch: WatchWithStatus,
-  others: readonly WatchWithStatus[],
-  open: Outage | undefined,
-): WatchTies {
-  const tied = ({ id, name, status }: WatchWithStatus): TiedWatch => ({ id, name, state: status.state });
+  follows: number | null | undefined,
+): Promise<WatchTies> {
+  const tied = await fetchTied(db);
   const below = watch.config.restsOn ?? [];
-  const follows = others.find((other) => other.id === open?.follows);
+  const named = new Map(
+    (await fetchNamed(db, [...below, ...(follows ? [follows] : [])])).map((one) => [one.id, one]),
+  );
+  const bare = ({ id, name, state }: NamedState): NamedState => ({ id, name, state });
   return {
-    restsOn: others.filter((other) => below.includes(other.id)).map(tied),
-    carries: others.filter((other) => other.config.restsOn?.includes(watch.id)).map(tied),
-    follows: follows ? tied(follows) : null,
+    restsOn: below.flatMap((id) => named.get(id) ?? []),
+    carries: tied.filter(({ config }) => config.restsOn?.includes(watch.id)).map(bare),
+    follows: (follows && named.get(follows)) || null,
+    wholes: tied.filter((other) => partsOf(other).includes(watch.id)).map(({ name }) => name),
   };
 }

@@ -28,11 +28,11 @@ import { goesWithSentence } from '@/views/troubles/goes-with';
 import { fetchSectionEndpoints } from '@/store/watches/checkin-endpoints';
 import { fetchColumns } from '@/views/history/columns';
 import { fetchRollupCursor } from '@/store/history/rollups';
+import { fetchNamed } from '@/store/watches/tied';
 import type { WatchWithStatus } from '@/store/watches/watches';
-import { fetchWatchesOnce } from '@/views/watches-once';
 import { fetchRunsView, type RunsView } from '@/views/history/runs';
 import { fetchReadings, type ReadingPoint } from '@/views/history/readings';
-import { tiesOf, type WatchTies } from './ties';
+import { fetchTies, type WatchTies } from './ties';
 import {
   availabilityFor,
   countedSpans,
@@ -139,8 +139,9 @@ export async function fetchWatchView(
   const open = listed.find((outage) => outage.ended === null);
   const { config } = watch;
   const kept = await fetchEvidence(db, watch.id, { limit: 10 });
-  const others = await fetchWatchesOnce(db);
-  const names = new Map(others.map((other) => [other.id, other.name]));
+  const followed = listed.flatMap(({ follows }) => (follows === null ? [] : [follows]));
+  const names = new Map((await fetchNamed(db, followed)).map(({ id, name }) => [id, name]));
+  const ties = await fetchTies(db, watch, open?.follows);
   const reading = watch.lastFinding?.evidence?.reading;
   const hasReading = watch.kind === 'reading';
   return {
@@ -185,9 +186,9 @@ export async function fetchWatchView(
     ),
     moreOutages: outages.length - listed.length,
     trouble: needsHand(watch, now) ? troubleOf(watch, open, kept.at(0), zone) : null,
-    ties: tiesOf(watch, others, open),
+    ties,
     target: targetText(watch),
-    goesWith: goesWithSentence(watch, others, await fetchPages(db), outages.length),
+    goesWith: goesWithSentence(watch, ties, await fetchPages(db), outages.length),
     readings: hasReading ? await fetchReadings(db, watch.id, chartRange, COLUMN_MS[options.range]) : null,
     unit: reading?.unit ?? '',
     findings: await fetchFindings(db, watch.id, { limit: 25 }),

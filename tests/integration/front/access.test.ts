@@ -222,7 +222,7 @@ describe('whoever is not signed in', () => {
     const { headers: open, body: ferries } = await raw(product, '/p/ferries/');
     expect(open).toMatchObject(SHARED);
     expect(open['content-security-policy']).toBe(
-      "default-src 'none'; script-src 'self'; style-src 'self'; img-src 'self'; font-src 'self'; connect-src 'self'; form-action 'self'; base-uri 'none'; frame-ancestors 'none'",
+      "default-src 'none'; script-src 'self'; style-src 'self'; img-src 'self'; font-src 'self'; connect-src 'self'; worker-src 'self'; form-action 'self'; base-uri 'none'; frame-ancestors 'none'",
     );
     const loaded = [...ferries.matchAll(/<script\b[^>]*>/g)].map((match) => match[0]);
     expect(loaded.length).toBe(2);

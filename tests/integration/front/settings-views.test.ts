@@ -17,6 +17,7 @@ import { fetchFormChoices } from '@/views/settings/form-choices';
 import { fetchSectionsView } from '@/views/settings/sections';
 import { fetchSharedView } from '@/views/settings/shared-settings';
 import { fetchWatchList } from '@/views/settings/watch-list';
+import { fetchTies } from '@/views/watch/ties';
 import { goesWithSentence } from '@/views/troubles/goes-with';
 import { makeWatch, periodConfig, probeConfig, tempStore, webConfig, type TempStore } from '../helpers';
 
@@ -182,13 +183,12 @@ describe('shared settings', () => {
 });
 
 describe('what goes with a watch that is deleted', () => {
-  const goes = async (id: number, outages = 0, others: number[] = []) =>
-    goesWithSentence(
-      await watchOf(id),
-      await Promise.all(others.map(watchOf)),
-      await fetchPages(store.db),
-      outages,
-    );
+  const goes = async (id: number, outages = 0, others: number[] = []) => {
+    const watch = await watchOf(id);
+    const ties = await fetchTies(store.db, watch, null);
+    const carries = ties.carries.filter((one) => others.includes(one.id));
+    return goesWithSentence(watch, { ...ties, carries }, await fetchPages(store.db), outages);
+  };
 
   it('is its looks or its address, and nothing else where nothing else is', async () => {
     expect(await goes(booking)).toBe('Its looks stop.');

@@ -18,6 +18,7 @@ describe('the environment', () => {
       looksPerHost: 4,
       lookThreads: null,
       keepFindingsDays: 14,
+      nearPushes: false,
       scripts: null,
       copies: null,
     });
@@ -44,6 +45,7 @@ describe('the environment', () => {
         LANTERN_KEEP_FINDINGS_DAYS: '3650',
         LANTERN_SCRIPTS: '/srv/scripts',
         LANTERN_COPIES: '/srv/copies',
+        LANTERN_NEAR_PUSHES: 'yes',
       }),
     ).toEqual({
       port: 80,
@@ -60,6 +62,7 @@ describe('the environment', () => {
       looksPerHost: 1,
       lookThreads: 16,
       keepFindingsDays: 3650,
+      nearPushes: true,
       scripts: '/srv/scripts',
       copies: '/srv/copies',
     });
