@@ -62,13 +62,14 @@ export async function fetchOutageSpans(
 
 /** When the last outage since a time ended, of all watches there are; null where there was none. */
 export async function fetchLastOutageEnd(db: Db, since: number): Promise<number | null> {
-  const row = await db('outages')
+  const rows: { ended: number }[] = await db('outages')
     .join('watches', 'watches.id', 'outages.watch_id')
     .whereNull('watches.deleted_at')
     .where('outages.ended', '>', since)
     .orderBy('outages.ended', 'desc')
-    .first('outages.ended as ended');
-  return row?.ended ?? null;
+    .limit(1)
+    .select('outages.ended as ended');
+  return rows[0]?.ended ?? null;
 }
 
 export interface OutageFilter {

@@ -56,13 +56,12 @@ export async function fetchTied(db: Db): Promise<TiedWatch[]> {
 export async function fetchNamed(db: Db, ids: readonly number[]): Promise<NamedWatch[]> {
   const found: NamedWatch[] = [];
   for (const some of inChunks([...new Set(ids)])) {
-    found.push(
-      ...(await db('watches')
-        .join('watch_status', 'watch_status.watch_id', 'watches.id')
-        .whereIn('watches.id', some)
-        .whereNull('watches.deleted_at')
-        .select('watches.id', 'watches.name', 'watch_status.state')),
-    );
+    const rows: NamedWatch[] = await db('watches')
+      .join('watch_status', 'watch_status.watch_id', 'watches.id')
+      .whereIn('watches.id', some)
+      .whereNull('watches.deleted_at')
+      .select('watches.id', 'watches.name', 'watch_status.state');
+    found.push(...rows);
   }
   return found;
 }

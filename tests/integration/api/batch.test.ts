@@ -29,27 +29,15 @@ describe('many watches at once', () => {
       web('Tied', { restsOn: [99_999] }),
       { kind: 'no-such-kind' },
       'no object',
-      null,
     ]);
     expect(status).toBe(200);
-    expect(body.map(({ id }) => id !== null)).toEqual([
-      true,
-      true,
-      true,
-      true,
-      false,
-      false,
-      false,
-      false,
-      false,
-    ]);
+    expect(body.map(({ id }) => id !== null)).toEqual([true, true, true, true, false, false, false, false]);
     expect(body.slice(0, 4).map(({ name }) => name)).toEqual(['Pier', '127.0.0.1', '127.0.0.1 2', 'Backup']);
     expect(body.slice(4).map(({ problem }) => problem)).toEqual([
       expect.stringContaining('address'),
       'Expected ids of watches; there is no watch 99999.',
       expect.stringContaining('Expected kind to be one of'),
       expect.stringContaining('Expected a JSON object'),
-      expect.any(String),
     ]);
     const pier = (await product.api('GET', `/watches/${body[0]!.id}`)).body as Record<string, unknown>;
     expect(pier).toMatchObject({ name: 'Pier', section: { name: 'Piers' }, tags: ['night'] });
