@@ -37,8 +37,8 @@ export const batchSchema = strictObject({
 });
 
 /** Some of many, in one transaction, with one word to the engine. */
-const makePart = changes(
-  'createWatches',
+export const createManyWatches = changes(
+  'createManyWatches',
   'operate',
   asIs<{ valid: readonly ValidWatch[] }>,
   async ({ trx, now, about, afterwards, world }, { valid }): Promise<number[]> => {
@@ -80,7 +80,7 @@ export const createWatches = asks(
     }
     for (let i = 0; i < fitting.length; i += A_PART) {
       const part = fitting.slice(i, i + A_PART);
-      const ids = await makePart(who, { valid: part.map(({ valid }) => valid) }, world);
+      const ids = await createManyWatches(who, { valid: part.map(({ valid }) => valid) }, world);
       for (const [k, { line }] of part.entries()) line.id = ids[k]!;
     }
     return lines;

@@ -49,7 +49,7 @@ describe('many watches at once', () => {
       return one.state !== 'waiting';
     }, 'a first look');
     const db = await openStore(product.folder, { migrate: false });
-    expect(await db('deeds').where({ deed: 'createWatches' }).count({ n: '*' })).toEqual([{ n: 4 }]);
+    expect(await db('deeds').where({ deed: 'createManyWatches' }).count({ n: '*' })).toEqual([{ n: 4 }]);
     await db.destroy();
   });
 
