@@ -94,7 +94,9 @@ describe('what can be done', () => {
     const reached = new Set(ROUTES.flatMap((route) => [route.does.id, route.instead?.does.id]));
     const missing = cases.map((one) => one.id).filter((id) => !reached.has(id));
     expect(missing.sort()).toEqual(
-      [...bySession, ...others, ...visitors, ...programs, ...parts].filter((id) => missing.includes(id)).sort(),
+      [...bySession, ...others, ...visitors, ...programs, ...parts]
+        .filter((id) => missing.includes(id))
+        .sort(),
     );
   });
 });
