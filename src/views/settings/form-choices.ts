@@ -3,12 +3,12 @@ import { fetchChannels } from '@/store/messages/channels';
 import { fetchLevels } from '@/store/watches/cascade';
 import { fetchSectionNames } from '@/store/watches/sections';
 import { fetchTags } from '@/store/watches/tags';
-import { fetchWatchesOnce } from '@/views/watches-once';
+import { fetchNamedWatches } from '@/store/watches/watches';
 import { kindChoices } from './kind-choices';
 
 /** What the form for a watch offers to choose from; the watch itself is left out. */
 export async function fetchFormChoices(db: Db, watchId: number | null) {
-  const watches = await fetchWatchesOnce(db);
+  const watches = await fetchNamedWatches(db);
   return {
     kinds: kindChoices(),
     sections: await fetchSectionNames(db),
