@@ -105,6 +105,11 @@ export async function fetchWatches(db: Db, ids?: readonly number[]): Promise<Wat
   return watchesOf(db, await query);
 }
 
+/** All jobs that report, in the same order. */
+export async function fetchJobs(db: Db): Promise<WatchWithStatus[]> {
+  return watchesOf(db, await selectWatches(db).where('watches.kind', 'checkin').orderByRaw(IN_ORDER));
+}
+
 export interface NamedWatch {
   id: number;
   name: string;

@@ -8,8 +8,7 @@ import { wallAt } from '@/core/time/zone-time';
 import { filterable, targetText } from '@/probes/diagnosis/watch-target';
 import type { Db } from '@/store/db/connection';
 import { fetchLastRuns } from '@/store/history/reports';
-import type { WatchWithStatus } from '@/store/watches/watches';
-import { fetchWatchesOnce } from '@/views/watches-once';
+import { fetchJobs, type WatchWithStatus } from '@/store/watches/watches';
 import { fetchFilterView, type FilterView } from '@/views/settings/watch-list';
 
 export interface JobLine {
@@ -77,7 +76,7 @@ export async function fetchJobsView(
   filter: WatchFilter,
   { now, zone }: { now: number; zone: string },
 ): Promise<JobsView> {
-  const watches = (await fetchWatchesOnce(db)).filter((watch) => watch.config.type === 'checkin');
+  const watches = await fetchJobs(db);
   const runs = await fetchLastRuns(db);
   const shown = watches.filter((watch) => passes(filter, filterable(watch)));
   const marks: ClockMark[] = [];
