@@ -2,9 +2,10 @@ import * as badges from '@/cases/pages/private-badges';
 import { privateBadgeSchema } from '@/cases/schemas/private-badges';
 import { privateBadge } from '@/api/answers/private-badges';
 import type { Route } from '@/api/route';
+import type { NamedBadge } from '@/store/pages/private-badges';
 import * as rest from './resource';
 
-const BADGE: rest.Resource<badges.NamedBadge> = {
+const BADGE: rest.Resource<NamedBadge> = {
   path: '/private-badges',
   tag: 'Public pages',
   what: 'private badge',

@@ -9,30 +9,18 @@ import { validateBody } from '@/cases/frame/validate';
 import { versionOf } from '@/cases/frame/version';
 import { privateBadgeSchema } from '@/cases/schemas/private-badges';
 
-/** A badge with what it stands for is called; null where that is gone. */
-export interface NamedBadge extends store.PrivateBadge {
-  name: string | null;
-}
-
-async function named(db: Db, badge: store.PrivateBadge): Promise<NamedBadge> {
-  return { ...badge, name: await store.fetchBadgeName(db, badge) };
-}
-
-async function found(db: Db, id: number): Promise<NamedBadge> {
-  return named(db, orNotFound(await store.fetchPrivateBadge(db, id), `private badge ${id}`));
+async function found(db: Db, id: number): Promise<store.NamedBadge> {
+  return store.withName(db, orNotFound(await store.fetchPrivateBadge(db, id), `private badge ${id}`));
 }
 
 /** Nothing of a badge is ever changed: it is made, and taken away. */
 export const privateBadgeVersion = ({ id, secret }: store.PrivateBadge): string => versionOf([id, secret]);
 
-const touched = ({ about }: Act, { id, name }: NamedBadge) =>
+const touched = ({ about }: Act, { id, name }: store.NamedBadge) =>
   about({ kind: 'private badge', id, name: name ?? '' });
 
-export const listPrivateBadges = asks(
-  'listPrivateBadges',
-  'write',
-  async ({ db }, _: Record<string, never>) =>
-    Promise.all((await store.fetchPrivateBadges(db)).map((badge) => named(db, badge))),
+export const listPrivateBadges = asks('listPrivateBadges', 'write', ({ db }, _: Record<string, never>) =>
+  store.fetchNamedBadges(db),
 );
 
 export const getPrivateBadge = asks('getPrivateBadge', 'write', ({ db }, { id }: { id: number }) =>
@@ -46,7 +34,7 @@ export const createPrivateBadge = changes(
     of: await validateBody<store.BadgeSubject>(privateBadgeSchema, body),
     secret: newSecret(),
   }),
-  async (act, { of, secret }): Promise<NamedBadge> => {
+  async (act, { of, secret }): Promise<store.NamedBadge> => {
     if ((await store.fetchBadgeName(act.trx, of)) === null) {
       const [field, id] = Object.entries<number | null>({ ...of }).find(([, value]) => value !== null)!;
       throw refused([{ field, message: `Expected one there is, got ${id}.` }]);

@@ -24,7 +24,7 @@ export async function aroundOf(
     levels: await fetchLevels(db),
     stored: like?.config.type === 'probe' ? like.config.settings : null,
     watch,
-    tied: await fetchTied(db),
+    tied: () => fetchTied(db),
     knownOf: (ids) => fetchKnownIds(db, ids),
     sections: await fetchSections(db),
     channels: await fetchChannelIds(db),

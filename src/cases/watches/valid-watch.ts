@@ -41,7 +41,7 @@ export interface Around {
   /** The watch as it is; null for one that is new. */
   watch: WatchWithStatus | null;
   /** Those that rest on others, or are made of them. */
-  tied: readonly Tied[];
+  tied: () => Promise<readonly Tied[]>;
   /** Which of these ids are watches. */
   knownOf: (ids: readonly number[]) => Promise<ReadonlySet<number>>;
   sections: readonly { id: number; name: string }[];
@@ -80,7 +80,7 @@ async function checkTies(watch: Tied, { watch: stands, tied, knownOf }: Around):
       throw refused([{ field, message: `Expected ids of watches; there is no watch ${missing}.` }]);
   }
   if (!stands) return;
-  const circle = circleAmong([...tied.filter((other) => other.id !== watch.id), watch], [watch.id]);
+  const circle = circleAmong([...(await tied()).filter((other) => other.id !== watch.id), watch], [watch.id]);
   if (!circle) return;
   const field = ties[1]![1].length > 0 && ties[0]![1].length === 0 ? 'settings.parts' : 'restsOn';
   throw refused([{ field, message: `Expected no circle, got ${circle}.` }]);

@@ -26,7 +26,7 @@ const badgeOf = (row: PrivateBadgeRow): PrivateBadge => ({
   madeAt: row.made_at,
 });
 
-export async function fetchPrivateBadges(db: Db): Promise<PrivateBadge[]> {
+async function fetchPrivateBadges(db: Db): Promise<PrivateBadge[]> {
   return (await db('private_badges').orderBy('id')).map(badgeOf);
 }
 
@@ -63,6 +63,19 @@ export async function fetchBadgeName(db: Db, subject: BadgeSubject): Promise<str
   if (sectionId !== null) return (await db('sections').where({ id: sectionId }).first('name'))?.name ?? null;
   if (tagId !== null) return (await db('tags').where({ id: tagId }).first('name'))?.name ?? null;
   return null;
+}
+
+/** A badge with what it stands for is called; null where that is gone. */
+export interface NamedBadge extends PrivateBadge {
+  name: string | null;
+}
+
+export async function withName(db: Db, badge: PrivateBadge): Promise<NamedBadge> {
+  return { ...badge, name: await fetchBadgeName(db, badge) };
+}
+
+export async function fetchNamedBadges(db: Db): Promise<NamedBadge[]> {
+  return Promise.all((await fetchPrivateBadges(db)).map((badge) => withName(db, badge)));
 }
 
 /** What a badge shows, as a page would. */

@@ -1,6 +1,6 @@
 import { capitalise, numberWord } from '@/core/text/words';
 import { serverContext } from '@/server/context';
-import { fetchBadgeName, fetchPrivateBadges, type PrivateBadge } from '@/store/pages/private-badges';
+import { fetchNamedBadges, type PrivateBadge } from '@/store/pages/private-badges';
 import { fetchSections } from '@/store/watches/sections';
 import { fetchTags } from '@/store/watches/tags';
 import { fetchNamedWatches } from '@/store/watches/watches';
@@ -20,11 +20,8 @@ function kindOf({ watchId, sectionId }: PrivateBadge): string {
 export default async function PrivateBadges() {
   await requireRight('write');
   const { db } = serverContext();
-  const kept = await fetchPrivateBadges(db);
-  const named = await Promise.all(
-    kept.map(async (badge) => ({ badge, name: await fetchBadgeName(db, badge) })),
-  );
-  const shown = named.flatMap(({ badge, name }) => (name === null ? [] : [{ badge, name }]));
+  const kept = await fetchNamedBadges(db);
+  const shown = kept.flatMap(({ name, ...badge }) => (name === null ? [] : [{ badge, name }]));
   const [watches, sections, tags] = [
     await fetchNamedWatches(db),
     await fetchSections(db),

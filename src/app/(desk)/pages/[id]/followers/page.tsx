@@ -1,7 +1,6 @@
 import Link from 'next/link';
-import { FOLLOWER_STATES, type FollowerState } from '@/core/followers/follower';
+import { FOLLOWER_STATES, shownAddress, type FollowerState } from '@/core/followers/follower';
 import { capitalise, numberWord } from '@/core/text/words';
-import { shownAddress } from '@/core/followers/follower';
 import { pageAddress } from '@/core/pages/page-address';
 import { serverContext } from '@/server/context';
 import { ButtonAnchor } from '@/ui/basic/button';

@@ -19,13 +19,13 @@ const SENT_WORDS: Record<string, string> = {
   'given-up': 'did not arrive',
 };
 
-/** Everything that is kept of one person. */
 const TOLD_BY: Readonly<Record<FollowerKind, string>> = {
   mail: 'mail',
   webhook: 'signed events',
   push: 'pushes to a browser',
 };
 
+/** Everything that is kept of one person. */
 export default async function FollowerPage({
   params,
 }: {
