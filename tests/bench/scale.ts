@@ -1,15 +1,8 @@
 import { rmSync } from 'node:fs';
 import type { Knex } from 'knex';
 import { withRawConnection } from '@/store/db/connection';
-import {
-  periodConfig,
-  EMAIL,
-  makeWatch,
-  PASSWORD,
-  startProduct,
-  tempStore,
-  webConfig,
-} from '../integration/helpers';
+import { periodConfig, makeWatch, tempStore, webConfig } from '../integration/helpers';
+import { startSignedIn } from './signed-in';
 import type { BenchTable } from './table';
 
 const DAY_MS = 86_400_000;
@@ -68,14 +61,7 @@ async function measure(count: number): Promise<Map<string, number>> {
   const store = await tempStore();
   await fill(store.db, count);
   await store.db.destroy();
-  const env = { LANTERN_ADMIN_EMAIL: EMAIL, LANTERN_ADMIN_PASSWORD: PASSWORD };
-  const product = await startProduct({ folder: store.folder, env });
-  const signedIn = await fetch(`${product.base}/api/session`, {
-    method: 'POST',
-    headers: { 'content-type': 'application/json', origin: product.base },
-    body: JSON.stringify({ email: EMAIL, password: PASSWORD }),
-  });
-  const cookie = signedIn.headers.get('set-cookie')!.split(';')[0]!;
+  const { product, cookie } = await startSignedIn(store.folder);
   const took = new Map<string, number>();
   const time = async (what: string, work: (i: number) => Promise<number>) => {
     const times: number[] = [];

@@ -3,18 +3,10 @@ import { gzipSync } from 'node:zlib';
 import type { Knex } from 'knex';
 import { saveNewPage } from '@/store/pages/pages';
 import { openStore, withRawConnection } from '@/store/db/connection';
-import {
-  EMAIL,
-  makeWatch,
-  PASSWORD,
-  startProduct,
-  tempStore,
-  until,
-  webConfig,
-  type Product,
-} from '../integration/helpers';
+import { makeWatch, startProduct, tempStore, until, webConfig, type Product } from '../integration/helpers';
 import { startBare } from './load';
 import { line, pageContent } from '../integration/pages';
+import { startSignedIn } from './signed-in';
 import type { BenchTable } from './table';
 
 const DAY_MS = 86_400_000;
@@ -126,14 +118,7 @@ export async function history(table: BenchTable): Promise<void> {
 export async function desk(table: BenchTable): Promise<void> {
   const store = await tempStore();
   await fillWatches(store.db, DESK, () => webConfig('http://127.0.0.1:9/', { every: 86_400 }));
-  const env = { LANTERN_ADMIN_EMAIL: EMAIL, LANTERN_ADMIN_PASSWORD: PASSWORD };
-  const product = await startProduct({ folder: store.folder, env });
-  const signedIn = await fetch(`${product.base}/api/session`, {
-    method: 'POST',
-    headers: { 'content-type': 'application/json', origin: product.base },
-    body: JSON.stringify({ email: EMAIL, password: PASSWORD }),
-  });
-  const cookie = signedIn.headers.get('set-cookie')!.split(';')[0]!;
+  const { product, cookie } = await startSignedIn(store.folder);
   const times: number[] = [];
   let html = '';
   for (let i = 0; i < 9; i += 1) {

@@ -1,5 +1,7 @@
 import { PLAIN_SETTINGS, type PageItem } from '@/core/pages/page';
 import { openLetters } from '@/site/pictures/letters';
+import { WHOLE_PAGE } from '@/core/followers/follower';
+import type { NewFollower } from '@/store/followers/followers';
 import type { IncidentFacts } from '@/store/pages/incidents';
 import type { PageContent } from '@/store/pages/pages';
 
@@ -28,6 +30,14 @@ export function pageContent(
     copyPassword: null,
     createdAt: 0,
     ...rest,
+  };
+}
+
+/** Somebody who follows all of a page by mail since a time. */
+export function mailFollower(pageId: number, at: number): NewFollower {
+  return {
+    ...{ pageId, kind: 'mail', address: 'ines@ternferry.test', secret: null, choice: WHOLE_PAGE },
+    ...{ language: 'en', state: 'follows', consent: 'said so', madeAt: at, askedAt: null, confirmedAt: at },
   };
 }
 

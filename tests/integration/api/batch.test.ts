@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { openStore } from '@/store/db/connection';
-import { until, type Product } from '../helpers';
+import { TOKEN, until, type Product } from '../helpers';
 import { withProduct } from '../with-product';
 
 interface Line {
@@ -60,6 +60,16 @@ describe('many watches at once', () => {
     const { body } = await make(Array.from({ length: 450 }, (_, i) => web(`Berth ${i}`)));
     expect(new Set(body.map(({ id }) => id)).size).toBe(450);
     expect(body.every(({ problem }) => problem === null)).toBe(true);
+    // Page by page, each once, as far as they go.
+    const seen: string[] = [];
+    for (let at: string | null = '/watch-names?words=berth&limit=40'; at !== null;) {
+      const response: Response = await fetch(`${product.base}/api/v1${at}`, {
+        headers: { authorization: `Bearer ${TOKEN}` },
+      });
+      seen.push(...((await response.json()) as Line[]).map(({ name }) => name));
+      at = /<[^>]*\/api\/v1([^>]*)>; rel="next"/.exec(response.headers.get('link') ?? '')?.[1] ?? null;
+    }
+    expect([seen.length, new Set(seen).size]).toEqual([100, 100]);
     const found = (await product.api('GET', '/watch-names?words=berth%204&limit=5')).body as Line[];
     expect(found.map(({ name }) => name)).toEqual([
       'Berth 4',

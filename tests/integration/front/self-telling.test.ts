@@ -9,8 +9,7 @@ import { fetchIncidents, saveNewIncident } from '@/store/pages/incidents';
 import { saveNewPage } from '@/store/pages/pages';
 import { saveNewPublicText, saveSelfTelling } from '@/store/pages/public-texts';
 import { saveNewFollower } from '@/store/followers/followers';
-import { WHOLE_PAGE } from '@/core/followers/follower';
-import { incidentFacts, line, pageContent } from '../pages';
+import { incidentFacts, line, pageContent, mailFollower } from '../pages';
 import { makeWatch, tempStore, webConfig, type TempStore } from '../helpers';
 
 const T0 = Date.parse('2026-11-27T08:00:00Z');
@@ -107,17 +106,7 @@ describe('a section that tells the public by itself', () => {
   });
 
   it('tells those who follow, as everything else is told', async () => {
-    await saveNewFollower(store.db, {
-      ...{
-        pageId,
-        kind: 'mail',
-        address: 'ines@ternferry.test',
-        secret: null,
-        choice: WHOLE_PAGE,
-        language: 'en',
-      },
-      ...{ state: 'follows', consent: 'said so', madeAt: T0, askedAt: null, confirmedAt: T0 },
-    });
+    await saveNewFollower(store.db, mailFollower(pageId, T0));
     await down(kiosk, T0);
     await look(15);
     expect(await store.db('letters').pluck('key')).toHaveLength(1);

@@ -11,12 +11,11 @@ import { AHEAD_MS, saveComing, saveNewSeries } from '@/store/maintenance/series'
 import { fetchWindows, saveNewWindow, type MaintenanceWindow } from '@/store/maintenance/windows';
 import { fetchComing, nextOfEach } from '@/views/pages/public-incidents';
 import { makeWatch, periodConfig, tempStore, type TempStore } from '../helpers';
-import { WHOLE_PAGE } from '@/core/followers/follower';
 import { saveWindowLetters } from '@/engine/followers/window-letters';
 import { saveNewFollower } from '@/store/followers/followers';
 import { fetchDueLetters, spreadLetter } from '@/store/followers/spreading';
 import { saveNewPage } from '@/store/pages/pages';
-import { line, pageContent } from '../pages';
+import { line, pageContent, mailFollower } from '../pages';
 import { registryOn } from '../../unit/engine/registry-on';
 
 const T0 = Date.parse('2026-11-27T12:00:00Z');
@@ -57,17 +56,7 @@ describe('what comes again', () => {
   it('is told to who was told ahead when it is moved or called off, and not again where it stays', async () => {
     const watch = await makeWatch(store.db, periodConfig(60, 10), { createdAt: T0 });
     const pageId = await saveNewPage(store.db, pageContent([line(watch, 'Kiosks')]));
-    await saveNewFollower(store.db, {
-      ...{
-        pageId,
-        kind: 'mail',
-        address: 'ines@ternferry.test',
-        secret: null,
-        choice: WHOLE_PAGE,
-        language: 'en',
-      },
-      ...{ state: 'follows', consent: 'said so', madeAt: T0, askedAt: null, confirmedAt: T0 },
-    });
+    await saveNewFollower(store.db, mailFollower(pageId, T0));
     let now = T0;
     const world = {
       ...{ db: store.db, now: () => now, hub: new EventEmitter() },
