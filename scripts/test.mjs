@@ -2,7 +2,7 @@
 import { spawn } from 'node:child_process';
 import { mkdtempSync, readFileSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
-import { join } from 'node:path';
+import { join, relative } from 'node:path';
 import { ensureInstalled, isBuilt, root } from './ensure.mjs';
 import { ensureTools } from './tools.mjs';
 
@@ -10,12 +10,23 @@ const folder = mkdtempSync(join(tmpdir(), 'lantern-gate-'));
 const total = { passed: 0, failed: 0, skipped: 0 };
 const failures = [];
 
-function count(name, { passed, failed, skipped = 0 }) {
+function count(name, { passed, failed, skipped = 0, failing = [] }) {
   total.passed += passed;
   total.failed += failed;
   total.skipped += skipped;
-  if (failed > 0) failures.push(name);
+  if (failed > 0) failures.push(name, ...failing.map((test) => `  ${test}`));
 }
+
+/** What failed and the first lines of why, so that the end of a long log says what to look at. */
+const failure = (title, why = '') =>
+  `${title}\n${why
+    .split('\n')
+    .slice(0, 12)
+    .map((line) => `      ${line}`)
+    .join('\n')}`;
+
+/** Every test below a suite of the browser tests' report. */
+const specsOf = (suite) => [...(suite.specs ?? []), ...(suite.suites ?? []).flatMap(specsOf)];
 
 /** While steps run beside each other, what each prints is held back until it has ended. */
 let beside = true;
@@ -77,6 +88,15 @@ function vitest(project) {
     passed: r.numPassedTests,
     failed: r.numFailedTests,
     skipped: r.numPendingTests,
+    failing: r.testResults.flatMap((file) => [
+      // A file that could not be loaded has no test that failed.
+      ...(file.status === 'failed' && file.assertionResults.length === 0
+        ? [failure(file.name, file.message)]
+        : []),
+      ...file.assertionResults
+        .filter(({ status }) => status === 'failed')
+        .map((one) => failure(`${relative(root, file.name)} > ${one.fullName}`, one.failureMessages[0])),
+    ]),
   }));
 }
 
@@ -87,10 +107,16 @@ function playwright() {
     'npx',
     ['playwright', 'test', '--reporter=list,json'],
     report,
-    ({ stats }) => ({
+    ({ stats, suites }) => ({
       passed: stats.expected + stats.flaky,
       failed: stats.unexpected,
       skipped: stats.skipped,
+      failing: suites
+        .flatMap(specsOf)
+        .filter(({ ok }) => !ok)
+        .map((spec) =>
+          failure(`${spec.file} > ${spec.title}`, spec.tests[0]?.results.at(-1)?.error?.message),
+        ),
     }),
     { PLAYWRIGHT_JSON_OUTPUT_NAME: report },
   );
@@ -117,7 +143,7 @@ if ((await check('build', 'npm', ['run', '--silent', 'build'])) && isBuilt()) {
   await playwright();
 }
 rmSync(folder, { recursive: true, force: true });
-if (failures.length > 0) console.log(`\nFailed: ${failures.join(', ')}`);
+if (failures.length > 0) console.log(`\nFailed:\n${failures.join('\n')}`);
 const skipped = total.skipped > 0 ? `, ${total.skipped} skipped` : '';
 console.log(`\n${total.passed} passed, ${total.failed} failed${skipped}`);
 process.exit(total.failed === 0 ? 0 : 1);
