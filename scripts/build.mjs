@@ -33,6 +33,7 @@ export const options = {
   },
   entryPoints: {
     server: 'src/server/main.ts',
+    desk: 'src/server/desk/main.ts',
     engine: 'src/engine/main.ts',
     'look-thread': 'src/engine/looks/look-thread.ts',
     'mail-worker': 'src/server/checkins/mail-worker.ts',

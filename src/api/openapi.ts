@@ -88,6 +88,7 @@ export function refusalsOf(route: Route): RefusalCode[] {
     'input.query',
     'answer.unacceptable',
     'own.fault',
+    'desk.away',
     ...(route.path.includes('{') ? (['not.found'] as const) : []),
     ...(route.method === 'GET'
       ? []

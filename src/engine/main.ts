@@ -10,7 +10,7 @@ import { Engine } from './engine';
 import {
   attachLines,
   makeEngineSocket,
-  noteEnginePid,
+  notePid,
   type EngineCall,
   type EngineNews,
   type Line,
@@ -84,7 +84,7 @@ async function main(): Promise<void> {
     say('another engine already runs on this data folder');
     process.exit(BUSY_EXIT_CODE);
   }
-  noteEnginePid(environment.dataFolder);
+  notePid(environment.dataFolder, 'engine');
 
   // A power cut may cost the last findings, which new looks make up for; check-ins are the front door's to keep.
   const db = await openStore(environment.dataFolder, { migrate: false, durable: false });

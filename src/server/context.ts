@@ -1,11 +1,9 @@
-import type { EventEmitter } from 'node:events';
 import type { World } from '@/cases/frame/world';
 import type { Environment } from '@/core/settings/environment';
 
-/** What the front door hands to everything it serves. */
+/** What use cases are given here, with what else pages and API read. */
 export interface ServerContext extends World {
   environment: Environment;
-  hub: EventEmitter;
   /** What has to be typed with the first account by whoever is not at this machine. */
   firstCode: string;
 }
@@ -13,7 +11,7 @@ export interface ServerContext extends World {
 const KEY = Symbol.for('calm-lantern.context');
 const holder = globalThis as { [KEY]?: ServerContext };
 
-/** Pages are bundled apart from the front door but run in its process: the global object joins the two. */
+/** Pages are bundled apart from the desk that runs them: the global object joins the two. */
 export function setServerContext(context: ServerContext): void {
   holder[KEY] = context;
 }

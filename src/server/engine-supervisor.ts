@@ -1,10 +1,12 @@
 import { spawn, type ChildProcess } from 'node:child_process';
 import { EngineLink } from '@/engine/link/link';
-import { findEngineSocket, readEnginePid, type EngineNews } from '@/engine/link/protocol';
+import { findEngineSocket, killPart, type EngineNews } from '@/engine/link/protocol';
 
 const FIRST_RETRY_MS = 100;
 const LONGEST_RETRY_MS = 5_000;
 const STOP_LIMIT_MS = 20_000;
+/** What the engine's scripts may keep in memory; ten thousand watches take a tenth of it. */
+const HEAP_MB = 1_500;
 const HEARTBEAT_MS = 5_000;
 /** An engine that answers nothing for this long hangs, whatever it is about, and is replaced: all it knows is on disk. */
 export const FROZEN_AFTER_MS = 30_000;
@@ -77,13 +79,7 @@ export class EngineSupervisor {
 
   /** Ends the engine at once, whoever started it. */
   private kill(): void {
-    const pid = readEnginePid(this.options.dataFolder) ?? this.child?.pid;
-    if (pid === undefined) return;
-    try {
-      process.kill(pid, 'SIGKILL');
-    } catch {
-      // It is gone already.
-    }
+    killPart(this.options.dataFolder, 'engine', this.child?.pid);
   }
 
   /** Reaches the engine, or begins to start one; resolves to whether it answers already. */
@@ -107,7 +103,7 @@ export class EngineSupervisor {
 
   private spawn(): void {
     // A group of its own: Ctrl-C reaches the front door only, which then stops the engine in good order.
-    const child = spawn(process.execPath, [this.options.script], {
+    const child = spawn(process.execPath, [`--max-old-space-size=${HEAP_MB}`, this.options.script], {
       stdio: ['ignore', 'inherit', 'inherit'],
       detached: true,
       // Name look-ups wait in the thread pool; with four threads, four slow names would hold up all others.

@@ -1,12 +1,11 @@
 import { EventEmitter } from 'node:events';
 import { mkdirSync } from 'node:fs';
-import type { IncomingMessage, Server, ServerResponse } from 'node:http';
+import type { Socket } from 'node:net';
 import { join } from 'node:path';
-import { linkBase, readEnvironment, type Environment } from '@/core/settings/environment';
+import { linkBase, readEnvironment } from '@/core/settings/environment';
 import { ownTroubleText } from '@/core/causes/own-trouble';
 import type { EngineNews } from '@/engine/link/protocol';
 import { sealChannelSettings } from '@/store/messages/channels';
-import { lookupWith, parseHosts } from '@/probes/transport/lookup';
 import { defaultsOfKinds, shippedForKinds } from '@/probes/kinds/registry';
 import { saveShipped } from '@/store/watches/cascade';
 import { openStore } from '@/store/db/connection';
@@ -18,9 +17,6 @@ import { isKeyLost, openVault, prepareKeys } from '@/store/db/vault';
 import { fetchMailEndpoint } from '@/store/messages/mail-endpoint';
 import { ReportIntake } from '@/server/checkins/report-intake';
 import { MailEndpoint } from '@/server/checkins/mail-endpoint';
-import { CalendarReader } from '@/server/workers/calendar-reader';
-import { PictureReader } from '@/server/workers/picture-reader';
-import { PastReader } from '@/server/workers/past-reader';
 import { bounceDesk } from '@/server/checkins/bounce-desk';
 import { MailReader } from '@/server/checkins/mail-reader';
 import { wrapperFor } from '@/server/checkins/wrapper';
@@ -31,6 +27,10 @@ import { serverContext, setServerContext } from './context';
 import { Guard } from '@/server/access/guard';
 import { IntakeHeartbeat } from '@/server/checkins/intake-heartbeat';
 import { newFirstCode, prepareFirstStart } from '@/server/access/first-start';
+import { DeskProxy } from '@/server/desk/proxy';
+import { DeskSupervisor } from '@/server/desk/supervisor';
+import { doorHandlers } from '@/server/desk/handlers';
+import { ownPorts } from '@/server/base/own-ports';
 import { EngineSupervisor } from './engine-supervisor';
 import { createFrontDoor } from './front-door';
 import { Arrivals } from '@/server/site/arrivals';
@@ -45,31 +45,16 @@ const PULSE_MS = 2_000;
 const COMPLAIN_MS = 60_000;
 const CLOSE_GRACE_MS = 5_000;
 const READY_LIMIT_MS = 2_000;
+const LONGEST_OPENING_MS = 60_000;
 
 function portTaken(port: number): string {
   return `Expected port ${port} to be free, but something listens there already. Stop it, or choose another with PORT.`;
 }
 
-type PageHandler = (request: IncomingMessage, response: ServerResponse) => Promise<void>;
-
 /** Whoever works on the pages has them drawn from their sources, and reloaded as they are saved. */
 const IN_THE_MAKING = process.env.NODE_ENV === 'development';
 /** What the framework needs for that, besides the pages. */
 const FOR_THE_MAKING = /^\/(_next|__nextjs)/;
-
-/** Loads Next and gets the pages ready; both take a while, in which this thread does little else. */
-async function preparePages({ host, port }: Environment, httpServer: Server): Promise<PageHandler> {
-  const { default: next } = await import('next');
-  const pages = next({
-    dev: IN_THE_MAKING,
-    dir: join(import.meta.dirname, '..'),
-    hostname: host,
-    port,
-    ...(IN_THE_MAKING && { httpServer }),
-  });
-  await pages.prepare();
-  return pages.getRequestHandler();
-}
 
 async function main(): Promise<void> {
   const environment = readEnvironment(process.env);
@@ -111,9 +96,7 @@ async function main(): Promise<void> {
       makeFirstContact(jobAt(client), { section, name }, serverContext()),
   });
   const mailReader = new MailReader(join(import.meta.dirname, 'mail-worker.js'));
-  const calendars = new CalendarReader(join(import.meta.dirname, 'calendar-worker.js'));
-  const pictures = new PictureReader(join(import.meta.dirname, 'picture-worker.js'));
-  const past = new PastReader(join(import.meta.dirname, 'past-worker.js'), environment.dataFolder);
+  const own = ownPorts(environment, import.meta.dirname);
   const mailEndpoint = new MailEndpoint({
     intake,
     reader: mailReader,
@@ -127,30 +110,22 @@ async function main(): Promise<void> {
   const arrivals = new Arrivals();
   const firstCode = newFirstCode();
   setServerContext({
-    db,
-    firstCode,
+    ...own.ports,
+    ...{ db, firstCode, vault, environment, mailEndpoint, previews, arrivals, hub },
     engine: supervisor.link,
-    vault,
-    place: { linkBase: linkBase(environment), zone: environment.zone },
-    environment,
-    mailEndpoint,
-    calendars,
-    past,
-    previews,
-    nearPushes: environment.nearPushes,
-    pictures,
-    arrivals,
-    lookup: lookupWith(parseHosts(environment.hosts)),
-    hub,
-    now,
     forgetKeys: () => intake.forgetKeys(),
     onError: (error) => logError('telling of a change', error),
   });
 
-  // Whoever asks for a page before they are ready waits for them; check-ins do not.
-  let pagesAreReady: (handler: PageHandler) => void = () => undefined;
-  const pages = new Promise<PageHandler>((resolve) => (pagesAreReady = resolve));
-  const handlePage: PageHandler = async (request, response) => (await pages)(request, response);
+  const desk = new DeskSupervisor({
+    script: join(import.meta.dirname, 'desk.js'),
+    dataFolder,
+    heapMb: environment.deskMemory,
+    firstCode,
+    handlers: doorHandlers(serverContext(), hub),
+    say: log,
+  });
+  const proxy = new DeskProxy(desk);
   const {
     publicSite,
     live,
@@ -182,7 +157,7 @@ async function main(): Promise<void> {
     intake,
     live,
     wrapper: wrapperFor(environment),
-    pages: handlePage,
+    pages: (request, response) => proxy.pass(request, response),
     publicSite,
     unreadiness: async () => {
       try {
@@ -194,9 +169,12 @@ async function main(): Promise<void> {
         return 'The database does not answer.';
       }
       if (!hearing.canKeep) return 'Check-ins cannot be kept: the database takes nothing in.';
-      return (await supervisor.isAnswering(READY_LIMIT_MS)) ? null : 'The engine does not answer.';
+      if (!(await supervisor.isAnswering(READY_LIMIT_MS))) return 'The engine does not answer.';
+      return desk.socket === null ? 'The desk does not answer: there are no pages and no API.' : null;
     },
   });
+  if (IN_THE_MAKING)
+    server.on('upgrade', (request, socket: Socket, head) => proxy.upgrade(request, socket, head));
   await new Promise<void>((resolve, reject) => {
     server.once('error', (error: NodeJS.ErrnoException) =>
       reject(error.code === 'EADDRINUSE' ? new Error(portTaken(environment.port)) : error),
@@ -222,11 +200,11 @@ async function main(): Promise<void> {
     await closed;
     await mailEndpoint.shut();
     await mailReader.close();
-    await calendars.close();
-    await past.close();
-    await pictures.close();
+    await own.close();
     await closeSite();
     clearTimeout(limit);
+    await desk.stop();
+    proxy.close();
     await intake.close();
     await savePulse(db, now()).catch((error: unknown) => logError('the last pulse', error));
     await supervisor.stop();
@@ -238,14 +216,11 @@ async function main(): Promise<void> {
   process.on('SIGINT', () => void stop());
   process.on('SIGTERM', () => void stop());
 
-  // Both at once: the engine is a process of its own, and looks are not to wait for pages.
+  // All at once: each is a process of its own, and looks are not to wait for pages.
   await supervisor.wake();
-  const handler = await preparePages(environment, server).catch(async (error: unknown) => {
-    await supervisor.stop();
-    throw error;
-  });
-  pagesAreReady(handler);
+  desk.start();
   await supervisor.start();
+  await desk.opened(LONGEST_OPENING_MS);
   log(`open at ${linkBase(environment)}`);
   if (!(await hasAccounts(db))) {
     log(`there is no account yet; made from another machine, the first one asks for this code: ${firstCode}`);

@@ -8,7 +8,7 @@ async function placesOf({ base, world }: Call, db: Db): Promise<Places> {
   const sections = await fetchSections(db);
   return {
     base,
-    mailDomain: world.mailEndpoint.domain,
+    mailDomain: (await world.mailEndpoint.state()).domain,
     now: world.now(),
     sectionIds: new Map(sections.map(({ id, name }) => [name, id])),
   };

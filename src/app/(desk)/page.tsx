@@ -38,7 +38,7 @@ export default async function Overview({ searchParams }: { searchParams: Promise
     whole: asked.has('all'),
     now: requestTime(),
     zone: environment.zone,
-    engineAnswers: engine.connected,
+    engineAnswers: await engine.isConnected(),
   });
   const narrowed = filterToQuery(filter);
   const href = (r: string, order: string) =>

@@ -108,6 +108,11 @@ export const REFUSALS = {
     when: 'What was asked for could not be worked out within its limits of time and memory.',
   },
   'watch.paused': { status: 409, title: 'Paused', when: 'A watch that is paused is not looked at.' },
+  'desk.away': {
+    status: 503,
+    title: 'Desk away',
+    when: 'What answers the API is being started again; a moment later it does.',
+  },
   'engine.away': { status: 503, title: 'Engine away', when: 'The engine is being started again.' },
   'own.fault': { status: 500, title: 'Fault', when: 'Something went wrong here; it was noted in the log.' },
 } as const satisfies Record<string, RefusalKind>;

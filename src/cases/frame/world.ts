@@ -1,4 +1,3 @@
-import type { EventEmitter } from 'node:events';
 import type { LookupFunction } from 'node:net';
 import type { Knex } from 'knex';
 import type { MessagePlace } from '@/core/messages/kept-message';
@@ -18,7 +17,7 @@ import type { Principal } from './principal';
 
 /** What is needed of the engine. */
 export interface EnginePort {
-  readonly connected: boolean;
+  isConnected: () => Promise<boolean> | boolean;
   call: <C extends EngineCall>(call: C, ask: EngineCalls[C]['ask']) => Promise<EngineCalls[C]['answer']>;
 }
 
@@ -33,13 +32,19 @@ export interface SeenMail {
   refused: string | null;
 }
 
+/** How the door for reports by mail stands. */
+export interface MailEndpointState {
+  /** What its addresses end in; null while no mail is taken in. */
+  domain: string | null;
+  /** Why no mail is taken in though it should be. */
+  problem: string | null;
+  /** The last that came, the newest first. */
+  seen: readonly SeenMail[];
+}
+
 /** What is needed of the door for reports by mail. */
 export interface MailEndpointPort {
-  /** What its addresses end in; null while no mail is taken in. */
-  readonly domain: string | null;
-  /** Why no mail is taken in though it should be. */
-  readonly problem: string | null;
-  readonly seen: readonly SeenMail[];
+  state: () => Promise<MailEndpointState> | MailEndpointState;
   /** Opens, moves or shuts; throws, and stays as it was, where it cannot listen. */
   change: (settings: MailEndpointSettings) => Promise<void>;
 }
@@ -86,13 +91,21 @@ export interface PageDraft {
 /** Pages as they are being typed, each for whoever types it. */
 export interface PreviewPort {
   /** Keeps one for a while; the mark it is found by. */
-  keep: (draft: PageDraft) => string;
+  keep: (draft: PageDraft) => Promise<string> | string;
 }
 
 /** Requests of our own that are to come back to us. */
 export interface ArrivalPort {
-  /** Something to ask for, and how that came here; null while it has not. */
-  expect: () => { path: string; came: () => Arrival | null; forget: () => void };
+  /** A path to ask for. */
+  expect: () => Promise<string> | string;
+  /** How somebody came by it, null where nobody did; from then on it is not expected any more. */
+  came: (path: string) => Promise<Arrival | null> | Arrival | null;
+}
+
+/** Those who hear of changes: open desks and pages. */
+export interface Hearers {
+  /** Of "pages" (the id of one) or "plans"; what it gives is settled once they have heard. */
+  emit: (event: 'pages' | 'plans', pageId?: number) => unknown;
 }
 
 /** Pictures from outside, made into what is shown. */
@@ -117,10 +130,9 @@ export interface World {
   arrivals: ArrivalPort;
   /** How names are looked up here. */
   lookup: LookupFunction;
-  /** Emits "watches" (EngineNews['watches']), "deliveries", "mails", "pages" (a page id), "plans". */
-  hub: Pick<EventEmitter, 'emit'>;
-  /** Forgets which check-in key belongs to which watch. */
-  forgetKeys: () => void;
+  hub: Hearers;
+  /** Forgets which check-in key belongs to which watch; what it gives is settled once that is done. */
+  forgetKeys: () => unknown;
   now: () => number;
   /** What went wrong where nobody waits for an answer any more. */
   onError: (error: unknown) => void;

@@ -12,11 +12,10 @@ export function mailEndpointVersion(settings: MailEndpointSettings): string {
 }
 
 /** How reports by mail are taken in. */
-export const getMailReports = asks('getMailReports', 'look', async ({ db, world }) => ({
-  ...(await fetchMailEndpoint(db)),
-  problem: world.mailEndpoint.problem,
-  mails: world.mailEndpoint.seen,
-}));
+export const getMailReports = asks('getMailReports', 'look', async ({ db, world }) => {
+  const { problem, seen: mails } = await world.mailEndpoint.state();
+  return { ...(await fetchMailEndpoint(db)), problem, mails };
+});
 
 interface MailChange {
   body: object;

@@ -24,7 +24,7 @@ export function touched(
   about({ kind, id, name: title });
   afterwards(async () => {
     await world.engine.call('windowsChanged', {}).catch(() => undefined);
-    world.hub.emit('plans');
+    await world.hub.emit('plans');
   });
 }
 

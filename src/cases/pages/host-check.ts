@@ -38,13 +38,12 @@ export const checkPageHost = asks(
     const agent = new Agent({ connect: { lookup: world.lookup } });
     const asked: HostFacts['asked'] = [];
     for (const by of found ? (['https', 'http'] as const) : []) {
-      const expected = world.arrivals.expect();
+      const path = await world.arrivals.expect();
       const limit = limitTime(ASK_MS);
-      const address = `${by}://${host}${expected.path}`;
-      const call = { address, method: 'GET' as const, headers: {}, by: agent, secrets: [expected.path] };
+      const address = `${by}://${host}${path}`;
+      const call = { address, method: 'GET' as const, headers: {}, by: agent, secrets: [path] };
       const { said } = await callJson(call, limit.signal).finally(() => limit.release());
-      asked.push({ by, arrival: expected.came(), said });
-      expected.forget();
+      asked.push({ by, arrival: await world.arrivals.came(path), said });
       if (asked.at(-1)!.arrival) break;
     }
     await agent.destroy();

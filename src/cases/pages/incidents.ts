@@ -36,8 +36,8 @@ export function incidentVersion({ id: _id, ...incident }: store.Incident): strin
 
 function touched({ about, afterwards, world }: Act, { id, title, pageIds }: store.Incident): void {
   about({ kind: 'incident', id, name: title });
-  afterwards(() => {
-    for (const pageId of pageIds) world.hub.emit('pages', pageId);
+  afterwards(async () => {
+    for (const pageId of pageIds) await world.hub.emit('pages', pageId);
   });
 }
 

@@ -46,6 +46,6 @@ export const previewPage = asks(
       };
       draft = publicIncident(incident, await fetchLabels(db, page));
     }
-    return { path: `/preview/${world.previews.keep({ page, draft, who })}/` };
+    return { path: `/preview/${await world.previews.keep({ page, draft, who })}/` };
   },
 );

@@ -18,8 +18,8 @@ type Open = Awaited<ReturnType<typeof store.fetchOpenOutagesIn>>;
 
 function noted(act: Act, { id, title, pageIds }: incidents.Incident): void {
   act.about({ kind: 'incident', id, name: title });
-  act.afterwards(() => {
-    for (const pageId of pageIds) act.world.hub.emit('pages', pageId);
+  act.afterwards(async () => {
+    for (const pageId of pageIds) await act.world.hub.emit('pages', pageId);
   });
 }
 

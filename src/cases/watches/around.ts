@@ -42,7 +42,7 @@ export async function likeWatch(db: Db, id: number | undefined): Promise<WatchWi
 
 /** Tells the engine; while it is away the change waits in the database for its return. */
 export async function tellEngine({ forgetKeys, engine }: World, watchIds: readonly number[]): Promise<void> {
-  forgetKeys();
+  await forgetKeys();
   if (watchIds.length === 0) return;
   await engine.call('watchesChanged', { watchIds: [...watchIds] }).catch(() => undefined);
 }

@@ -17,6 +17,8 @@ export interface Environment {
   /** Threads that carry out looks; null for as many as suit the machine. */
   lookThreads: number | null;
   keepFindingsDays: number;
+  /** What the scripts of the process that draws pages may keep in memory, in MB. */
+  deskMemory: number;
   /** Whether browsers of visitors may be pushed to by services of this network. */
   nearPushes: boolean;
   /** The folder messages may run scripts from; null where none may. */
@@ -69,6 +71,7 @@ export function readEnvironment(source: Source): Environment {
     looksPerHost: wholeNumber(source, 'LANTERN_LOOKS_PER_HOST', 4, 1, 1000),
     lookThreads: source.LANTERN_LOOK_THREADS ? wholeNumber(source, 'LANTERN_LOOK_THREADS', 0, 0, 16) : null,
     keepFindingsDays: wholeNumber(source, 'LANTERN_KEEP_FINDINGS_DAYS', 14, 1, 3650),
+    deskMemory: wholeNumber(source, 'LANTERN_DESK_MEMORY', 768, 256, 65_536),
     nearPushes: source.LANTERN_NEAR_PUSHES === 'yes',
     scripts: source.LANTERN_SCRIPTS || null,
     copies: source.LANTERN_COPIES || null,

@@ -57,6 +57,10 @@ export class EngineLink {
     return this.send !== null;
   }
 
+  isConnected(): boolean {
+    return this.connected;
+  }
+
   /** Resolves to whether an engine could be reached. */
   connect(): Promise<boolean> {
     const path = this.findPath();

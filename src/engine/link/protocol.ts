@@ -105,22 +105,34 @@ export function makeEngineSocket(dataFolder: string): string {
   return place;
 }
 
-const PID_FILE = 'engine.pid';
+/** The parts that the front door starts, each a process of its own. */
+export type Part = 'engine' | 'desk';
 
-/** Notes which process is the engine, for whoever has to end one that does not answer. */
-export function noteEnginePid(dataFolder: string): void {
-  writeFileSync(join(dataFolder, PID_FILE), String(process.pid), { mode: 0o600 });
+/** Notes which process is this part, for whoever has to end one that does not answer. */
+export function notePid(dataFolder: string, part: Part): void {
+  writeFileSync(join(dataFolder, `${part}.pid`), String(process.pid), { mode: 0o600 });
 }
 
-/** The process that is the engine; undefined where none is known, or its number belongs to another one by now. */
-export function readEnginePid(dataFolder: string): number | undefined {
+/** The process that is a part; undefined where none is known, or its number belongs to another one by now. */
+export function readPid(dataFolder: string, part: Part): number | undefined {
   try {
-    const pid = Number(readFileSync(join(dataFolder, PID_FILE), 'utf8'));
+    const pid = Number(readFileSync(join(dataFolder, `${part}.pid`), 'utf8'));
     if (!Number.isInteger(pid) || pid <= 1) return undefined;
     if (!existsSync('/proc/self/cmdline')) return pid;
-    return readFileSync(`/proc/${pid}/cmdline`, 'utf8').includes('engine.js') ? pid : undefined;
+    return readFileSync(`/proc/${pid}/cmdline`, 'utf8').includes(`${part}.js`) ? pid : undefined;
   } catch {
     return undefined;
+  }
+}
+
+/** Ends a part at once, whoever started it; `started` is the one known where none has noted itself. */
+export function killPart(dataFolder: string, part: Part, started?: number): void {
+  const pid = readPid(dataFolder, part) ?? started;
+  if (pid === undefined) return;
+  try {
+    process.kill(pid, 'SIGKILL');
+  } catch {
+    // It is gone already.
   }
 }
 

@@ -1,6 +1,13 @@
+let part = 'front door';
+
+/** Which of the processes this is. */
+export function speakAs(name: string): void {
+  part = name;
+}
+
 /** One line to standard output, with the time. */
 export function log(text: string): void {
-  console.log(`${new Date().toISOString()} front door: ${text}`);
+  console.log(`${new Date().toISOString()} ${part}: ${text}`);
 }
 
 export function logError(what: string, error: unknown): void {

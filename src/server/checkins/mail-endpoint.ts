@@ -1,6 +1,6 @@
 import { SMTPServer, type SMTPServerError, type SMTPServerSession } from 'smtp-server';
 import { blankSecrets } from '@/core/text/blank-secrets';
-import type { MailEndpointPort, SeenMail } from '@/cases/frame/world';
+import type { MailEndpointPort, MailEndpointState, SeenMail } from '@/cases/frame/world';
 import { readBounce, type Bounce } from '@/core/followers/bounce';
 import { maySend, readMail, type MailEndpointSettings } from '@/core/reports/mail-words';
 import { OutputKeeper } from '@/core/reports/output';
@@ -45,7 +45,7 @@ function refusal(code: number, text: string): SMTPServerError {
  */
 export class MailEndpoint implements MailEndpointPort {
   problem: string | null = null;
-  readonly seen: SeenMail[] = [];
+  private readonly seen: SeenMail[] = [];
   private server: SMTPServer | null = null;
   private settings: MailEndpointSettings | null = null;
   /** Whom the mail under way is for, by the session. */
@@ -53,8 +53,9 @@ export class MailEndpoint implements MailEndpointPort {
 
   constructor(private readonly options: MailEndpointOptions) {}
 
-  get domain(): string | null {
-    return this.settings?.domain ?? null;
+  state(): MailEndpointState {
+    const { problem, seen } = this;
+    return { domain: this.settings?.domain ?? null, problem, seen };
   }
 
   async change(settings: MailEndpointSettings): Promise<void> {

@@ -17,7 +17,7 @@ export default async function MailDoorPage() {
   const here = environment.host === '127.0.0.1' || environment.host === '::1';
   const settings = await fetchMailEndpoint(db);
   const names = new Map((await fetchNamedWatches(db)).map((watch) => [watch.id, watch.name]));
-  const { seen, problem } = mailEndpoint;
+  const { seen, problem } = await mailEndpoint.state();
   return (
     <div className="grid items-start gap-6 lg:grid-cols-[minmax(0,1fr)_24rem]">
       <Live source="/live" readAt={requestTime()} />

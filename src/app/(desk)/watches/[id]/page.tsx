@@ -58,6 +58,7 @@ export default async function WatchPage({ params, searchParams }: WatchPageProps
   const { db, environment, mailEndpoint } = serverContext();
   const view = await fetchWatchView(db, watch, { range, now: requestTime(), zone: environment.zone });
   const { status, config, lastFinding } = watch;
+  const { domain: mailDomain } = await mailEndpoint.state();
   const probe = config.type === 'probe';
   const sentence = watchSentence(
     watch.name,
@@ -216,7 +217,7 @@ export default async function WatchPage({ params, searchParams }: WatchPageProps
               watch={watch}
               base={await requestBase()}
               sectionSecret={view.sectionSecret}
-              mailDomain={mailEndpoint.domain}
+              mailDomain={mailDomain}
               now={view.now}
             />
             <DueTimes dues={view.dues} />
