@@ -40,5 +40,14 @@ function pageByOrder(all: unknown[], { limit, after, ascending }: ListPage): Lis
 }
 
 export function pageFrom(items: unknown[], page: ListPage, list: Listing): Listed {
-  return list.by === 'time' ? pageByTime(items, page, list.keyOf) : pageByOrder(items, page);
+  switch (list.by) {
+    case 'time':
+      return pageByTime(items, page, list.keyOf);
+    case 'order':
+      return pageByOrder(items, page);
+    case 'place': {
+      const place = (page.after?.[0] ?? 0) + page.limit;
+      return pageByTime(items, page, ({ id }: { id: number }) => [place, id]);
+    }
+  }
 }

@@ -79,7 +79,7 @@ export function queryOf(
   list: Listing | undefined,
 ): ObjectSchema<object> {
   const fields = (own?.fields ?? {}) as Record<string, never>;
-  return object({ ...(list && listQuery(list, list.by === 'order')), ...fields }) as ObjectSchema<object>;
+  return object({ ...(list && listQuery(list, list.by !== 'time')), ...fields }) as ObjectSchema<object>;
 }
 
 type Typed = Record<string, unknown>;

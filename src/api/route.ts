@@ -27,9 +27,14 @@ export interface Call<Query = Record<string, unknown>> {
   base: string;
 }
 
-/** How a list is gone through: by time, or in an order of its own that is short enough to be read whole. */
+/**
+ * How a list is gone through: by time; in an order of its own that is short enough to be read whole; or in one that the use
+ * case itself reads a page of, behind the last that was shown.
+ */
 export type Listing =
-  { by: 'time'; lasts?: true; keyOf: (item: never) => readonly [at: number, id: number] } | { by: 'order' };
+  | { by: 'time'; lasts?: true; keyOf: (item: never) => readonly [at: number, id: number] }
+  | { by: 'order' }
+  | { by: 'place' };
 
 /** One operation of the API: dispatching, validation and the OpenAPI document all come from it. */
 export interface Route {

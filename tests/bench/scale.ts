@@ -16,7 +16,7 @@ const PERIOD_MS = (90 * DAY_MS) / OUTAGES;
 
 const median = (values: number[]) => values.sort((a, b) => a - b)[Math.floor(values.length / 2)]!;
 
-async function fill(db: Knex, count: number): Promise<void> {
+export async function fill(db: Knex, count: number): Promise<void> {
   await db.raw('PRAGMA synchronous = OFF');
   const began = Date.now() - 90 * DAY_MS;
   const ids: number[] = [];

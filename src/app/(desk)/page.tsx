@@ -7,11 +7,11 @@ import { Choice } from '@/ui/form/choice';
 import { FilterBar } from '@/ui/overview/filter-bar';
 import { Live } from '@/ui/live/live';
 import { UplinkLost } from '@/ui/overview/uplink-lost';
-import { MoreRows } from '@/ui/basic/more-rows';
 import { MoreInTrouble, NeedsHand, NeedsHandTogether } from '@/ui/overview/needs-hand';
 import { OwnTroubles } from '@/ui/overview/own-troubles';
 import { Unreached } from '@/ui/overview/unreached';
 import { fetchOverview, RANGES, type RangeName } from '@/views/overview/overview';
+import { laterRows } from '@/app/later-rows';
 import { queryOf, type AskedQuery } from '@/app/query-of';
 import { requireRight } from '@/app/session';
 
@@ -31,16 +31,13 @@ export default async function Overview({ searchParams }: { searchParams: Promise
   const worstFirst = asked.get('order') === 'worst';
   const filter = filterFromQuery(asked);
   const { db, environment, engine } = serverContext();
-  const view = await fetchOverview(db, {
-    range,
-    worstFirst,
-    filter,
-    whole: asked.has('all'),
-    now: requestTime(),
-    zone: environment.zone,
-    engineAnswers: await engine.isConnected(),
-  });
+  const view = await fetchOverview(
+    db,
+    { range, worstFirst, filter },
+    { now: requestTime(), zone: environment.zone, engineAnswers: await engine.isConnected() },
+  );
   const narrowed = filterToQuery(filter);
+  const lines = [narrowed, `range=${range}`, worstFirst && 'worstFirst=true'].filter(Boolean).join('&');
   const href = (r: string, order: string) =>
     `/?${[`range=${r}`, order && `order=${order}`, narrowed].filter(Boolean).join('&')}`;
   const order = worstFirst ? 'worst' : '';
@@ -51,7 +48,7 @@ export default async function Overview({ searchParams }: { searchParams: Promise
         <h1>{view.sentence}</h1>
         <p className="text-muted mt-1.5 min-h-6">{view.below}</p>
       </div>
-      <Unreached unheard={view.unheard} watches={view.watches} />
+      <Unreached unheard={view.unheard} watches={view.all} />
       <OwnTroubles troubles={view.own} now={view.now} />
       {view.lineLostSince !== null && <UplinkLost since={view.lineLostSince} now={view.now} />}
       {view.cards.length + view.together.length > 0 && (
@@ -112,11 +109,14 @@ export default async function Overview({ searchParams }: { searchParams: Promise
               </ButtonLink>
             </div>
           </div>
-          <SideBySide sections={view.sections} range={view.range} rangeLabel={RANGE_TEXTS[range]} />
-          <MoreRows
-            drawn={view.sections.reduce((sum, section) => sum + section.rows.length, 0)}
+          <SideBySide
+            rows={view.rows}
             shown={view.shown}
-            href={`${href(range, order)}&all=1`}
+            later={laterRows(lines, view.rows.length, view.shown)}
+            bySection={!worstFirst}
+            range={view.range}
+            rangeLabel={RANGE_TEXTS[range]}
+            readAt={view.now}
           />
         </div>
       )}

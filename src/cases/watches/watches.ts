@@ -4,19 +4,19 @@ import type { Db } from '@/store/db/connection';
 import { newCheckinKey } from '@/accounts/secrets';
 import { wireOf } from '@/core/settings/wire-names';
 import { stemOf, uniqueName } from '@/core/settings/unique-name';
-import { passes, type WatchFilter } from '@/core/settings/watch-filter';
-import { filterable } from '@/probes/diagnosis/watch-target';
+import type { WatchFilter } from '@/core/settings/watch-filter';
 import { probeKind } from '@/probes/kinds/registry';
 import { fetchDeletedWatches, restoreWatch, type DeletedWatch } from '@/store/watches/deleted-watches';
 import {
   deleteWatches,
   fetchWatch,
-  fetchWatches,
   saveNewWatch,
   saveWatchChange,
   saveWatchesPaused,
   type WatchWithStatus,
 } from '@/store/watches/watches';
+import type { ListPage } from '@/store/db/list-page';
+import { fetchAll, idsAfter } from '@/views/overview/all-watches';
 import { notFound, Refusal, refused } from '@/cases/frame/refusal';
 import { withChoicesCarried } from '@/cases/followers/carry-choices';
 import { fetchNamesFrom } from '@/store/watches/tied';
@@ -41,8 +41,13 @@ function touched({ about, afterwards, world }: Act, { id, name }: { id: number; 
 export const listWatches = asks(
   'listWatches',
   'look',
-  async ({ db }, { filter }: { filter: WatchFilter }): Promise<WatchWithStatus[]> =>
-    (await fetchWatches(db)).filter((watch) => passes(filter, filterable(watch))),
+  async (
+    { db, world, now },
+    { filter, page }: { filter: WatchFilter; page: ListPage },
+  ): Promise<WatchWithStatus[]> => {
+    const all = await fetchAll(db, now, await world.engine.isConnected());
+    return all.read(idsAfter(await all.matching(filter), page));
+  },
 );
 
 export const getWatch = asks('getWatch', 'look', ({ db }, { id }: { id: number }) => foundWatch(db, id));

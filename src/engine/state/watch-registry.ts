@@ -6,13 +6,16 @@ import { isOurOwnFault } from '@/core/causes/causes';
 import type { FailedFinding, Finding } from '@/core/causes/finding';
 import type { State } from '@/core/lifecycle/state';
 import type { Input, Rules, Status } from '@/core/lifecycle/status';
+import { isSameDigest, type WatchDigest } from '@/core/settings/watch-digest';
 import { rulesOf } from '@/core/settings/watch-config';
 import { sharedFacts } from '@/probes/diagnosis/trouble-facts';
 import { probeKind } from '@/probes/kinds/registry';
 import { Recorder, type Outcome } from '@/store/history/recorder';
+import { fetchDigests, saveDigests } from '@/store/watches/digests';
 import { fetchWatches, type WatchWithStatus } from '@/store/watches/watches';
 import type { EngineNews } from '@/engine/link/protocol';
 import { Dependencies } from './dependencies';
+import { digestOf, lastOf, type LastFinding } from './digest';
 import { onceAMinute } from './once-a-minute';
 
 export interface RegisteredWatch {
@@ -21,6 +24,10 @@ export interface RegisteredWatch {
   status: Status;
   /** The host whose share of concurrent looks it uses. */
   host: string;
+  /** Its digest as it is, or is about to be, kept; null where that is not known. */
+  digest: WatchDigest | null;
+  /** What its last finding came to. */
+  last: LastFinding | null;
 }
 
 export interface WatchRegistryOptions {
@@ -69,7 +76,24 @@ export class WatchRegistry {
   }
 
   async load(): Promise<void> {
-    for (const watch of await fetchWatches(this.options.db)) this.register(watch);
+    const { db } = this.options;
+    const kept = await fetchDigests(db);
+    const changed: WatchDigest[] = [];
+    for (const watch of await fetchWatches(db)) {
+      const registered = this.register(watch);
+      registered.digest = kept.get(watch.id) ?? null;
+      const digest = this.digestIfChanged(registered);
+      if (digest) changed.push(digest);
+    }
+    await saveDigests(db, changed);
+  }
+
+  /** The digest of a watch where it is not the one that is kept; it counts as kept from then on. */
+  private digestIfChanged(registered: RegisteredWatch): WatchDigest | null {
+    const digest = digestOf(registered);
+    if (registered.digest && isSameDigest(registered.digest, digest)) return null;
+    registered.digest = digest;
+    return digest;
   }
 
   /** Reads watches anew; their status stays the registry's. Null for those that are gone. */
@@ -78,7 +102,7 @@ export class WatchRegistry {
     const { db } = this.options;
     const found = await fetchWatches(db, ids.length <= MOST_NAMED ? ids : undefined);
     const watches = new Map(found.map((watch) => [watch.id, watch]));
-    return ids.map((id) => {
+    const all = ids.map((id) => {
       const watch = watches.get(id);
       if (watch) return this.register(watch);
       this.watches.delete(id);
@@ -86,6 +110,12 @@ export class WatchRegistry {
       this.failing.delete(id);
       return null;
     });
+    const there = all.filter((registered) => registered !== null);
+    await saveDigests(
+      db,
+      there.map((registered) => this.digestIfChanged(registered) ?? digestOf(registered)),
+    );
+    return all;
   }
 
   private register(watch: WatchWithStatus): RegisteredWatch {
@@ -95,6 +125,8 @@ export class WatchRegistry {
       rules: rulesOf(watch.config, this.options.zone),
       host: watch.config.type === 'probe' ? (probeKind(watch.kind)?.hostOf(watch.config.settings) ?? '') : '',
       status: kept?.status ?? watch.status,
+      digest: null,
+      last: kept?.last ?? lastOf(watch.lastFinding),
     };
     this.watches.set(watch.id, registered);
     this.ties.set(watch);
@@ -116,6 +148,7 @@ export class WatchRegistry {
     const now = this.options.now();
     const upstream = this.ties.upstreamOf(id, (other) => this.watches.get(other)?.status);
     const { status, events } = decide(registered.rules, registered.status, input, now, upstream);
+    if (input.type === 'finding') registered.last = lastOf(input.finding);
     const idle = input.type === 'tick' || input.type === 'gap';
     const from = registered.status.state;
     registered.status = status;
@@ -134,6 +167,7 @@ export class WatchRegistry {
       ...slowOf(registered.rules, input),
     });
     const began = events.some((event) => event.type === 'outage-began');
+    const digest = this.digestIfChanged(registered);
     const run = input.type === 'report' ? runOf(input.report, events) : null;
     this.pending.push({
       watchId: id,
@@ -141,6 +175,7 @@ export class WatchRegistry {
       events,
       ...(input.type === 'finding' && { finding: input.finding }),
       ...(run && { run }),
+      ...(digest && { digest }),
       ...origin,
       ...(keepEvidence && { keepEvidence }),
       ...(began && { outageEvidence: this.failing.get(id)?.evidence }),
@@ -181,6 +216,8 @@ export class WatchRegistry {
   private async write(batch: Outcome[]): Promise<void> {
     try {
       for (const { outcome, error } of await this.recorder.save(batch)) {
+        const registered = this.watches.get(outcome.watchId);
+        if (registered) registered.digest = null;
         this.options.onError(new Error(`left out of watch ${outcome.watchId}: ${String(error)}`));
       }
     } catch (error) {

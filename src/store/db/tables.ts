@@ -138,6 +138,15 @@ export interface WatchRow {
   old_key_used_at: number | null;
 }
 
+export interface WatchDigestRow {
+  watch_id: number;
+  state: State;
+  words: string;
+  host: string | null;
+  address: string | null;
+  wants_from: number | null;
+}
+
 export interface WatchStatusRow {
   watch_id: number;
   state: State;
@@ -368,6 +377,7 @@ declare module 'knex/types/tables.js' {
     filters: FilterRow;
     watches: WatchRow;
     watch_status: WatchStatusRow;
+    watch_digests: WatchDigestRow;
     stretches: StretchRow;
     findings: FindingRow;
     evidence: EvidenceRow;

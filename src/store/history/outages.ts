@@ -1,5 +1,6 @@
 import type { CauseCode, CauseDetail } from '@/core/causes/causes';
 import type { Evidence } from '@/core/causes/finding';
+import { inChunks } from '@/store/db/chunks';
 import type { Db } from '@/store/db/connection';
 import { turnTo, type ListPage } from '@/store/db/list-page';
 import type { OutageRow } from '@/store/db/tables';
@@ -94,6 +95,16 @@ export async function fetchOutages(
   if (filter.open === false) query.whereNotNull('ended');
   const rows = await turnTo(query, page, { at: 'outages.began', id: 'outages.id', end: 'outages.ended' });
   return rows.map(outageOf);
+}
+
+/** The outages of some watches that are not over. */
+export async function fetchOpenOutagesOf(db: Db, watchIds: readonly number[]): Promise<Outage[]> {
+  const open: Outage[] = [];
+  for (const ids of inChunks(watchIds)) {
+    const rows = await db('outages').whereIn('watch_id', ids).whereNull('ended').orderBy(['began', 'id']);
+    open.push(...rows.map(outageOf));
+  }
+  return open;
 }
 
 export async function fetchOutage(db: Db, id: number): Promise<Outage | null> {

@@ -3,8 +3,10 @@ import type { Knex } from 'knex';
 import type { Evidence, FailedFinding, Finding } from '@/core/causes/finding';
 import type { Status, StatusEvent } from '@/core/lifecycle/status';
 import { withRawConnection } from '@/store/db/connection';
+import type { WatchDigest } from '@/core/settings/watch-digest';
 import type { Happening } from '@/core/telling/telling';
 import { writeHappening } from '@/store/messages/happenings';
+import { writeDigests } from '@/store/watches/digests';
 
 /** Everything one look, report or tick brought about; written together or not at all. */
 export interface Outcome {
@@ -21,6 +23,8 @@ export interface Outcome {
   keepEvidence?: FailedFinding;
   /** The evidence an outage that begins here is kept with. */
   outageEvidence?: Evidence;
+  /** What lists and counts ask of the watch, where that has changed. */
+  digest?: WatchDigest;
   /** What may be told, when there is something. */
   happenings?: { at: number; all: Happening[] };
 }
@@ -45,6 +49,7 @@ class Statements {
   readonly evidence;
   readonly runMs;
   readonly setting;
+  readonly digest;
 
   constructor(readonly raw: Database.Database) {
     this.finding = raw.prepare(
@@ -81,6 +86,7 @@ class Statements {
     this.evidence = raw.prepare(
       `INSERT OR REPLACE INTO evidence (watch_id, at, cause, detail, evidence) VALUES (?, ?, ?, ?, ?)`,
     );
+    this.digest = writeDigests(raw);
     this.runMs = raw.prepare(`UPDATE reports SET run_ms = ? WHERE id = ?`);
     this.setting = raw.prepare(
       `INSERT INTO settings (key, value) VALUES (?, ?) ON CONFLICT (key) DO UPDATE SET value = excluded.value`,
@@ -150,18 +156,25 @@ function isOfOneRow(error: unknown): boolean {
 interface Latest {
   status: Status;
   finding: Finding | null;
+  digest: WatchDigest | null;
 }
 
 /** Where each watch stands after a batch; what it passed through in between need not be written. */
 function latestOf(outcomes: readonly Outcome[]): Map<number, Latest> {
   const latest = new Map<number, Latest>();
-  for (const { watchId, status, finding } of outcomes) {
-    latest.set(watchId, { status, finding: finding ?? latest.get(watchId)?.finding ?? null });
+  for (const { watchId, status, finding, digest } of outcomes) {
+    const before = latest.get(watchId);
+    latest.set(watchId, {
+      status,
+      finding: finding ?? before?.finding ?? null,
+      digest: digest ?? before?.digest ?? null,
+    });
   }
   return latest;
 }
 
-function saveStatus(s: Statements, watchId: number, { status, finding }: Latest): void {
+function saveStatus(s: Statements, watchId: number, { status, finding, digest }: Latest): void {
+  if (digest) s.digest(digest);
   s.status.run(
     status.state,
     status.since,

@@ -1,6 +1,7 @@
 import type Database from 'better-sqlite3';
 import type { Knex } from 'knex';
 import type { ReportKind } from '@/core/lifecycle/status';
+import { inChunks } from '@/store/db/chunks';
 import { withRawConnection, type Db } from '@/store/db/connection';
 import { turnTo, type ListPage } from '@/store/db/list-page';
 import { untilNothing } from '@/store/db/steps';
@@ -122,11 +123,25 @@ export async function clearOutputsBefore(db: Knex, before: number): Promise<void
 }
 
 /** How long the last measured run of each watch took, in milliseconds. */
-export async function fetchLastRuns(db: Db): Promise<Map<number, number>> {
-  const rows = await db('reports')
-    .whereIn('id', db('reports').max('id').whereNotNull('run_ms').groupBy('watch_id'))
-    .select('watch_id', 'run_ms');
-  return new Map(rows.map((row) => [row.watch_id, row.run_ms ?? 0]));
+export async function fetchLastRuns(db: Db, watchIds: readonly number[]): Promise<Map<number, number>> {
+  const runs = new Map<number, number>();
+  for (const ids of inChunks(watchIds)) {
+    const last = db('reports')
+      .whereRaw('reports.watch_id = watches.id')
+      .whereNotNull('run_ms')
+      .orderBy([
+        { column: 'at', order: 'desc' },
+        { column: 'id', order: 'desc' },
+      ])
+      .limit(1)
+      .select('run_ms')
+      .as('ms') as unknown as Knex.Raw;
+    const rows: { id: number; ms: number | null }[] = await db('watches')
+      .whereIn('id', ids)
+      .select('id', last);
+    for (const { id, ms } of rows) if (ms !== null) runs.set(id, ms);
+  }
+  return runs;
 }
 
 /** One watch's newest reports since a time, in the order of arrival, without their output. */

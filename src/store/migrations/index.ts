@@ -18,6 +18,7 @@ import * as pictures from './2026-12/20261215-pictures';
 import * as privateBadges from './2026-12/20261216-private-badges';
 import * as bounces from './2026-12/20261217-bounces';
 import * as outageIndexes from './2026-12/20261218-outage-indexes';
+import * as watchDigests from './2026-12/20261219-watch-digests';
 import * as refs from './2026-11/20261130-refs';
 import * as fallbacks from './2026-12/20261201-fallbacks';
 import * as drills from './2026-12/20261202-drills';
@@ -74,6 +75,7 @@ const STEPS: Step[] = [
   { name: '20261216-private-badges', ...privateBadges },
   { name: '20261217-bounces', ...bounces },
   { name: '20261218-outage-indexes', ...outageIndexes },
+  { name: '20261219-watch-digests', ...watchDigests },
 ];
 
 /** The names of all steps this version knows. */

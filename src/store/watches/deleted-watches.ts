@@ -39,6 +39,7 @@ const TABLES = [
   'evidence',
   'reports',
   'watch_status',
+  'watch_digests',
 ];
 const ROWS_AT_ONCE = 2000;
 
@@ -51,7 +52,7 @@ const KEYS: Record<string, string> = {
 };
 
 function removal(table: string): string {
-  if (table === 'watch_status') return 'DELETE FROM watch_status WHERE watch_id = ?';
+  if (table === 'watch_status' || table === 'watch_digests') return `DELETE FROM ${table} WHERE watch_id = ?`;
   const key =
     table === 'stretches' ? 'watch_id, began, kind' : KEYS[table] ? `watch_id, ${KEYS[table]}` : 'rowid';
   const some = `SELECT ${key} FROM ${table} WHERE watch_id = ? LIMIT ${ROWS_AT_ONCE}`;

@@ -19,13 +19,13 @@ export async function fetchTags(db: Db): Promise<CountedTag[]> {
     .count({ watches: 'watches.id' }) as unknown as Promise<CountedTag[]>;
 }
 
-/** The tags of watches, by the id of the watch. */
-export async function fetchTagsOf(db: Db, watchId?: number): Promise<Map<number, Tag[]>> {
+/** The tags of all watches or of some, by the id of the watch. */
+export async function fetchTagsOf(db: Db, watchIds?: readonly number[]): Promise<Map<number, Tag[]>> {
   const query = db('watch_tags')
     .join('tags', 'tags.id', 'watch_tags.tag_id')
     .orderByRaw('tags.name COLLATE NOCASE')
     .select<(Tag & { watch_id: number })[]>('watch_tags.watch_id', 'tags.id', 'tags.name', 'tags.colour');
-  if (watchId !== undefined) query.where('watch_tags.watch_id', watchId);
+  if (watchIds) query.whereIn('watch_tags.watch_id', watchIds);
   const rows = await query;
   const tags = new Map<number, Tag[]>();
   for (const { watch_id: id, ...tag } of rows) tags.set(id, [...(tags.get(id) ?? []), tag]);

@@ -1,5 +1,6 @@
 import { transaction, type Db } from '@/store/db/connection';
 import { inChunks } from '@/store/db/chunks';
+import { forgetDigests } from './forget-digests';
 import type { Knex } from 'knex';
 import { factsOf, threadOf } from '@/core/telling/happen';
 import { saveHappening } from '@/store/messages/happenings';
@@ -90,19 +91,20 @@ function selectWatches(db: Db) {
     );
 }
 
-async function watchesOf(db: Db, rows: Row[], watchId?: number): Promise<WatchWithStatus[]> {
+async function watchesOf(db: Db, rows: Row[], watchIds?: readonly number[]): Promise<WatchWithStatus[]> {
   const levels = await fetchLevels(db);
-  const tags = await fetchTagsOf(db, watchId);
+  const tags = await fetchTagsOf(db, watchIds);
   return rows.map((row) => watchOf(row, levels, tags.get(row.id) ?? []));
 }
 
-const IN_ORDER = 'sections.position IS NULL, sections.position, watches.position, watches.id';
+/** Sections in their order, what is in none last. */
+export const IN_ORDER = 'sections.position IS NULL, sections.position, watches.position, watches.id';
 
 /** All watches in the order of their sections, those without one last; or only some of them. */
 export async function fetchWatches(db: Db, ids?: readonly number[]): Promise<WatchWithStatus[]> {
   const query = selectWatches(db).orderByRaw(IN_ORDER);
   if (ids) query.whereIn('watches.id', ids);
-  return watchesOf(db, await query);
+  return watchesOf(db, await query, ids);
 }
 
 /** All jobs that report, in the same order. */
@@ -138,7 +140,7 @@ export async function fetchKnownIds(db: Db, ids: readonly number[]): Promise<Set
 
 export async function fetchWatch(db: Db, id: number): Promise<WatchWithStatus | null> {
   const rows = await selectWatches(db).where('watches.id', id);
-  return rows.length === 0 ? null : (await watchesOf(db, rows, id))[0]!;
+  return rows.length === 0 ? null : (await watchesOf(db, rows, [id]))[0]!;
 }
 
 export interface NewWatch {
@@ -196,6 +198,7 @@ export async function saveWatchChange(db: Knex, id: number, change: WatchChange)
 /** Changes several watches in one go: all of them or none. */
 export async function saveWatchChanges(db: Knex, changes: ReadonlyMap<number, WatchChange>): Promise<void> {
   await transaction(db, async (trx) => {
+    await forgetDigests(trx, [...changes.keys()]);
     for (const [id, { name, section, tags, config }] of changes) {
       await trx('watches')
         .where({ id })
@@ -207,6 +210,7 @@ export async function saveWatchChanges(db: Knex, changes: ReadonlyMap<number, Wa
 
 export async function saveWatchesPaused(db: Knex, ids: readonly number[], paused: boolean): Promise<void> {
   await transaction(db, async (trx) => {
+    await forgetDigests(trx, ids);
     for (const some of inChunks(ids)) await trx('watches').whereIn('id', some).update({ paused });
   });
 }

@@ -9,14 +9,19 @@ interface TableProps {
   children: ReactNode;
   caption?: string;
   className?: string;
+  /** Bodies of further rows. */
+  more?: ReactNode;
+  /** How many rows there are with the heads, where not all of them may be there. */
+  rowCount?: number;
   /** Rows become cards on a phone, and the heads go. */
   cards?: boolean;
 }
 
 /** A table of the desk: quiet heads over rows. */
-export function Table({ heads, children, caption, className = '', cards = false }: TableProps) {
+export function Table(props: TableProps) {
+  const { heads, children, more, rowCount, caption, className = '', cards = false } = props;
   return (
-    <table className={`w-full text-left ${className}`}>
+    <table aria-rowcount={rowCount} className={`w-full text-left ${className}`}>
       {caption && <caption className="mb-1 text-left font-semibold">{caption}</caption>}
       <thead className={`text-muted text-[0.8125rem] ${cards ? 'max-sm:hidden' : ''}`}>
         <tr>
@@ -28,6 +33,7 @@ export function Table({ heads, children, caption, className = '', cards = false 
         </tr>
       </thead>
       <tbody>{children}</tbody>
+      {more}
     </table>
   );
 }

@@ -1,27 +1,40 @@
 'use client';
 
-import { useRef, useState, type KeyboardEvent, type PointerEvent } from 'react';
+import {
+  useCallback,
+  useMemo,
+  useRef,
+  useState,
+  type CSSProperties,
+  type KeyboardEvent,
+  type PointerEvent,
+} from 'react';
 import { stretchAt } from '@/core/history/calm-line';
 import { STRETCH_WORDS } from '@/core/history/line-text';
 import { SEVERITY } from '@/core/lifecycle/state';
 import { timeTicks } from './time-ticks';
 import type { OverviewRow } from '@/views/overview/overview';
 import { formatIn, useZone } from '@/ui/form/zone';
-import { CalmLine, CalmLinePatterns } from './calm-line';
-import { WatchLink } from '@/ui/watch/watch-link';
+import { CalmLinePatterns } from './calm-line';
+import { LateLines } from '@/ui/overview/late-lines';
+import { LINE_GRID, LineRows } from '@/ui/overview/line-rows';
 
 interface SideBySideProps {
-  sections: { title: string; rows: OverviewRow[] }[];
+  /** The first rows. */
+  rows: readonly OverviewRow[];
+  /** How many there are in all. */
+  shown: number;
+  /** Those behind the first, by what they are asked for with. */
+  later: readonly { query: string; before: number; count: number }[];
+  bySection: boolean;
   range: { from: number; to: number };
   rangeLabel: string;
+  /** When this was read. */
+  readAt: number;
 }
 
 const MOST_NAMED = 5;
 const KEY_STEP = 0.01;
-/** Columns: name and kind, the line, latest, uptime. */
-const GRID =
-  'grid grid-cols-[minmax(0,1fr)_4.6rem] items-center gap-x-3 md:grid-cols-[17rem_minmax(0,1fr)_6.4rem_7.5rem]';
-
 function readOut(rows: readonly OverviewRow[], at: number): { title: string; lines: string[] } {
   const off = rows.flatMap((row) => {
     const kind = stretchAt(row.line, at)?.kind;
@@ -34,17 +47,24 @@ function readOut(rows: readonly OverviewRow[], at: number): { title: string; lin
 }
 
 /** All lines on one clock, with a hairline that reads every watch out at one moment. */
-export function SideBySide({ sections, range, rangeLabel }: SideBySideProps) {
+export function SideBySide(props: SideBySideProps) {
+  const { rows, shown, later, bySection, range, rangeLabel, readAt } = props;
   const zone = useZone();
   const track = useRef<HTMLDivElement>(null);
   const [hair, setHair] = useState<number | null>(null);
   /** Where the read-out stands, in pixels from the top of the panel. */
   const [height, setHeight] = useState(40);
-  const rows = sections.flatMap((section) => section.rows);
-  const ticks = timeTicks(range, zone, 9);
+  const ticks = useMemo(() => timeTicks(range, zone, 9), [range, zone]);
+  const shared = { shown, bySection, range, rangeLabel, ticks };
+  /** What is there of the rows behind the first, by how many stand before. */
+  const [late, setLate] = useState<ReadonlyMap<number, readonly OverviewRow[]>>(new Map());
+  const keep = useCallback(
+    (before: number, some: readonly OverviewRow[]) => setLate((now) => new Map(now).set(before, some)),
+    [],
+  );
   const span = range.to - range.from;
   const at = hair === null ? null : range.from + hair * span;
-  const read = at === null ? null : readOut(rows, at);
+  const read = at === null ? null : readOut([...rows, ...[...late.values()].flat()], at);
   const moment = at === null ? '' : formatIn(at, zone, 'moment');
 
   const follow = (event: PointerEvent<HTMLElement>) => {
@@ -63,9 +83,15 @@ export function SideBySide({ sections, range, rangeLabel }: SideBySideProps) {
   };
 
   return (
-    <div className="sheet relative px-4 py-3" onPointerMove={follow} onPointerLeave={() => setHair(null)}>
+    <div
+      className="sheet group/lines relative px-4 py-3"
+      data-hair={hair === null ? 'off' : 'on'}
+      style={{ '--hair': `${(hair ?? 0) * 100}%` } as CSSProperties}
+      onPointerMove={follow}
+      onPointerLeave={() => setHair(null)}
+    >
       <CalmLinePatterns />
-      <div className={`${GRID} text-muted text-[0.8125rem]`}>
+      <div className={`${LINE_GRID} text-muted text-[0.8125rem]`}>
         <span className="max-md:hidden" />
         <div
           ref={track}
@@ -96,56 +122,13 @@ export function SideBySide({ sections, range, rangeLabel }: SideBySideProps) {
         <span className="text-right max-md:hidden">latest</span>
         <span className="text-right max-md:col-start-2">uptime, {rangeLabel}</span>
       </div>
-      {sections.map((section) => (
-        <section key={section.title} aria-label={section.title || 'Watches'}>
-          {section.title && (
-            <h3 className="text-muted mt-3 mb-0.5 font-sans text-[0.8438rem] font-semibold">
-              {section.title}
-            </h3>
-          )}
-          <ul>
-            {section.rows.map((row) => (
-              <li key={row.id} className={`${GRID} min-h-[26px]`}>
-                <WatchLink watch={row} className="min-w-0 px-1">
-                  <span className="text-muted ml-auto text-[0.7812rem] whitespace-nowrap max-sm:hidden">
-                    {row.kind}
-                  </span>
-                </WatchLink>
-                <div
-                  className="relative max-md:order-last max-md:col-span-2"
-                  role="img"
-                  aria-label={`${row.name}, last ${rangeLabel}: ${row.words}`}
-                >
-                  {ticks.map((tick) => (
-                    <span
-                      key={tick.at}
-                      className="bg-rule absolute -top-1 -bottom-1 w-px max-md:hidden"
-                      style={{ left: `${((tick.at - range.from) / span) * 100}%` }}
-                    />
-                  ))}
-                  <CalmLine line={row.line} range={range} />
-                  {hair !== null && (
-                    <span
-                      className="border-ink absolute -top-1 -bottom-1 border-l border-dashed max-md:hidden"
-                      style={{ left: `${hair * 100}%` }}
-                    />
-                  )}
-                </div>
-                <span className="figures text-right text-[0.8438rem] max-md:hidden">{row.latest}</span>
-                <span className={`figures text-right text-[0.8438rem] ${row.whole ? '' : 'text-down-text'}`}>
-                  {row.uptime}
-                  {row.stands !== '' && (
-                    <span className="text-muted block text-[0.75rem] leading-tight">{row.stands}</span>
-                  )}
-                </span>
-              </li>
-            ))}
-          </ul>
-        </section>
+      <LineRows rows={rows} before={0} {...shared} />
+      {later.map(({ query, before, count }) => (
+        <LateLines key={before} {...{ query, before, count, readAt, ...shared }} onRows={keep} />
       ))}
       {read && hair !== null && (
         <div className="pointer-events-none absolute inset-x-4 z-10 max-md:hidden" style={{ top: height }}>
-          <div className={GRID}>
+          <div className={LINE_GRID}>
             <span />
             <div className="relative">
               <div

@@ -1,7 +1,7 @@
 import Link from 'next/link';
 
 interface UnreachedProps {
-  unheard: readonly { id: number; name: string }[];
+  unheard: { count: number; first: readonly { id: number; name: string }[] };
   /** How many watches there are in all. */
   watches: number;
 }
@@ -11,12 +11,13 @@ const MOST_NAMED = 3;
 
 /** Said wherever trouble would go unheard. */
 export function Unreached({ unheard, watches }: UnreachedProps) {
-  if (unheard.length === 0) return null;
-  const left = unheard.length - MOST_NAMED;
-  const named = unheard.slice(0, MOST_NAMED);
+  const { count, first } = unheard;
+  if (count === 0) return null;
+  const left = count - MOST_NAMED;
+  const named = first.slice(0, MOST_NAMED);
   return (
     <p className="sheet border-late border-l-4 px-4 py-2.5" role="note">
-      {unheard.length === watches && watches > 1 ? (
+      {count === watches && watches > 1 ? (
         <strong>No watch reaches anybody.</strong>
       ) : (
         named.map(({ id, name }, i) => (
@@ -26,7 +27,7 @@ export function Unreached({ unheard, watches }: UnreachedProps) {
           </strong>
         ))
       )}
-      {unheard.length === watches && watches > 1
+      {count === watches && watches > 1
         ? ' If one went down now, nobody would be told. '
         : `${left > 0 ? ` and ${left} more` : ''} would tell nobody. `}
       <Link href="/messages" className="underline">

@@ -19,7 +19,8 @@ import { emptyWatchForm, ownNames, sharedBodyOf } from '@/ui/settings/watch-form
 import type { PickableWatch } from '@/ui/form/watch-picker';
 
 export interface ChangeManyProps {
-  chosen: readonly { id: number; paused: boolean }[];
+  /** Where it is not known whether one is paused, it may be. */
+  chosen: readonly { id: number; paused: boolean | null }[];
   onDone: () => void;
   sections: string[];
   tags: readonly Tag[];
@@ -111,8 +112,8 @@ export function ChangeMany(props: ChangeManyProps) {
   }
   const offered = (Object.keys(PANELS) as Panel[]).filter(
     (which) =>
-      (which !== 'pause' || chosen.some((watch) => !watch.paused)) &&
-      (which !== 'resume' || chosen.some((watch) => watch.paused)),
+      (which !== 'pause' || chosen.some((watch) => watch.paused !== true)) &&
+      (which !== 'resume' || chosen.some((watch) => watch.paused !== false)),
   );
   const effects = shown && panel && shown.key === keyOf(body(panel)) ? shown.effects : null;
   const held = { values: {}, from: {} };

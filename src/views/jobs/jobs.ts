@@ -77,8 +77,11 @@ export async function fetchJobsView(
   { now, zone }: { now: number; zone: string },
 ): Promise<JobsView> {
   const watches = await fetchJobs(db);
-  const runs = await fetchLastRuns(db);
   const shown = watches.filter((watch) => passes(filter, filterable(watch)));
+  const runs = await fetchLastRuns(
+    db,
+    shown.map(({ id }) => id),
+  );
   const marks: ClockMark[] = [];
   const often: JobsView['often'] = [];
   for (const watch of shown) {
@@ -102,7 +105,10 @@ export async function fetchJobsView(
   }
   const lines = shown.map((watch) => lineOf(watch, runs.get(watch.id) ?? null, now));
   return {
-    ...(await fetchFilterView(db, watches)),
+    ...(await fetchFilterView(db, {
+      kinds: new Set(watches.map(({ kind }) => kind)),
+      loose: watches.some(({ section }) => section === null),
+    })),
     now,
     jobs: lines.sort(
       (a, b) => b.running.length - a.running.length || (a.due ?? Infinity) - (b.due ?? Infinity),

@@ -1,4 +1,4 @@
-import { hearersOf, isHeard } from '@/core/telling/ahead/heard';
+import { hearersOf, hearOfAll, isHeard } from '@/core/telling/ahead/heard';
 import { covers, type WatchFacts } from '@/core/telling/route';
 import type { KeptRoute } from '@/core/telling/route-config';
 import type { Setup } from '@/core/telling/telling';
@@ -6,7 +6,8 @@ import { routeNames, routeSentence } from '@/views/messages/route-names';
 import type { Db } from '@/store/db/connection';
 import { fetchRoutes } from '@/store/messages/routes';
 import { fetchSetup } from '@/store/messages/setup';
-import { fetchWatchFacts } from '@/store/watches/watch-facts';
+import { fetchTellingThemselves } from '@/store/watches/telling-themselves';
+import { countHeardWatches, fetchFactsOf, fetchWatchFacts } from '@/store/watches/watch-facts';
 
 export interface RouteView {
   route: KeptRoute;
@@ -31,6 +32,25 @@ export async function fetchUnheard(
 ): Promise<{ id: number; name: string }[]> {
   const { setup } = await fetchSetup(db);
   return watches.filter((watch) => !isHeard(watch, setup)).map(({ id, name }) => ({ id, name }));
+}
+
+export interface Unheard {
+  count: number;
+  /** Some of them, by name. */
+  first: { id: number; name: string }[];
+}
+
+/** Of all watches, those that would tell nobody. Where a route is about all, only those are read that have a say of their own. */
+export async function fetchUnheardOfAll(db: Db): Promise<Unheard> {
+  const { setup } = await fetchSetup(db);
+  if (setup.channels.size === 0) {
+    const first = await fetchWatchFacts(db, { limit: MOST_NAMED, offset: 0 });
+    return { count: await countHeardWatches(db), first: first.map(({ id, name }) => ({ id, name })) };
+  }
+  const themselves = hearOfAll(setup) ? await fetchTellingThemselves(db) : null;
+  const facts = themselves ? await fetchFactsOf(db, themselves) : await fetchWatchFacts(db);
+  const unheard = facts.filter((watch) => !isHeard(watch, setup));
+  return { count: unheard.length, first: unheard.slice(0, MOST_NAMED).map(({ id, name }) => ({ id, name })) };
 }
 
 /** The watches of which only one channel would hear, by that channel. */

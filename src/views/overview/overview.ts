@@ -1,23 +1,24 @@
 import { formatUptime } from '@/core/history/availability';
-import type { Span } from '@/core/history/spans';
+import { needsHand } from '@/core/lifecycle/wants-hand';
 import { SEVERITY, type State } from '@/core/lifecycle/state';
 import { formatDuration } from '@/core/time/duration';
 import { ownTroubleText } from '@/core/causes/own-trouble';
 import { deskSentences } from '@/core/history/count-text';
 import { observedText, wholeLabel } from '@/core/history/since-text';
-import { passes, type WatchFilter } from '@/core/settings/watch-filter';
-import { filterable } from '@/probes/diagnosis/watch-target';
-import { factsOf } from '@/core/telling/happen';
-import { fetchUnheard } from '@/views/messages/who-hears';
+import type { WatchFilter } from '@/core/settings/watch-filter';
+import { fetchUnheardOfAll, type Unheard } from '@/views/messages/who-hears';
 import type { Db } from '@/store/db/connection';
 import { fetchLatestEvidence } from '@/store/history/evidence';
 import { fetchOpenUplinkLoss } from '@/store/history/uplink';
 import { fetchTakers } from '@/store/messages/telling';
-import { fetchLastOutageEnd, fetchOutages, fetchTold } from '@/store/history/outages';
+import { fetchLastOutageEnd, fetchOpenOutagesOf, fetchTold } from '@/store/history/outages';
 import { fetchOpenOwnTroubles } from '@/store/history/own-troubles';
 import { fetchLastRuns } from '@/store/history/reports';
 import type { WatchWithStatus } from '@/store/watches/watches';
-import { fetchKnownWatches } from '@/views/watches-once';
+import { fetchNamed } from '@/store/watches/tied';
+import type { ListPage } from '@/store/db/list-page';
+import type { Wanting } from '@/store/watches/digests';
+import { fetchAll, idsAfter, type AllWatches } from './all-watches';
 import {
   availabilityFor,
   drawnLine,
@@ -28,9 +29,15 @@ import {
   type History,
 } from '@/views/history/history';
 import { kindText, latestText } from '@/views/troubles/latest';
-import { fetchFilterView, MOST_ROWS, type FilterView } from '@/views/settings/watch-list';
+import {
+  fetchFilterView,
+  listed,
+  MOST_ROWS,
+  type FilterView,
+  type ListedWatch,
+} from '@/views/settings/watch-list';
 import { togetherOf } from '@/views/troubles/troubles-together';
-import { needsHand, troubleOf, type Trouble } from '@/views/troubles/trouble';
+import { troubleOf, type Trouble } from '@/views/troubles/trouble';
 
 export const RANGES = { '6h': 0.25, '24h': 1, '7d': 7, '30d': 30, '90d': 90 } as const;
 export type RangeName = keyof typeof RANGES;
@@ -54,7 +61,11 @@ export interface OverviewRow extends DrawnLine {
   stands: string;
   /** Over a limit of its own, and not slow. */
   warned: boolean;
+  section: string;
 }
+
+/** All that the desk shows of a watch in a row. */
+export type DeskLine = OverviewRow & ListedWatch;
 
 export interface OverviewCard extends Omit<Trouble, 'evidence'> {
   id: number;
@@ -113,66 +124,89 @@ export interface Overview extends FilterView {
   own: OwnTroubleCard[];
   /** Since when this machine cannot reach out. */
   lineLostSince: number | null;
-  sections: { title: string; rows: OverviewRow[] }[];
-  /** Nobody would be told of trouble. */
-  /** How many there are, paused ones too. */
-  watches: number;
+  rows: OverviewRow[];
   /** Those that would tell nobody. */
-  unheard: { id: number; name: string }[];
+  unheard: Unheard;
 }
 
-/** Everything the overview shows, for the range and the order asked for. */
+/** Which lines are asked for, over which time, and in which order. */
+export interface LinesWish {
+  range: RangeName;
+  worstFirst: boolean;
+  filter: WatchFilter;
+}
+
+interface Place {
+  now: number;
+  zone: string;
+  engineAnswers?: boolean;
+}
+
+/** Everything the overview shows, for the range and the order asked for; of the lines, the first. */
 export async function fetchOverview(
   db: Db,
-  options: {
-    range: RangeName;
-    worstFirst: boolean;
-    filter: WatchFilter;
-    /** Every row, however many there are. */
-    whole: boolean;
-    now: number;
-    zone: string;
-    engineAnswers?: boolean;
-  },
+  wish: LinesWish,
+  { now, zone, ...place }: Place,
 ): Promise<Overview> {
-  const { now, zone } = options;
-  const days = RANGES[options.range];
-  const watches = await fetchKnownWatches(db, now);
-  const shown = watches.filter((watch) => passes(options.filter, filterable(watch)));
-  // Of those that are drawn; only an order by history needs that of all.
-  const read = options.worstFirst ? shown : shown.slice(0, options.whole ? undefined : MOST_ROWS);
-  const history = await fetchHistory(db, read, days, now);
-  const runs = await fetchLastRuns(db);
-  const range = lastDays(now, days);
-  const needing = watches
-    .filter((watch) => needsHand(watch, now))
-    .sort((a, b) => SEVERITY[b.status.state] - SEVERITY[a.status.state] || a.status.since - b.status.since);
-  const open = await fetchOutages(db, { open: true });
-  const told = await fetchTold(
+  const { engineAnswers = true } = place;
+  const all = await fetchAll(db, now, engineAnswers);
+  const wanting = [...all.wanting].sort((a, b) => SEVERITY[b.state] - SEVERITY[a.state] || a.since - b.since);
+  const count = [...all.states.values()].reduce((sum, n) => sum + n, 0);
+  return {
+    ...(await fetchFilterView(db, all)),
+    ...(await fetchFirstLines(db, all, wish, { now, zone })),
+    all: count,
+    now,
+    range: lastDays(now, RANGES[wish.range]),
+    ...sentences(all, await calmSince(db, count, wanting.length, now)),
+    ...(await fetchCards(db, all, wanting, { now, zone })),
+    own: await fetchOwnTroubleCards(db, engineAnswers),
+    lineLostSince: (await fetchOpenUplinkLoss(db))?.began ?? null,
+    unheard: await fetchUnheardOfAll(db),
+  };
+}
+
+/** Those whose troubles may belong together. */
+const MAY_BELONG: readonly State[] = ['down', 'doubtful'];
+
+/** What wants a hand, one by one and together: of what cannot belong together, only what is shown is read. */
+async function fetchCards(db: Db, all: AllWatches, wanting: readonly Wanting[], { now, zone }: Place) {
+  const alike = (may: boolean) => wanting.filter(({ state }) => MAY_BELONG.includes(state) === may);
+  const told = new Set([...alike(true), ...alike(false).slice(0, MOST_CARDS)]);
+  const ids = wanting.filter((one) => told.has(one)).map(({ id }) => id);
+  const needing = (await all.read(ids)).filter((watch) => needsHand(watch, now));
+  const open = await fetchOpenOutagesOf(db, ids);
+  const heard = await fetchTold(
     db,
     open.map((outage) => outage.id),
   );
-  const kept = await fetchLatestEvidence(
-    db,
-    needing.map((watch) => watch.id),
-  );
+  const kept = await fetchLatestEvidence(db, ids);
   const outages = new Map(open.map((outage) => [outage.watchId, outage]));
-  const groups = togetherOf(watches, needing, outages, kept);
+  const groups = await togetherOf(all, needing, outages, kept);
+  const below = new Map(
+    (
+      await fetchNamed(
+        db,
+        open.flatMap(({ follows }) => follows ?? []),
+      )
+    ).map(({ id, name }) => [id, name]),
+  );
   const cards = new Map(
     needing.map((watch) => {
       const outage = outages.get(watch.id);
       const { evidence: _, ...trouble } = troubleOf(watch, outage, kept.get(watch.id), zone);
-      const below = watches.find((other) => other.id === outage?.follows);
+      const follows = outage?.follows ?? null;
+      const followed = follows === null ? undefined : below.get(follows);
       const card: OverviewCard = {
         id: watch.id,
         name: watch.name,
         state: watch.status.state,
         since: outage?.began ?? watch.status.since,
         probe: watch.config.type === 'probe',
-        told: outage ? (told.get(outage.id) ?? []) : [],
+        told: outage ? (heard.get(outage.id) ?? []) : [],
         takenBy: null,
         warned: watch.status.state === 'slow' && Boolean(watch.status.warned),
-        follows: below ? { id: below.id, name: below.name } : null,
+        follows: follows === null || followed === undefined ? null : { id: follows, name: followed },
         ...trouble,
       };
       return [watch.id, card];
@@ -192,26 +226,53 @@ export async function fetchOverview(
     seen.map((card) => card.id),
   );
   for (const card of seen) card.takenBy = takers.get(card.id) ?? null;
-  const untold = groups.slice(MOST_CARDS).reduce((sum, group) => sum + group.watchIds.length, 0);
-  const ordered = options.worstFirst ? worstFirst(shown, history, range) : shown;
-  const drawn = ordered.slice(0, options.whole ? undefined : MOST_ROWS);
-  const rows = drawn.map((watch) => rowOf(watch, history, range, runs.get(watch.id) ?? null, zone));
+  const cardsAlone = alone.slice(0, MOST_CARDS);
+  const togetherTold = together.reduce((sum, group) => sum + group.cards.length + group.more, 0);
   return {
-    ...(await fetchFilterView(db, watches)),
-    all: watches.length,
-    shown: shown.length,
-    now,
-    range,
-    ...sentences(watches, needing, await calmSince(db, watches, needing.length, now)),
-    cards: alone.slice(0, MOST_CARDS),
-    moreCards: Math.max(0, alone.length - MOST_CARDS) + untold,
+    cards: cardsAlone,
+    moreCards: wanting.length - cardsAlone.length - togetherTold,
     together,
-    own: await fetchOwnTroubleCards(db, options.engineAnswers ?? true),
-    lineLostSince: (await fetchOpenUplinkLoss(db))?.began ?? null,
-    sections: options.worstFirst ? [{ title: '', rows }] : bySection(drawn, rows),
-    watches: watches.length,
-    unheard: await fetchUnheard(db, watches.filter(({ paused }) => !paused).map(factsOf)),
   };
+}
+
+/** The lines of some watches, in their order. */
+async function linesOf(
+  db: Db,
+  watches: readonly WatchWithStatus[],
+  name: RangeName,
+  { now, zone }: Place,
+): Promise<OverviewRow[]> {
+  const days = RANGES[name];
+  const history = await fetchHistory(db, watches, days, now);
+  const runs = await fetchLastRuns(
+    db,
+    watches.filter(({ config }) => config.type === 'checkin').map(({ id }) => id),
+  );
+  const range = lastDays(now, days);
+  return watches.map((watch) => rowOf(watch, history, range, runs.get(watch.id) ?? null, zone));
+}
+
+const spanOf = ({ range, worstFirst }: LinesWish, now: number) =>
+  worstFirst ? lastDays(now, RANGES[range]) : undefined;
+
+async function fetchFirstLines(db: Db, all: AllWatches, wish: LinesWish, place: Place) {
+  const ids = await all.matching(wish.filter, spanOf(wish, place.now));
+  const watches = await all.read(ids.slice(0, MOST_ROWS));
+  return { shown: ids.length, rows: await linesOf(db, watches, wish.range, place) };
+}
+
+/** The lines behind those that are shown already. */
+export async function fetchMoreLines(
+  db: Db,
+  wish: LinesWish,
+  page: ListPage,
+  place: Place,
+): Promise<DeskLine[]> {
+  const all = await fetchAll(db, place.now, place.engineAnswers ?? true);
+  const ids = await all.matching(wish.filter, spanOf(wish, place.now));
+  const watches = await all.read(idsAfter(ids, page));
+  const lines = await linesOf(db, watches, wish.range, place);
+  return lines.map((line, i) => ({ ...listed(watches[i]!), ...line }));
 }
 
 function rowOf(
@@ -235,57 +296,23 @@ function rowOf(
     whole: uptime === null || uptime === 1,
     stands: young ? wholeLabel(begun, range.to, zone) : observedText(observedMs, range.to - range.from),
     warned: Boolean(watch.status.warned),
+    section: watch.section ?? '',
   };
 }
 
-function worstFirst(watches: readonly WatchWithStatus[], history: History, range: Span): WatchWithStatus[] {
-  const badness = new Map(
-    watches.map((watch) => [
-      watch.id,
-      SEVERITY[watch.status.state] * 1e15 +
-        lineOf(history, watch.id, range).reduce(
-          (sum, { kind, from, to }) => sum + (SEVERITY[kind] >= 3 ? (to - from) * SEVERITY[kind] : 0),
-          0,
-        ),
-    ]),
-  );
-  return [...watches].sort((a, b) => badness.get(b.id)! - badness.get(a.id)!);
-}
-
-function bySection(watches: readonly WatchWithStatus[], rows: OverviewRow[]) {
-  const sections: { title: string; rows: OverviewRow[] }[] = [];
-  for (const [i, watch] of watches.entries()) {
-    const title = watch.section ?? '';
-    const section = sections.find((s) => s.title === title);
-    if (section) section.rows.push(rows[i]!);
-    else sections.push({ title, rows: [rows[i]!] });
+/** The two sentences that lead the desk: each watch counts once. */
+function sentences({ states, wanting }: AllWatches, calmFor: string): { sentence: string; below: string } {
+  const others: Partial<Record<State, number>> = Object.fromEntries(states);
+  for (const { state } of wanting) {
+    others[state] = Math.max(0, (others[state] ?? 0) - 1);
   }
-  return sections;
-}
-
-/** The two sentences that lead the desk, counted by one function from every watch there is. */
-function sentences(
-  watches: readonly WatchWithStatus[],
-  needing: readonly WatchWithStatus[],
-  calmFor: string,
-): { sentence: string; below: string } {
-  const wanting = new Set(needing);
-  const others: Partial<Record<State, number>> = {};
-  for (const watch of watches) {
-    if (!wanting.has(watch)) others[watch.status.state] = (others[watch.status.state] ?? 0) + 1;
-  }
-  const { lead, below } = deskSentences(needing.length, others);
+  const { lead, below } = deskSentences(wanting.length, others);
   return { sentence: lead, below: [below, calmFor].filter(Boolean).join(' ') };
 }
 
 /** Since when nothing has been down, in words; empty where something wants a hand, or nothing was for a month. */
-async function calmSince(
-  db: Db,
-  watches: readonly WatchWithStatus[],
-  needing: number,
-  now: number,
-): Promise<string> {
-  if (needing > 0 || watches.length === 0) return '';
+async function calmSince(db: Db, watches: number, needing: number, now: number): Promise<string> {
+  if (needing > 0 || watches === 0) return '';
   const lastEnd = await fetchLastOutageEnd(db, lastDays(now, CALM_DAYS).from);
   return lastEnd === null ? '' : `Calm for ${formatDuration(now - lastEnd)}.`;
 }

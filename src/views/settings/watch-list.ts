@@ -2,14 +2,14 @@ import { STRETCH_WORDS } from '@/core/history/line-text';
 import { settingValueText, TIMING_WORDS } from '@/core/settings/setting-words';
 import { STATES, type State } from '@/core/lifecycle/state';
 import type { Tag } from '@/core/settings/tag';
-import { passes, type WatchFilter } from '@/core/settings/watch-filter';
-import { filterable, targetText } from '@/probes/diagnosis/watch-target';
+import type { WatchFilter } from '@/core/settings/watch-filter';
+import { targetText } from '@/probes/diagnosis/watch-target';
 import type { Db } from '@/store/db/connection';
 import { fetchFilters, type KeptFilter } from '@/store/watches/filters';
 import { fetchSectionNames } from '@/store/watches/sections';
 import { fetchTags } from '@/store/watches/tags';
 import type { WatchWithStatus } from '@/store/watches/watches';
-import { fetchKnownWatches } from '@/views/watches-once';
+import { fetchAll } from '@/views/overview/all-watches';
 import { kindChoices } from './kind-choices';
 import { kindText } from '@/views/troubles/latest';
 
@@ -22,11 +22,14 @@ export interface FilterView {
 }
 
 /** What a list of watches can be narrowed by: only what there is. */
-export async function fetchFilterView(db: Db, watches: readonly WatchWithStatus[]): Promise<FilterView> {
+export async function fetchFilterView(
+  db: Db,
+  there: { kinds: ReadonlySet<string>; loose: boolean },
+): Promise<FilterView> {
   const sections = await fetchSectionNames(db);
   const tags = await fetchTags(db);
-  const kinds = kindChoices().filter((kind) => watches.some((watch) => watch.kind === kind.id));
-  const loose = watches.some((watch) => watch.section === null);
+  const { loose } = there;
+  const kinds = kindChoices().filter((kind) => there.kinds.has(kind.id));
   return {
     choices: {
       states: STATES.map((state) => ({ value: state, text: STRETCH_WORDS[state] })),
@@ -61,25 +64,36 @@ function paceText({ config }: WatchWithStatus): string {
   return settingValueText(TIMING_WORDS[name]!, config[name], () => undefined);
 }
 
-/** All watches a filter lets through, as one table. */
-export async function fetchWatchList(db: Db, filter: WatchFilter, whole: boolean, now = Date.now()) {
-  const watches = await fetchKnownWatches(db, now);
-  const shown = watches.filter((watch) => passes(filter, filterable(watch)));
+/** The watches a filter lets through, as one table: a page of them. */
+export async function fetchWatchList(
+  db: Db,
+  filter: WatchFilter,
+  { now, engineAnswers = true }: { now: number; engineAnswers?: boolean },
+) {
+  const all = await fetchAll(db, now, engineAnswers);
+  const ids = await all.matching(filter);
+  const watches = await all.read(ids.slice(0, MOST_ROWS));
   return {
-    all: watches.length,
-    shown: shown.length,
-    rows: shown.slice(0, whole ? undefined : MOST_ROWS).map((watch): ListedWatch => ({
-      id: watch.id,
-      name: watch.name,
-      state: watch.status.state,
-      warned: Boolean(watch.status.warned),
-      kind: kindText(watch),
-      target: targetText(watch),
-      section: watch.section ?? '',
-      tags: watch.tags,
-      pace: paceText(watch),
-      paused: watch.paused,
-    })),
-    ...(await fetchFilterView(db, watches)),
+    all: [...all.states.values()].reduce((sum, n) => sum + n, 0),
+    /** All that the filter lets through; the first of them have rows. */
+    ids,
+    rows: watches.map(listed),
+    ...(await fetchFilterView(db, all)),
+  };
+}
+
+/** A row of that table. */
+export function listed(watch: WatchWithStatus): ListedWatch {
+  return {
+    id: watch.id,
+    name: watch.name,
+    state: watch.status.state,
+    warned: Boolean(watch.status.warned),
+    kind: kindText(watch),
+    target: targetText(watch),
+    section: watch.section ?? '',
+    tags: watch.tags,
+    pace: paceText(watch),
+    paused: watch.paused,
   };
 }

@@ -1,9 +1,8 @@
-import { isOurOwnFault, type CauseCode, type CauseDetail } from '@/core/causes/causes';
+import type { CauseCode, CauseDetail } from '@/core/causes/causes';
 import { formatClock } from '@/core/time/clock-text';
 import type { Evidence, Rung } from '@/core/causes/finding';
 import { troubleAdvice, troubleSentence } from '@/core/causes/ladder-text';
-import { scheduleOf, type CheckinConfig } from '@/core/settings/watch-config';
-import { nextDue } from '@/core/schedule/schedule';
+import { firstDeadline } from '@/core/lifecycle/wants-hand';
 import type { KeptEvidence } from '@/store/history/evidence';
 import type { Outage } from '@/store/history/outages';
 import type { WatchWithStatus } from '@/store/watches/watches';
@@ -15,34 +14,6 @@ export interface Trouble {
   ladder: readonly Rung[];
   /** What was seen when it first failed this way. */
   evidence: Evidence | null;
-}
-
-/** A check-in that was never heard of although it should have been by now. */
-export function isSilent(watch: WatchWithStatus, now: number): boolean {
-  const { config, status } = watch;
-  if (config.type !== 'checkin' || status.state !== 'waiting' || status.lastAt !== null) return false;
-  const deadline = firstDeadline(config, watch.createdAt);
-  return deadline !== null && now > deadline;
-}
-
-/** By when a job should have been heard of for the first time. */
-function firstDeadline({ schedule, leeway }: CheckinConfig, createdAt: number): number | null {
-  const due = nextDue(scheduleOf(schedule), createdAt);
-  return due === null ? null : due + leeway * 1000;
-}
-
-/** Lateness wants a hand only after half the leeway, at most this long: a job takes its time to run. */
-const PATIENCE_MS = 10 * 60_000;
-
-export function needsHand(watch: WatchWithStatus, now: number): boolean {
-  const { state, since } = watch.status;
-  if (state === 'overdue' && watch.config.type === 'checkin') {
-    return now - since > Math.min(PATIENCE_MS, (watch.config.leeway * 1000) / 2);
-  }
-  if (state === 'paused' || state === 'maintenance') return false;
-  const blind = isOurOwnFault(watch.lastFinding?.cause) && watch.lastFinding?.cause !== 'look.no-line';
-  const warned = state === 'slow' && Boolean(watch.status.warned);
-  return state === 'down' || state === 'doubtful' || warned || blind || isSilent(watch, now);
 }
 
 function troubleFrom(cause: CauseCode, detail: CauseDetail, evidence: Evidence | null): Trouble {

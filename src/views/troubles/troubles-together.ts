@@ -1,7 +1,7 @@
 import { groupTroubles, type TroubleGroup, type WellFacts } from '@/core/causes/group-troubles';
 import type { TroubleFacts } from '@/core/causes/machines';
 import { allBelow } from '@/core/settings/graph';
-import { sharedFacts, targetOf } from '@/probes/diagnosis/trouble-facts';
+import { sharedFacts } from '@/probes/diagnosis/trouble-facts';
 import type { KeptEvidence } from '@/store/history/evidence';
 import type { Outage } from '@/store/history/outages';
 import type { WatchWithStatus } from '@/store/watches/watches';
@@ -26,21 +26,27 @@ function factsOf(
   };
 }
 
+/** What is asked of all other watches. */
+type Others = {
+  well: (hosts: readonly string[], addresses: readonly string[]) => Promise<WellFacts[]>;
+  restsOn: () => Promise<ReadonlyMap<number, readonly number[]>>;
+};
+
 /** Which of the watches in trouble belong together. */
-export function togetherOf(
-  watches: readonly WatchWithStatus[],
+export async function togetherOf(
+  others: Others,
   inTrouble: readonly WatchWithStatus[],
   outages: ReadonlyMap<number, Outage>,
   kept: ReadonlyMap<number, KeptEvidence>,
-): TroubleGroup[] {
-  const edges = new Map(watches.map((watch) => [watch.id, watch.config.restsOn ?? []]));
-  const troubles = inTrouble
-    .filter((watch) => watch.status.state === 'down' || watch.status.state === 'doubtful')
+): Promise<TroubleGroup[]> {
+  const down = inTrouble.filter(({ status: { state } }) => state === 'down' || state === 'doubtful');
+  if (down.length < 2) return [];
+  const edges = await others.restsOn();
+  const troubles = down
     .map((watch) => factsOf(watch, allBelow(edges, watch.id), outages.get(watch.id), kept.get(watch.id)))
     .filter((facts) => facts !== null);
   if (troubles.length < 2) return [];
-  const well: WellFacts[] = watches
-    .filter((watch) => watch.status.state === 'up' || watch.status.state === 'slow')
-    .map((watch) => ({ host: targetOf(watch).host, address: watch.lastFinding?.evidence?.address ?? null }));
-  return groupTroubles(troubles, well);
+  const hosts = new Set(troubles.flatMap(({ host }) => host ?? []));
+  const addresses = new Set(troubles.flatMap(({ address }) => address ?? []));
+  return groupTroubles(troubles, await others.well([...hosts], [...addresses]));
 }

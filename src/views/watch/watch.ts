@@ -42,7 +42,8 @@ import {
   lineOf,
   type DrawnLine,
 } from '@/views/history/history';
-import { isSilent, needsHand, troubleOf, type Trouble } from '@/views/troubles/trouble';
+import { isSilent, needsHand } from '@/core/lifecycle/wants-hand';
+import { troubleOf, type Trouble } from '@/views/troubles/trouble';
 
 export const CHART_RANGES = { '24h': 1, '7d': 7, '30d': 30, '90d': 90, '1y': 365 } as const;
 export type ChartRange = keyof typeof CHART_RANGES;

@@ -11,6 +11,7 @@ import { fetchPublicPage } from '@/views/pages/public-page';
 import { fetchWatchList, MOST_ROWS } from '@/views/settings/watch-list';
 import { fetchWatchView } from '@/views/watch/watch';
 import { makeWatch, tempStore, webConfig, type TempStore } from '../helpers';
+import { fetchMoreLines } from '@/views/overview/overview';
 import { overviewOf } from './overview-of';
 
 const WATCHES = MOST_ROWS + 30;
@@ -47,18 +48,25 @@ describe('screens of a large desk', () => {
   afterAll(() => store.close());
 
   const overview = (rest: object = {}) => overviewOf(store.db, now, rest);
-  const rowsOf = ({ sections }: Awaited<ReturnType<typeof overview>>) => sections.flatMap((s) => s.rows);
 
-  it('draw the first rows, count all, and all rows where they are asked for', async () => {
+  it('draw the first rows, count all, and the others piece by piece', async () => {
     const some = await overview();
-    expect(rowsOf(some)).toHaveLength(MOST_ROWS);
+    expect(some.rows).toHaveLength(MOST_ROWS);
     expect(some).toMatchObject({ all: WATCHES, shown: WATCHES });
-    expect(rowsOf(await overview({ whole: true }))).toHaveLength(WATCHES);
+    const wish = { range: '24h', worstFirst: false, filter: NO_FILTER } as const;
+    const place = { now, zone: 'UTC' };
+    const behind = (after: readonly [number, number], limit: number) =>
+      fetchMoreLines(store.db, wish, { after, limit, ascending: true }, place);
+    const last = await behind([MOST_ROWS, 0], 500);
+    expect([...some.rows, ...last].map(({ id }) => id)).toEqual(ids);
+    // By the last that was shown, wherever it stands by now; by its place where it is gone.
+    expect((await behind([7, ids[40]!], 2)).map(({ id }) => id)).toEqual([ids[41], ids[42]]);
+    expect((await behind([7, 999_999], 1)).map(({ id }) => id)).toEqual([ids[7]]);
+    expect(last[0]).toMatchObject({ target: 'http://site-20.ternferry.test/', pace: '1 min', paused: false });
     const narrow = await overview({ filter: { ...NO_FILTER, text: 'Pier 7' } });
-    expect(rowsOf(narrow).length).toBe(narrow.shown);
-    const list = await fetchWatchList(store.db, NO_FILTER, false);
-    expect([list.rows.length, list.shown]).toEqual([MOST_ROWS, WATCHES]);
-    expect((await fetchWatchList(store.db, NO_FILTER, true)).rows).toHaveLength(WATCHES);
+    expect(narrow.rows.length).toBe(narrow.shown);
+    const list = await fetchWatchList(store.db, NO_FILTER, { now });
+    expect([list.rows.length, list.ids]).toEqual([MOST_ROWS, ids]);
   });
 
   it('put the worst first before they leave any out', async () => {
@@ -67,7 +75,7 @@ describe('screens of a large desk', () => {
       .db('watch_status')
       .whereIn('watch_id', well)
       .update({ status: JSON.stringify({ ...newStatus(now), state: 'up' }) });
-    const rows = rowsOf(await overview({ worstFirst: true }));
+    const { rows } = await overview({ worstFirst: true });
     expect(rows.filter((row) => row.state === 'down')).toHaveLength(WATCHES - well.length);
     expect(rows[0]!.state).toBe('down');
     expect(rows.at(-1)!.state).toBe('up');

@@ -294,7 +294,7 @@ describe('the store', () => {
       runMs: 231_000,
       output: 'all stations read',
     });
-    expect(await fetchLastRuns(store.db)).toEqual(new Map([[id, 231_000]]));
+    expect(await fetchLastRuns(store.db, [id, id + 1])).toEqual(new Map([[id, 231_000]]));
     expect(await fetchTimes(store.db, id, T0, T0 + 10)).toEqual([{ at: T0 + 1, ms: 231_000 }]);
   });
 

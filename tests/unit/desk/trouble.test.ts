@@ -3,7 +3,8 @@ import { causeSentence } from '@/core/causes/causes';
 import type { State } from '@/core/lifecycle/state';
 import { newStatus, type Status } from '@/core/lifecycle/status';
 import type { WatchWithStatus } from '@/store/watches/watches';
-import { isSilent, needsHand, troubleOf } from '@/views/troubles/trouble';
+import { isSilent, needsHand } from '@/core/lifecycle/wants-hand';
+import { troubleOf } from '@/views/troubles/trouble';
 import { probeConfig } from '../../integration/helpers';
 
 const MADE = Date.parse('2026-11-20T12:00:00Z');

@@ -5,11 +5,11 @@ import { serverContext } from '@/server/context';
 import { ButtonLink } from '@/ui/basic/button';
 import { FilterBar } from '@/ui/overview/filter-bar';
 import { Live } from '@/ui/live/live';
-import { MoreRows } from '@/ui/basic/more-rows';
 import { WatchTable } from '@/ui/watches/watch-table';
 import { fetchFormChoices } from '@/views/settings/form-choices';
 import { fetchSharedView } from '@/views/settings/shared-settings';
 import { fetchWatchList } from '@/views/settings/watch-list';
+import { laterRows } from '@/app/later-rows';
 import { queryOf, type AskedQuery } from '@/app/query-of';
 import { requireRight } from '@/app/session';
 
@@ -19,9 +19,9 @@ export default async function AllWatches({ searchParams }: { searchParams: Promi
   await requireRight('look');
   const asked = queryOf(await searchParams);
   const filter = filterFromQuery(asked);
-  const { db, environment } = serverContext();
+  const { db, environment, engine } = serverContext();
   const now = requestTime();
-  const list = await fetchWatchList(db, filter, asked.has('all'));
+  const list = await fetchWatchList(db, filter, { now, engineAnswers: await engine.isConnected() });
   const { kinds, sections, tags, watches, channels } = await fetchFormChoices(db, null);
   const { fields } = (await fetchSharedView(db, { level: 'instance' }))!;
   return (
@@ -32,7 +32,7 @@ export default async function AllWatches({ searchParams }: { searchParams: Promi
           {list.all === 0
             ? 'Nothing is being watched yet.'
             : isFiltering(filter)
-              ? `${capitalise(countWatches(list.shown))} of ${list.all}.`
+              ? `${capitalise(countWatches(list.ids.length))} of ${list.all}.`
               : `All ${countWatches(list.all)}.`}
         </h1>
         <div className="ml-auto flex flex-wrap gap-2">
@@ -53,17 +53,15 @@ export default async function AllWatches({ searchParams }: { searchParams: Promi
             filter={filter}
             choices={list.choices}
             kept={list.kept}
-            shown={list.shown}
+            shown={list.ids.length}
             all={list.all}
           />
           <WatchTable
             rows={list.rows}
+            ids={list.ids}
+            later={laterRows(filterToQuery(filter), list.rows.length, list.ids.length)}
+            readAt={now}
             change={{ sections, tags, kinds, fields, watches, channels, zone: environment.zone, now }}
-          />
-          <MoreRows
-            drawn={list.rows.length}
-            shown={list.shown}
-            href={`/watches?${[filterToQuery(filter), 'all=1'].filter(Boolean).join('&')}`}
           />
         </>
       )}

@@ -1,4 +1,4 @@
-import { routesFor, type WatchFacts } from '../route';
+import { routesFor, type Route, type WatchFacts } from '../route';
 import type { Setup } from '../telling';
 import type { Topic } from '../topic';
 
@@ -18,6 +18,19 @@ export function hearersOf(watch: WatchFacts, { routes, channels }: Setup): Set<n
     }
   }
   return hearers;
+}
+
+/** Whether routes see to it that somebody hears of any watch that says nothing of it itself. */
+export function hearOfAll({ routes, channels }: Setup): boolean {
+  const hears = ({ enabled, watches, topics, steps }: Route, topic: Topic) =>
+    enabled &&
+    watches.all &&
+    Object.values<readonly unknown[]>({ ...watches.except }).every((some) => some.length === 0) &&
+    topics.includes(topic) &&
+    steps.some((step) => step.channels.some((id) => channels.has(id)));
+  return Object.values(DOWN).every((topics) =>
+    topics.some((topic) => routes.some((route) => hears(route, topic))),
+  );
 }
 
 /** Whether somebody would. */

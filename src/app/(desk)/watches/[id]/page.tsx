@@ -136,7 +136,7 @@ export default async function WatchPage({ params, searchParams }: WatchPageProps
           />
         </div>
         {view.taken && <HaveIt watchId={watch.id} taken={view.taken.by} />}
-        {view.unheard && <Unreached unheard={[watch]} watches={1} />}
+        {view.unheard && <Unreached unheard={{ count: 1, first: [watch] }} watches={1} />}
         <dl className="flex flex-wrap gap-x-8 gap-y-2">
           {view.uptimes.map((uptime) => (
             <div key={uptime.label} className="flex flex-col-reverse">

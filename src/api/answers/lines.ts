@@ -1,0 +1,29 @@
+import { STATES, STRETCH_KINDS } from '@/core/lifecycle/state';
+import { TAG_COLOURS } from '@/core/settings/tag';
+import { choice, flag, identity, inner, list, named, text, time } from './build';
+
+export const deskLine = named(
+  'DeskLine',
+  {
+    id: identity('the watch'),
+    name: text(),
+    section: text('Empty where it is in none.'),
+    tags: list(inner({ id: identity('the tag'), name: text(), colour: choice(TAG_COLOURS) })),
+    kind: text('Its kind, in words.'),
+    target: text('What it looks at, or when a job is expected.'),
+    pace: text('How often it looks; empty for check-ins.'),
+    paused: flag(),
+    state: choice(STATES),
+    warned: flag('Over a limit of its own, and not slow.'),
+    latest: text('What came of it last, in words.'),
+    uptime: text('As it is shown: "99.98 %", or "no data".'),
+    whole: flag('Whether nothing is missing from it.'),
+    stands: text('What the figure stands on, where that is less than the range asked for.'),
+    words: text('The line in words.'),
+    line: list(
+      inner({ kind: choice(STRETCH_KINDS), from: time(), until: time() }),
+      'As it is drawn: pieces that are too short for any screen are joined, and none of them hides trouble.',
+    ),
+  },
+  'A watch as the desk shows it.',
+);

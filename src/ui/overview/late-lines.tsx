@@ -1,0 +1,30 @@
+'use client';
+
+import { useEffect, type ComponentProps } from 'react';
+import type { OverviewRow } from '@/views/overview/overview';
+import { useLateRows } from './late-rows';
+import { LineRows } from './line-rows';
+
+const ROW_PX = 26;
+
+interface LateLinesProps extends Omit<ComponentProps<typeof LineRows>, 'rows'> {
+  query: string;
+  count: number;
+  readAt: number;
+  onRows: (before: number, rows: readonly OverviewRow[]) => void;
+}
+
+const NONE: readonly OverviewRow[] = [];
+
+/** Lines that are there while they are near what is seen; else their place. */
+export function LateLines({ query, count, readAt, onRows, ...rest }: LateLinesProps) {
+  const { place, rows, problem } = useLateRows<HTMLDivElement>(query, readAt);
+  const { before } = rest;
+  useEffect(() => onRows(before, rows ?? NONE), [before, rows, onRows]);
+  return (
+    <div ref={place} aria-busy={rows === null} style={{ minHeight: count * ROW_PX }}>
+      {rows && <LineRows rows={rows} {...rest} />}
+      {rows === null && problem !== null && <p role="alert">{problem}</p>}
+    </div>
+  );
+}
