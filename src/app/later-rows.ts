@@ -1,7 +1,7 @@
 import { cursorOf } from '@/api/cursor';
 
 /** So many are asked for at once. */
-const AT_ONCE = 200;
+const AT_ONCE = 100;
 
 /** What the rows of a list behind the first are asked for with, piece by piece. */
 export function laterRows(query: string, first: number, shown: number) {

@@ -118,14 +118,15 @@ export interface NamedWatch {
   state: State;
 }
 
-/** All watches in the same order, with as little as a list to choose from needs. */
-export async function fetchNamedWatches(db: Db): Promise<NamedWatch[]> {
-  return db('watches')
+/** The first watches in the same order, or all of them, with as little as a list to choose from needs. */
+export async function fetchNamedWatches(db: Db, most?: number): Promise<NamedWatch[]> {
+  const query = db('watches')
     .leftJoin('sections', 'sections.id', 'watches.section_id')
     .join('watch_status', 'watch_status.watch_id', 'watches.id')
     .whereNull('watches.deleted_at')
     .orderByRaw(IN_ORDER)
-    .select('watches.id', 'watches.name', 'watch_status.state');
+    .select<NamedWatch[]>('watches.id', 'watches.name', 'watch_status.state');
+  return most === undefined ? query : query.limit(most);
 }
 
 /** Which of these ids are watches. */

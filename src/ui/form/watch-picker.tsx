@@ -1,7 +1,9 @@
 'use client';
 
 import { useId, useState, type ReactNode } from 'react';
+import { MOST_PICKABLE } from '@/core/settings/pickable';
 import { INPUT_CLASS } from './fields';
+import { useFoundWatches } from './use-found-watches';
 
 export interface PickableWatch {
   id: number;
@@ -12,6 +14,7 @@ interface WatchPickerProps {
   label: string;
   help: ReactNode;
   error?: string;
+  /** All there are, or the first of them and those that are chosen; of more than so many, others are asked for. */
   watches: readonly PickableWatch[];
   chosen: readonly number[];
   onChange: (chosen: number[]) => void;
@@ -19,19 +22,29 @@ interface WatchPickerProps {
 
 /** So many are shown at once; the rest is found by typing. */
 const MOST_SHOWN = 8;
+/** So many are asked for, so that some are left beside those that are chosen. */
+const MOST_FOUND = 50;
+const NONE: readonly PickableWatch[] = [];
 
 /** Picks any number of other watches; a long list is narrowed by typing. */
 export function WatchPicker({ label, help, error, watches, chosen, onChange }: WatchPickerProps) {
   const id = useId();
   const [typed, setTyped] = useState('');
   const wanted = typed.trim().toLowerCase();
-  const picked = watches.filter((watch) => chosen.includes(watch.id));
-  const others = watches.filter(
+  // Not all may be there: then names are asked for, and those that were found stay known.
+  const more = watches.length >= MOST_PICKABLE;
+  const found = useFoundWatches(more ? typed.trim() : '', MOST_FOUND)?.watches ?? NONE;
+  const [met, setMet] = useState<readonly PickableWatch[]>(NONE);
+  const known = [...new Map([...met, ...found, ...watches].map((watch) => [watch.id, watch])).values()];
+  const picked = known.filter((watch) => chosen.includes(watch.id));
+  const others = known.filter(
     (watch) => !chosen.includes(watch.id) && watch.name.toLowerCase().includes(wanted),
   );
   const shown = [...picked, ...others.slice(0, MOST_SHOWN)];
-  const flip = (watchId: number, on: boolean) =>
-    onChange(on ? [...chosen, watchId] : chosen.filter((other) => other !== watchId));
+  const flip = (watch: PickableWatch, on: boolean) => {
+    setMet((before) => [...before, watch]);
+    onChange(on ? [...chosen, watch.id] : chosen.filter((other) => other !== watch.id));
+  };
   return (
     <fieldset className="flex flex-col gap-1" aria-describedby={`${id}-help`}>
       <legend className="font-semibold">{label}</legend>
@@ -50,14 +63,16 @@ export function WatchPicker({ label, help, error, watches, chosen, onChange }: W
             type="checkbox"
             className="accent-button size-4"
             checked={chosen.includes(watch.id)}
-            onChange={(event) => flip(watch.id, event.target.checked)}
+            onChange={(event) => flip(watch, event.target.checked)}
           />
           {watch.name}
         </label>
       ))}
       {watches.length === 0 && <p className="text-muted">There are no other watches yet.</p>}
       {others.length > MOST_SHOWN && (
-        <p className="text-muted text-[0.8438rem]">{others.length - MOST_SHOWN} more; type to find them.</p>
+        <p className="text-muted text-[0.8438rem]">
+          {more ? 'There are more' : `${others.length - MOST_SHOWN} more`}; type to find them.
+        </p>
       )}
       {error && <p className="text-down-text text-[0.875rem] font-semibold">{error}</p>}
       <p id={`${id}-help`} className="text-muted text-[0.8438rem]">

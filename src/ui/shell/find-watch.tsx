@@ -3,26 +3,10 @@
 import { Search } from 'lucide-react';
 import { useRouter } from 'next/navigation';
 import { useEffect, useEffectEvent, useId, useRef, useState } from 'react';
-import type { State } from '@/core/lifecycle/state';
-import { callApi } from '@/ui/basic/call-api';
 import { Lantern } from '@/ui/basic/lantern';
-
-interface Findable {
-  id: number;
-  name: string;
-  state: State;
-}
+import { useFoundWatches, type FoundWatch } from '@/ui/form/use-found-watches';
 
 const MOST_SHOWN = 8;
-/** Names are asked for so long after the last key. */
-const REST_MS = 80;
-
-/** What was found for some words. */
-interface Found {
-  words: string;
-  watches: Findable[];
-}
-
 /** Finds a watch by a part of its name (WAI-ARIA combobox pattern). Names are asked for as they are typed. */
 export function FindWatch() {
   const router = useRouter();
@@ -30,43 +14,31 @@ export function FindWatch() {
   const input = useRef<HTMLInputElement>(null);
   const [text, setText] = useState('');
   const [active, setActive] = useState(0);
-  const [last, setLast] = useState<Found | null>(null);
   /** On a phone the field comes out at a touch. */
   const [shown, setShown] = useState(false);
   /** Somebody who is faster than the answer goes where it leads. */
   const hasty = useRef(false);
   const wanted = text.trim();
+  const last = useFoundWatches(wanted, MOST_SHOWN);
   // While more is typed, what was found for less stays, as far as it fits.
   const found = wanted
     ? (last?.watches.filter(({ name }) => name.toLowerCase().includes(wanted.toLowerCase())) ?? [])
     : [];
   const isKnown = last?.words === wanted;
-  const go = (watch: Findable | undefined) => {
+  const go = (watch: FoundWatch | undefined) => {
     if (!watch) return;
     setText('');
     setShown(false);
     input.current?.blur();
     router.push(`/watches/${watch.id}`);
   };
-  const arrived = useEffectEvent((words: string, watches: Findable[]) => {
-    setLast({ words, watches });
+  const arrived = useEffectEvent((watches: readonly FoundWatch[]) => {
     if (hasty.current) go(watches[0]);
     hasty.current = false;
   });
   useEffect(() => {
-    if (wanted === '') return;
-    let over = false;
-    const timer = setTimeout(() => {
-      const query = new URLSearchParams({ words: wanted, limit: String(MOST_SHOWN) });
-      void callApi<Findable[]>('GET', `/watch-names?${query}`).then((answer) => {
-        if (!over && answer.ok) arrived(wanted, answer.value);
-      });
-    }, REST_MS);
-    return () => {
-      over = true;
-      clearTimeout(timer);
-    };
-  }, [wanted]);
+    if (last) arrived(last.watches);
+  }, [last]);
   return (
     <>
       <button

@@ -6,7 +6,7 @@ import { fetchSeries } from '@/store/maintenance/series';
 import { fetchWindows, type MaintenanceWindow } from '@/store/maintenance/windows';
 import { fetchSections } from '@/store/watches/sections';
 import { fetchTags } from '@/store/watches/tags';
-import { fetchNamedWatches } from '@/store/watches/watches';
+import { fetchPickable } from '@/store/watches/pickable';
 import { fetchWatchNames } from '@/store/watches/watch-facts';
 
 /** So many of what is planned stand in the list; the month shows the others. */
@@ -41,9 +41,9 @@ export interface CoverageChoices {
   tags: { id: number; name: string }[];
 }
 
-export async function fetchCoverageChoices(db: Db): Promise<CoverageChoices> {
+export async function fetchCoverageChoices(db: Db, chosen: readonly number[] = []): Promise<CoverageChoices> {
   return {
-    watches: (await fetchNamedWatches(db)).map(({ id, name }) => ({ id, name })),
+    watches: await fetchPickable(db, chosen),
     sections: (await fetchSections(db)).map(({ id, name }) => ({ id, name })),
     tags: (await fetchTags(db)).map(({ id, name }) => ({ id, name })),
   };

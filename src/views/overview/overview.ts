@@ -48,6 +48,8 @@ const CALM_DAYS = 30;
 /** So many troubles are told one by one, and so many of those that belong together. */
 const MOST_CARDS = 20;
 const MOST_IN_GROUP = 10;
+/** So many troubles are looked at for what they have in common: those that were there first. */
+const MOST_GROUPED = 500;
 
 export interface OverviewRow extends DrawnLine {
   id: number;
@@ -172,7 +174,8 @@ const MAY_BELONG: readonly State[] = ['down', 'doubtful'];
 /** What wants a hand, one by one and together: of what cannot belong together, only what is shown is read. */
 async function fetchCards(db: Db, all: AllWatches, wanting: readonly Wanting[], { now, zone }: Place) {
   const alike = (may: boolean) => wanting.filter(({ state }) => MAY_BELONG.includes(state) === may);
-  const told = new Set([...alike(true), ...alike(false).slice(0, MOST_CARDS)]);
+  const cut = alike(true).length > MOST_GROUPED;
+  const told = new Set([...alike(true).slice(0, MOST_GROUPED), ...alike(false).slice(0, MOST_CARDS)]);
   const ids = wanting.filter((one) => told.has(one)).map(({ id }) => id);
   const needing = (await all.read(ids)).filter((watch) => needsHand(watch, now));
   const open = await fetchOpenOutagesOf(db, ids);
@@ -213,7 +216,8 @@ async function fetchCards(db: Db, all: AllWatches, wanting: readonly Wanting[], 
     }),
   );
   const together = groups.slice(0, MOST_CARDS).map(({ sentence, advice, watchIds }) => ({
-    sentence,
+    // It counts those that were looked at, which then are not all.
+    sentence: cut ? `Of the ${MOST_GROUPED} that failed first: ${sentence}` : sentence,
     advice,
     cards: watchIds.slice(0, MOST_IN_GROUP).flatMap((id) => cards.get(id) ?? []),
     more: Math.max(0, watchIds.length - MOST_IN_GROUP),

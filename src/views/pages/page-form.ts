@@ -8,8 +8,9 @@ import { fetchTags } from '@/store/watches/tags';
 import { fetchNamedWatches } from '@/store/watches/watches';
 
 /** What the form of a page offers to choose from. */
-export async function fetchPageChoices(db: Db, ownId: number | null) {
+export async function fetchPageChoices(db: Db, own: Page | null) {
   const [watches, sections, tags, pages, channels, door] = await Promise.all([
+    // Lines are made of any of them, by a list to choose from: names alone are read.
     fetchNamedWatches(db),
     fetchSections(db),
     fetchTags(db),
@@ -21,7 +22,7 @@ export async function fetchPageChoices(db: Db, ownId: number | null) {
     watches: watches.map(({ id, name }) => ({ id, name })),
     sections: sections.map(({ id, name }) => ({ id, name })),
     tags: tags.map(({ id, name }) => ({ id, name })),
-    slugs: pages.filter(({ id }) => id !== ownId).map(({ slug }) => slug),
+    slugs: pages.filter(({ id }) => id !== own?.id).map(({ slug }) => slug),
     mailChannels: channels.filter(({ kind }) => kind === 'mail').map(({ id, name }) => ({ id, name })),
     mailDomain: door.open ? door.domain : null,
     zones: Intl.supportedValuesOf('timeZone'),

@@ -5,7 +5,7 @@ import { fetchLevels, valuesAt } from '@/store/watches/cascade';
 import type { Db } from '@/store/db/connection';
 import { fetchChannels } from '@/store/messages/channels';
 import { fetchSectionNames } from '@/store/watches/sections';
-import { fetchWatchesOnce } from '@/views/watches-once';
+import { countReached, fetchPickable, fetchSharedRests } from '@/store/watches/pickable';
 import { kindChoices, type KindChoice } from './kind-choices';
 
 export interface SharedView {
@@ -34,22 +34,16 @@ export async function fetchSharedView(db: Db, place: SharedPlace): Promise<Share
     for (const field of kind.fields)
       if (field.shared && !fields.has(field.name)) fields.set(field.name, field);
   }
-  const watches = await fetchWatchesOnce(db);
-  const reached = watches.filter(
-    (watch) =>
-      place.level === 'instance' ||
-      (place.level === 'kind' ? watch.kind === place.kind : watch.section === place.section),
-  );
   const held = heldAt(place, levels);
   return {
     place,
     fields: [...fields.values()],
     kinds,
     sections: await fetchSectionNames(db),
-    watches: watches.map(({ id, name }) => ({ id, name })),
+    watches: await fetchPickable(db, await fetchSharedRests(db)),
     channels: (await fetchChannels(db)).map(({ id, name }) => ({ id, name })),
     held: { ...held, varying: [...held.varying] },
     values: valuesAt(levels, place),
-    reach: reached.length,
+    reach: await countReached(db, place),
   };
 }

@@ -13,8 +13,8 @@ import { fetchAll } from '@/views/overview/all-watches';
 import { kindChoices } from './kind-choices';
 import { kindText } from '@/views/troubles/latest';
 
-/** So many rows are drawn where not all are asked for: thousands keep browser and server busy. */
-export const MOST_ROWS = 200;
+/** So many rows come with a page; those behind them are asked for as they come near. */
+export const MOST_ROWS = 100;
 
 export interface FilterView {
   choices: Record<'states' | 'kinds' | 'sections' | 'tags', { value: string; text: string }[]>;

@@ -170,7 +170,10 @@ describe('shared settings', () => {
   });
 
   it('and the form of a watch offer what there is, but for the watch itself', async () => {
-    const { watches, sections, tags, channels, kinds } = await fetchFormChoices(store.db, booking);
+    const { watches, sections, tags, channels, kinds } = await fetchFormChoices(
+      store.db,
+      await watchOf(booking),
+    );
     expect(watches.map(({ name }) => name).sort()).toEqual(['Harbour camera', 'Manifest backup']);
     expect((await fetchFormChoices(store.db, null)).watches).toHaveLength(3);
     expect([sections, tags.map(({ name }) => name), channels.map(({ name }) => name)]).toEqual([

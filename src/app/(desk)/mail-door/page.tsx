@@ -2,7 +2,7 @@ import Link from 'next/link';
 import { requestTime } from '@/server/base/clock';
 import { serverContext } from '@/server/context';
 import { fetchMailEndpoint } from '@/store/messages/mail-endpoint';
-import { fetchNamedWatches } from '@/store/watches/watches';
+import { fetchWatchNames } from '@/store/watches/watch-facts';
 import { Live } from '@/ui/live/live';
 import { mailEndpointVersion } from '@/cases/machine/mail-endpoint';
 import { MailEndpointForm } from '@/ui/access/mail-endpoint-form';
@@ -16,8 +16,11 @@ export default async function MailDoorPage() {
   const { db, environment, mailEndpoint } = serverContext();
   const here = environment.host === '127.0.0.1' || environment.host === '::1';
   const settings = await fetchMailEndpoint(db);
-  const names = new Map((await fetchNamedWatches(db)).map((watch) => [watch.id, watch.name]));
   const { seen, problem } = await mailEndpoint.state();
+  const names = await fetchWatchNames(
+    db,
+    seen.flatMap(({ taken }) => taken.map(({ watchId }) => watchId)),
+  );
   return (
     <div className="grid items-start gap-6 lg:grid-cols-[minmax(0,1fr)_24rem]">
       <Live source="/live" readAt={requestTime()} />

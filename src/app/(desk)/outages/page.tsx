@@ -7,7 +7,7 @@ import { serverContext } from '@/server/context';
 import { fetchTakers } from '@/store/messages/telling';
 import { fetchOutages, fetchTold } from '@/store/history/outages';
 import { fetchIncidentsOfOutages } from '@/store/pages/incidents';
-import { fetchNamedWatches } from '@/store/watches/watches';
+import { fetchWatchNames } from '@/store/watches/watch-facts';
 import { Ago } from '@/ui/basic/ago';
 import { Live } from '@/ui/live/live';
 import { Time } from '@/ui/form/zone';
@@ -33,7 +33,10 @@ export default async function Outages() {
     db,
     outages.map((outage) => outage.id),
   );
-  const names = new Map((await fetchNamedWatches(db)).map((watch) => [watch.id, watch.name]));
+  const names = await fetchWatchNames(
+    db,
+    outages.flatMap(({ watchId, follows }) => [watchId, ...(follows === null ? [] : [follows])]),
+  );
   const ongoing = outages.filter((outage) => outage.ended === null);
   const open = ongoing.length;
   const takers = await fetchTakers(

@@ -45,7 +45,7 @@ export default async function ChangeMaintenance({ params }: { params: Promise<{ 
       </div>
       <WindowForm
         key={window.id}
-        choices={await fetchCoverageChoices(db)}
+        choices={await fetchCoverageChoices(db, watchIds)}
         start={{
           ...{ id: window.id, version: windowVersion(window), title, text, announceDays },
           ...{ watchIds, sectionIds, tagIds, span: { begins, ends }, recurring: null },

@@ -3,7 +3,7 @@ import { requireRight } from '@/app/session';
 import { DRILL_HAPPENINGS } from '@/core/telling/ahead/drill';
 import { serverContext } from '@/server/context';
 import { fetchDrills } from '@/store/messages/drills';
-import { fetchWatchFacts } from '@/store/watches/watch-facts';
+import { fetchPickable } from '@/store/watches/pickable';
 import { Time } from '@/ui/form/zone';
 import { DrillForm } from '@/ui/messages/drill-form';
 import { Crumbs, MESSAGES } from '@/ui/basic/crumbs';
@@ -23,7 +23,6 @@ export default async function Drills() {
   await requireRight('operate');
   const { db } = serverContext();
   const drills = await fetchDrills(db, { limit: MOST_SHOWN });
-  const watches = await fetchWatchFacts(db);
   return (
     <div className="flex flex-col gap-5">
       <div>
@@ -35,7 +34,7 @@ export default async function Drills() {
         </p>
       </div>
       <div className="grid grid-cols-[minmax(0,1fr)] items-start gap-5 lg:grid-cols-[minmax(0,1fr)_24rem]">
-        <DrillForm watches={watches.map(({ id, name }) => ({ id, name }))} />
+        <DrillForm watches={await fetchPickable(db)} />
         <section className="sheet px-5 py-4">
           <h2>Drills so far</h2>
           {drills.length === 0 ? (

@@ -13,7 +13,7 @@ export default async function ChangePage({ params }: { params: Promise<{ id: str
   await requireRight('write');
   const page = await pageOfPath((await params).id);
   const { db, environment } = serverContext();
-  const choices = await fetchPageChoices(db, page.id);
+  const choices = await fetchPageChoices(db, page);
   const base = await requestBase();
   return (
     <div className="flex flex-col gap-5">

@@ -18,7 +18,7 @@ export default async function ChangeWatch({ params }: { params: Promise<{ id: st
     <div className="flex flex-col gap-5">
       <h1>How {watch.name} is watched</h1>
       <WatchForm
-        {...await fetchFormChoices(db, watch.id)}
+        {...await fetchFormChoices(db, watch)}
         initial={watchFormOf({ ...watch, config: shownConfig(watch) }, environment.zone)}
         watchId={watch.id}
         version={watchVersion(watch)}

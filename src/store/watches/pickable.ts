@@ -1,0 +1,40 @@
+import { MOST_PICKABLE } from '@/core/settings/pickable';
+import type { SharedPlace, Values } from '@/core/settings/cascade';
+import type { Db } from '@/store/db/connection';
+import { fetchLevels } from './cascade';
+import { fetchNamed } from './tied';
+import { fetchNamedWatches } from './watches';
+
+/** Names to choose from: the first in the order of the desk, and those that are chosen already. */
+export async function fetchPickable(
+  db: Db,
+  chosen: readonly number[] = [],
+): Promise<{ id: number; name: string }[]> {
+  const first = await fetchNamedWatches(db, MOST_PICKABLE);
+  const there = new Set(first.map(({ id }) => id));
+  const rest = await fetchNamed(
+    db,
+    chosen.filter((id) => !there.has(id)),
+  );
+  return [...first, ...rest].map(({ id, name }) => ({ id, name }));
+}
+
+const restsOn = (values: Values | undefined): number[] =>
+  Array.isArray(values?.restsOn) ? (values.restsOn as number[]) : [];
+
+/** What watches rest on by what is set for many. */
+export async function fetchSharedRests(db: Db): Promise<number[]> {
+  const { instance, kinds, sections } = await fetchLevels(db);
+  return [instance, ...Object.values(kinds), ...Object.values(sections)].flatMap(restsOn);
+}
+
+/** How many watches take their settings from a place, if they have none of their own. */
+export async function countReached(db: Db, place: SharedPlace): Promise<number> {
+  const query = db('watches').whereNull('watches.deleted_at');
+  if (place.level === 'kind') query.where('kind', place.kind);
+  if (place.level === 'section') {
+    query.join('sections', 'sections.id', 'watches.section_id').where('sections.name', place.section);
+  }
+  const row = await query.count({ n: '*' }).first();
+  return Number(row?.n ?? 0);
+}
