@@ -1,6 +1,25 @@
 import { STATES, STRETCH_KINDS } from '@/core/lifecycle/state';
 import { TAG_COLOURS } from '@/core/settings/tag';
-import { choice, flag, identity, inner, list, named, text, time } from './build';
+import { amount, choice, flag, identity, inner, list, named, text, time } from './build';
+
+export const jobLine = named(
+  'JobLine',
+  {
+    id: identity('the check-in'),
+    name: text(),
+    section: text('Empty where it is in none.'),
+    tags: list(inner({ id: identity('the tag'), name: text(), colour: choice(TAG_COLOURS) })),
+    state: choice(STATES),
+    warned: flag('Over a limit of its own, and not slow.'),
+    times: text('When it is expected, in words.'),
+    dueAt: time('When it is expected next.').nullable(),
+    runningSinceAt: list(time(), 'When each run began that goes on, the oldest first.'),
+    lastAt: time('When it was heard of last.').nullable(),
+    lastFine: flag('Whether that was well.').nullable(),
+    lastRunMs: amount('How long the last measured run took.').nullable(),
+  },
+  'A check-in as the desk shows it.',
+);
 
 export const deskLine = named(
   'DeskLine',

@@ -1,10 +1,13 @@
 import { wireOf } from '@/core/settings/wire-names';
 import * as cases from '@/cases/jobs/jobs';
+import { listJobLines } from '@/cases/jobs/lines';
 import * as schemas from '@/cases/schemas/jobs';
 import { daysOff, jobDraft, jobImport } from '@/api/answers/others';
+import { jobLine } from '@/api/answers/lines';
+import type { JobLine } from '@/views/jobs/jobs';
 import { route, type Call, type Route } from '@/api/route';
 import { actRoute } from './resource';
-import { watchAct } from './watches';
+import { filterOf, filterQuery, watchAct } from './watches';
 
 const TAG = 'Check-ins';
 
@@ -12,6 +15,27 @@ const body = (call: Call) => ({ body: call.body });
 const ofJob = ({ ids, body: sent }: Call) => ({ id: ids.id!, body: sent });
 
 export const jobRoutes: Route[] = [
+  route({
+    method: 'GET',
+    path: '/job-lines',
+    tag: TAG,
+    summary: 'Check-ins as the desk shows them',
+    description: 'What runs comes first, then what is due next.',
+    does: listJobLines,
+    query: filterQuery,
+    list: { by: 'place' },
+    status: 200,
+    answer: 'Check-ins, with what is due and what was last heard.',
+    shape: { each: jobLine },
+    input: (call) => ({ filter: filterOf(call), page: call.page }),
+    tell: (_, lines: JobLine[]) =>
+      lines.map(({ due, running, usualMs, ...rest }) => ({
+        ...rest,
+        dueAt: due,
+        runningSinceAt: running,
+        lastRunMs: usualMs,
+      })),
+  }),
   actRoute(TAG, '/days-off', {
     summary: 'Read days off from an iCalendar file',
     description: 'Nothing is kept.',

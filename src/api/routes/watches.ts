@@ -66,7 +66,7 @@ const some = (what: string) =>
     .default([])
     .meta({ description: `Any of these ${what}; may be given several times.` });
 
-const filterQuery = object({
+export const filterQuery = object({
   state: array(
     string()
       .defined()
@@ -86,7 +86,7 @@ const filterQuery = object({
     .meta({ description: 'Pieces of text that must all be in name, target, section or tags.' }),
 });
 
-function filterOf({ query }: Call): WatchFilter {
+export function filterOf({ query }: Call): WatchFilter {
   const { state, kind, section, tag, text } = query as Record<
     'state' | 'kind' | 'section' | 'tag',
     string[]

@@ -16,7 +16,7 @@ import {
   type WatchWithStatus,
 } from '@/store/watches/watches';
 import type { ListPage } from '@/store/db/list-page';
-import { fetchAll, idsAfter } from '@/views/overview/all-watches';
+import { fetchAll, pageBehind } from '@/views/overview/all-watches';
 import { notFound, Refusal, refused } from '@/cases/frame/refusal';
 import { withChoicesCarried } from '@/cases/followers/carry-choices';
 import { fetchNamesFrom } from '@/store/watches/tied';
@@ -46,7 +46,7 @@ export const listWatches = asks(
     { filter, page }: { filter: WatchFilter; page: ListPage },
   ): Promise<WatchWithStatus[]> => {
     const all = await fetchAll(db, now, await world.engine.isConnected());
-    return all.read(idsAfter(await all.matching(filter), page));
+    return all.read(pageBehind(await all.matching(filter), page));
   },
 );
 

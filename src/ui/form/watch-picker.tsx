@@ -31,8 +31,8 @@ export function WatchPicker({ label, help, error, watches, chosen, onChange }: W
   const id = useId();
   const [typed, setTyped] = useState('');
   const wanted = typed.trim().toLowerCase();
-  // Not all may be there: then names are asked for, and those that were found stay known.
-  const more = watches.length >= MOST_PICKABLE;
+  // Not all may be there (the watch itself is left out of them): then names are asked for, and those that were found stay known.
+  const more = watches.length >= MOST_PICKABLE - 1;
   const found = useFoundWatches(more ? typed.trim() : '', MOST_FOUND)?.watches ?? NONE;
   const [met, setMet] = useState<readonly PickableWatch[]>(NONE);
   const known = [...new Map([...met, ...found, ...watches].map((watch) => [watch.id, watch])).values()];

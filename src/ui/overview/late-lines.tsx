@@ -1,7 +1,8 @@
 'use client';
 
 import { useEffect, type ComponentProps } from 'react';
-import type { OverviewRow } from '@/views/overview/overview';
+import type { DeskLine, OverviewRow } from '@/views/overview/overview';
+import { deskLineOf, type WireLine } from './desk-line';
 import { useLateRows } from './late-rows';
 import { LineRows } from './line-rows';
 
@@ -18,11 +19,19 @@ const NONE: readonly OverviewRow[] = [];
 
 /** Lines that are there while they are near what is seen; else their place. */
 export function LateLines({ query, count, readAt, onRows, ...rest }: LateLinesProps) {
-  const { place, rows, problem } = useLateRows<HTMLDivElement>(query, readAt);
+  const { place, rows, problem, height } = useLateRows<HTMLDivElement, WireLine, DeskLine>(
+    `/lines?${query}`,
+    readAt,
+    deskLineOf,
+  );
   const { before } = rest;
   useEffect(() => onRows(before, rows ?? NONE), [before, rows, onRows]);
   return (
-    <div ref={place} aria-busy={rows === null} style={{ minHeight: count * ROW_PX }}>
+    <div
+      ref={place}
+      aria-busy={rows === null}
+      style={{ minHeight: rows === null ? (height ?? count * ROW_PX) : undefined }}
+    >
       {rows && <LineRows rows={rows} {...rest} />}
       {rows === null && problem !== null && <p role="alert">{problem}</p>}
     </div>

@@ -2,45 +2,47 @@
 
 import { useEffect, useRef, useState, type RefObject } from 'react';
 import { callApi } from '@/ui/basic/call-api';
-import type { DeskLine } from '@/views/overview/overview';
 
 /** Rows are asked for before they come into sight, and let go of far behind it. */
 const NEAR = '900px 0px';
 /** One that is on its way past is not asked for. */
 const REST_MS = 120;
 
-type Wire = Omit<DeskLine, 'line'> & { line: { kind: string; from: string; until: string }[] };
-
-const lineOf = ({ line, ...rest }: Wire): DeskLine => ({
-  ...rest,
-  line: line.map(({ kind, from, until }) => ({
-    kind: kind as DeskLine['line'][number]['kind'],
-    from: Date.parse(from),
-    to: Date.parse(until),
-  })),
-});
-
-export interface Late<E extends Element> {
+export interface Late<E extends Element, Row> {
   /** What holds their place. */
   place: RefObject<E | null>;
   /** Null while they are not there. */
-  rows: DeskLine[] | null;
+  rows: Row[] | null;
   problem: string | null;
+  /** How high they were when they were there last; null where they never were. */
+  height: number | null;
 }
 
 /**
  * Rows of a long list that are not near what is seen: their place is kept free, and they are there while it is near.
- * `query` says which; `readAt` when the page was read, by which they are read anew with it.
+ * `path` says which; `readAt` when the page was read, by which they are read anew with it. What is answered is made into
+ * rows by `rowOf`, which has to stay the same.
  */
-export function useLateRows<E extends Element>(query: string, readAt: number): Late<E> {
+export function useLateRows<E extends Element, Wire, Row>(
+  path: string,
+  readAt: number,
+  rowOf: (wire: Wire) => Row,
+): Late<E, Row> {
   const place = useRef<E>(null);
   const [near, setNear] = useState(false);
-  const [read, setRead] = useState<{ query: string; rows: DeskLine[] } | null>(null);
+  const [read, setRead] = useState<{ path: string; rows: Row[] } | null>(null);
   const [problem, setProblem] = useState<string | null>(null);
+  const [height, setHeight] = useState<number | null>(null);
+  const there = useRef(false);
   useEffect(() => {
-    const sight = new IntersectionObserver(([entry]) => setNear(entry!.isIntersecting), {
-      rootMargin: NEAR,
-    });
+    const sight = new IntersectionObserver(
+      ([entry]) => {
+        // What is let go of leaves its place as it was, so that nothing jumps.
+        if (!entry!.isIntersecting && there.current) setHeight(entry!.boundingClientRect.height);
+        setNear(entry!.isIntersecting);
+      },
+      { rootMargin: NEAR },
+    );
     sight.observe(place.current!);
     return () => sight.disconnect();
   }, []);
@@ -48,16 +50,20 @@ export function useLateRows<E extends Element>(query: string, readAt: number): L
     if (!near) return;
     let wanted = true;
     const timer = setTimeout(() => {
-      void callApi<Wire[]>('GET', `/lines?${query}`).then((result) => {
+      void callApi<Wire[]>('GET', path).then((result) => {
         if (!wanted) return;
         setProblem(result.ok ? null : result.detail);
-        if (result.ok) setRead({ query, rows: result.value.map(lineOf) });
+        if (result.ok) setRead({ path, rows: result.value.map(rowOf) });
       });
     }, REST_MS);
     return () => {
       wanted = false;
       clearTimeout(timer);
     };
-  }, [near, query, readAt]);
-  return { place, rows: near && read?.query === query ? read.rows : null, problem };
+  }, [near, path, readAt, rowOf]);
+  const rows = near && read?.path === path ? read.rows : null;
+  useEffect(() => {
+    there.current = rows !== null;
+  }, [rows]);
+  return { place, rows, problem, height };
 }

@@ -38,6 +38,13 @@ import {
 import { WatchPicker, type PickableWatch } from '@/ui/form/watch-picker';
 import { OwnForm } from '@/ui/form/own-form';
 
+/** What some watches are called; those that were only found while typing are counted. */
+function namesText(ids: readonly number[], watches: readonly PickableWatch[]): string {
+  const names = watches.filter(({ id }) => ids.includes(id)).map(({ name }) => name);
+  const more = ids.length - names.length;
+  return [...names, ...(more > 0 ? [`${more} more`] : [])].join(', ') || 'nothing';
+}
+
 interface WatchFormProps {
   kinds: KindChoice[];
   sections: string[];
@@ -212,13 +219,7 @@ export function WatchForm(props: WatchFormProps) {
         {watches.length > 0 && (
           <details className="sheet px-4 py-3" open={'restsOn' in errors || undefined}>
             <summary className="cursor-pointer font-semibold">
-              Rests on{' '}
-              <span className="text-muted font-normal">
-                {watches
-                  .filter((watch) => shown.restsOn.includes(watch.id))
-                  .map((watch) => watch.name)
-                  .join(', ') || 'nothing'}
-              </span>
+              Rests on <span className="text-muted font-normal">{namesText(shown.restsOn, watches)}</span>
             </summary>
             <div className="mt-3">
               {held.from.restsOn === 'product' ? (

@@ -5,7 +5,8 @@ import type { ListedWatch } from '@/views/settings/watch-list';
 import { ChangeMany, type ChangeManyProps } from './change-many';
 import { Tag } from '@/ui/basic/tag';
 import { Table, Tick } from '@/ui/basic/table';
-import { useLateRows } from '@/ui/overview/late-rows';
+import { deskLineOf } from '@/ui/overview/desk-line';
+import { LateBody } from '@/ui/overview/late-body';
 import { WatchLink } from '@/ui/watch/watch-link';
 
 interface WatchTableProps {
@@ -20,7 +21,6 @@ interface WatchTableProps {
   change: Omit<ChangeManyProps, 'chosen' | 'onDone'>;
 }
 
-const COLUMNS = 7;
 const ROW_PX = 37;
 
 interface RowProps {
@@ -59,33 +59,6 @@ function Row({ row, ticked, place, onTick }: RowProps) {
       </td>
       <td className="figures pr-4 text-right text-[0.8438rem] whitespace-nowrap max-lg:hidden">{row.pace}</td>
     </tr>
-  );
-}
-
-interface LateProps {
-  piece: { query: string; before: number; count: number };
-  readAt: number;
-  ticked: ReadonlyMap<number, unknown>;
-  onTick: RowProps['onTick'];
-}
-
-/** Rows that are there while they are near what is seen; else their place. */
-function LateRows({ piece: { query, before, count }, readAt, ticked, onTick }: LateProps) {
-  const { place, rows, problem } = useLateRows<HTMLTableSectionElement>(query, readAt);
-  return (
-    <tbody ref={place} aria-busy={rows === null}>
-      {rows ? (
-        rows.map((row, i) => (
-          <Row key={row.id} row={row} place={before + i + 2} ticked={ticked.has(row.id)} onTick={onTick} />
-        ))
-      ) : (
-        <tr>
-          <td colSpan={COLUMNS} style={{ height: count * ROW_PX }} className="px-4 align-top">
-            {problem !== null && <span role="alert">{problem}</span>}
-          </td>
-        </tr>
-      )}
-    </tbody>
   );
 }
 
@@ -132,8 +105,23 @@ export function WatchTable({ rows, ids, later, readAt, change }: WatchTableProps
             ['tags', 'max-md:hidden'],
             ['looks', 'pr-4 text-right max-lg:hidden'],
           ]}
-          more={later.map((piece) => (
-            <LateRows key={piece.before} {...{ piece, readAt, ticked, onTick }} />
+          more={later.map(({ query, before, count }) => (
+            <LateBody
+              key={before}
+              path={`/lines?${query}`}
+              readAt={readAt}
+              height={count * ROW_PX}
+              rowOf={deskLineOf}
+              draw={(row, i) => (
+                <Row
+                  key={row.id}
+                  row={row}
+                  place={before + i + 2}
+                  ticked={ticked.has(row.id)}
+                  onTick={onTick}
+                />
+              )}
+            />
           ))}
         >
           {rows.map((row, i) => (

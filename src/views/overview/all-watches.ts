@@ -122,7 +122,7 @@ export async function allFromWatches(db: Db, now: number): Promise<AllWatches> {
 }
 
 /** The ids behind those that were shown: behind the last of them, or its place where it is gone. */
-export function idsAfter(inOrder: readonly number[], { after, limit, ascending }: ListPage): number[] {
+export function pageBehind(inOrder: readonly number[], { after, limit, ascending }: ListPage): number[] {
   const ids = ascending ? [...inOrder] : inOrder.toReversed();
   const place = after ? ids.indexOf(after[1]) : -1;
   const from = !after ? 0 : place >= 0 ? place + 1 : after[0];

@@ -18,7 +18,7 @@ import type { WatchWithStatus } from '@/store/watches/watches';
 import { fetchNamed } from '@/store/watches/tied';
 import type { ListPage } from '@/store/db/list-page';
 import type { Wanting } from '@/store/watches/digests';
-import { fetchAll, idsAfter, type AllWatches } from './all-watches';
+import { fetchAll, pageBehind, type AllWatches } from './all-watches';
 import {
   availabilityFor,
   drawnLine,
@@ -274,7 +274,7 @@ export async function fetchMoreLines(
 ): Promise<DeskLine[]> {
   const all = await fetchAll(db, place.now, place.engineAnswers ?? true);
   const ids = await all.matching(wish.filter, spanOf(wish, place.now));
-  const watches = await all.read(idsAfter(ids, page));
+  const watches = await all.read(pageBehind(ids, page));
   const lines = await linesOf(db, watches, wish.range, place);
   return lines.map((line, i) => ({ ...listed(watches[i]!), ...line }));
 }

@@ -1,21 +1,18 @@
-import { formatMs } from '@/core/time/duration';
 import { capitalise, numberWord } from '@/core/text/words';
-import { filterFromQuery } from '@/core/settings/watch-filter';
+import { filterFromQuery, filterToQuery } from '@/core/settings/watch-filter';
 import { wallAt } from '@/core/time/zone-time';
 import { requestTime } from '@/server/base/clock';
 import { serverContext } from '@/server/context';
-import { Ago } from '@/ui/basic/ago';
 import { ButtonLink } from '@/ui/basic/button';
 import { ClockStrip } from '@/ui/charts/clock-strip';
 import { FilterBar } from '@/ui/overview/filter-bar';
 import { Live } from '@/ui/live/live';
-import { Tag } from '@/ui/basic/tag';
-import { Time } from '@/ui/form/zone';
 import { fetchJobsView, type JobsView } from '@/views/jobs/jobs';
+import { laterRows } from '@/app/later-rows';
+import { JobTable } from '@/ui/jobs/job-table';
+import { MOST_ROWS } from '@/views/settings/watch-list';
 import { queryOf, type AskedQuery } from '@/app/query-of';
 import { requireRight } from '@/app/session';
-import { Table } from '@/ui/basic/table';
-import { WatchLink } from '@/ui/watch/watch-link';
 
 export const metadata = { title: 'Jobs' };
 
@@ -74,61 +71,16 @@ export default async function Jobs({ searchParams }: { searchParams: Promise<Ask
             )}
           </section>
           <section className="sheet overflow-x-auto">
-            <Table
-              className="text-[0.9062rem]"
-              heads={[
-                ['job', 'px-4 py-2'],
-                ['due next'],
-                ['last', 'max-sm:hidden'],
-                ['last run took', 'text-right max-md:hidden'],
-                ['expected', 'pl-4 max-lg:hidden'],
-                ['section, tags', 'pr-4 pl-4 max-md:hidden'],
-              ]}
-            >
-              {view.jobs.map((job) => (
-                <tr key={job.id} className="border-rule border-t">
-                  <td className="max-w-72 px-4 py-1.5">
-                    <WatchLink watch={job} />
-                  </td>
-                  <td className="figures pr-3 text-[0.8438rem] sm:whitespace-nowrap">
-                    {job.running.length > 0 ? (
-                      <span className="text-fine font-sans">
-                        running for <Ago since={job.running[0]!} now={now} />
-                        {job.running.length > 1 && `, ${job.running.length} at once`}
-                      </span>
-                    ) : job.due === null ? (
-                      '–'
-                    ) : (
-                      <Time at={job.due} as="moment" />
-                    )}
-                  </td>
-                  <td className={`pr-3 max-sm:hidden ${job.lastFine === false ? 'text-down-text' : ''}`}>
-                    {job.lastAt === null ? (
-                      <span className="text-muted">never heard of</span>
-                    ) : (
-                      <>
-                        {job.lastFine === false ? 'failed ' : 'done '}
-                        <Ago since={job.lastAt} now={now} suffix=" ago" />
-                      </>
-                    )}
-                  </td>
-                  <td className="figures text-right text-[0.8438rem] max-md:hidden">
-                    {job.usualMs === null ? '–' : formatMs(job.usualMs)}
-                  </td>
-                  <td className="figures text-muted max-w-56 truncate pl-4 text-[0.8125rem] max-lg:hidden">
-                    {job.times}
-                  </td>
-                  <td className="pr-4 pl-4 max-md:hidden">
-                    <span className="flex flex-wrap items-center gap-1.5">
-                      {job.section}
-                      {job.tags.map((tag) => (
-                        <Tag key={tag.id} tag={tag} />
-                      ))}
-                    </span>
-                  </td>
-                </tr>
-              ))}
-            </Table>
+            <JobTable
+              jobs={view.jobs.slice(0, MOST_ROWS)}
+              all={view.jobs.length}
+              later={laterRows(
+                filterToQuery(filter),
+                Math.min(MOST_ROWS, view.jobs.length),
+                view.jobs.length,
+              )}
+              readAt={now}
+            />
             {view.jobs.length === 0 && <p className="text-muted px-4 py-6">No job is like this.</p>}
           </section>
         </>

@@ -1,0 +1,92 @@
+import { rmSync } from 'node:fs';
+import { expect, test } from '@playwright/test';
+import { makeWatch, periodConfig, tempStore, webConfig, type Product } from '../integration/helpers';
+import { startSignedIn } from '../bench/signed-in';
+
+const WATCHES = 420;
+
+test.describe('long lists', () => {
+  let product: Product;
+  let cookie: string;
+
+  test.beforeAll(async () => {
+    const store = await tempStore();
+    await store.db.raw('PRAGMA synchronous = OFF');
+    for (let i = 1; i <= WATCHES; i += 1) {
+      const config =
+        i % 2 === 0 ? periodConfig(86_400, 600) : webConfig('http://127.0.0.1:9/', { every: 86_400 });
+      await makeWatch(store.db, config, { name: `Berth ${i}`, section: i > 300 ? 'Crew house' : 'Piers' });
+    }
+    await store.db.destroy();
+    ({ product, cookie } = await startSignedIn(store.folder));
+  });
+  test.afterAll(async () => {
+    await product.stop();
+    rmSync(product.folder, { recursive: true, force: true });
+  });
+  test.beforeEach(async ({ context }) => {
+    const [name = '', value = ''] = cookie.split(/=(.*)/s);
+    await context.addCookies([{ name, value, url: product.base }]);
+  });
+
+  test('the overview has a row for whatever is near, and counts all of them', async ({ page }) => {
+    await page.goto(`${product.base}/?range=7d`);
+    const row = (n: number) => page.getByRole('listitem').filter({ hasText: new RegExp(`Berth ${n}\\D`) });
+    await expect(row(100)).toHaveAttribute('aria-setsize', String(WATCHES));
+    await expect(row(420)).toHaveCount(0);
+    await page.evaluate(() => window.scrollTo(0, document.body.scrollHeight));
+    await expect(row(420)).toHaveAttribute('aria-posinset', '420');
+    await expect(page.getByRole('heading', { name: 'Crew house' }).last()).toBeVisible();
+    // What is far away again leaves, and its place stays.
+    const height = await page.evaluate(() => document.body.scrollHeight);
+    await page.evaluate(() => window.scrollTo(0, 0));
+    await expect(row(420)).toHaveCount(0);
+    expect(await page.evaluate(() => document.body.scrollHeight)).toBeGreaterThan(height - 60);
+    // By keyboard, from the last row that came with the page to the one behind it.
+    await row(100).getByRole('link').focus();
+    await expect(row(101)).toBeVisible();
+    await page.keyboard.press('Tab');
+    await expect(row(101).getByRole('link')).toBeFocused();
+  });
+
+  test('a text narrows all of them while it is typed, and keeps its focus', async ({ page }) => {
+    await page.goto(`${product.base}/watches`);
+    const field = page.getByPlaceholder('Narrow by text');
+    await field.pressSequentially('berth 41');
+    await expect(page.getByRole('heading', { level: 1 })).toHaveText('14 watches of 420.');
+    await expect(field).toBeFocused();
+    await expect(page.getByRole('row')).toHaveCount(15);
+  });
+
+  test('all of a table can be chosen, those too that have no row yet', async ({ page }) => {
+    await page.goto(`${product.base}/watches`);
+    await expect(page.getByRole('table')).toHaveAttribute('aria-rowcount', String(WATCHES + 1));
+    await page.getByRole('checkbox', { name: `Choose all ${WATCHES}` }).check();
+    await expect(page.getByText(`${WATCHES} watches chosen`)).toBeVisible();
+    await page.evaluate(() => window.scrollTo(0, document.body.scrollHeight));
+    const last = page.getByRole('checkbox', { name: 'Choose Berth 420' });
+    await expect(last).toBeChecked();
+    await last.uncheck();
+    await page.evaluate(() => window.scrollTo(0, 0));
+    await expect(page.getByText('419 watches chosen')).toBeVisible();
+  });
+
+  test('jobs behind the first come as they are scrolled to', async ({ page }) => {
+    await page.goto(`${product.base}/jobs`);
+    const jobs = page.getByRole('table').getByRole('row');
+    await expect(jobs.nth(100)).toBeVisible();
+    await page.evaluate(() => window.scrollTo(0, document.body.scrollHeight));
+    await expect(page.locator(`tr[aria-rowindex="${WATCHES / 2 + 1}"]`)).toBeVisible();
+  });
+
+  test('names beyond those that were sent are found by typing', async ({ page }) => {
+    await page.goto(`${product.base}/watches/1/change`);
+    await page.locator('summary', { hasText: 'Rests on' }).click();
+    const rests = page.getByRole('group', { name: 'It rests on these' });
+    await expect(rests.getByText('There are more; type to find them.')).toBeVisible();
+    await rests.getByPlaceholder('Find a watch').fill('Berth 417');
+    await rests.getByRole('checkbox', { name: 'Berth 417' }).check();
+    await rests.getByPlaceholder('Find a watch').fill('Berth 7');
+    await expect(rests.getByRole('checkbox', { name: 'Berth 417' })).toBeChecked();
+  });
+});
