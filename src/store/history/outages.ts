@@ -1,7 +1,7 @@
 import type { CauseCode, CauseDetail } from '@/core/causes/causes';
 import type { Evidence } from '@/core/causes/finding';
 import { inChunks } from '@/store/db/chunks';
-import type { Db } from '@/store/db/connection';
+import { withRawConnection, type Db } from '@/store/db/connection';
 import { turnTo, type ListPage } from '@/store/db/list-page';
 import type { OutageRow } from '@/store/db/tables';
 
@@ -46,6 +46,8 @@ export interface OutageSpan {
   leftOut: string | null;
 }
 
+type SpanRow = [id: number, watchId: number, began: number, ended: number | null, leftOut: string | null];
+
 /** The outages of some watches that overlap the time from `since` on, or up to `until`, the newest first. */
 export async function fetchOutageSpans(
   db: Db,
@@ -53,12 +55,23 @@ export async function fetchOutageSpans(
   since: number,
   until = Number.MAX_SAFE_INTEGER,
 ): Promise<OutageSpan[]> {
-  return db('outages')
-    .whereIn('watch_id', watchIds)
-    .andWhere('began', '<', until)
-    .andWhere((q) => void q.whereNull('ended').orWhere('ended', '>', since))
-    .orderBy('began', 'desc')
-    .select('id', 'watch_id as watchId', 'began', 'ended', 'left_out as leftOut');
+  const spans: OutageSpan[] = [];
+  for (const ids of inChunks(watchIds)) {
+    const rows = await withRawConnection(db, (raw) =>
+      raw
+        .prepare<number[], SpanRow>(
+          `SELECT id, watch_id, began, ended, left_out FROM outages
+           WHERE watch_id IN (${ids.map(() => '?').join()}) AND began < ? AND (ended IS NULL OR ended > ?)
+           ORDER BY began DESC`,
+        )
+        .raw()
+        .all(...ids, until, since),
+    );
+    for (const [id, watchId, began, ended, leftOut] of rows)
+      spans.push({ id, watchId, began, ended, leftOut });
+  }
+  // Each piece of the ids is in order by itself.
+  return spans.sort((a, b) => b.began - a.began);
 }
 
 /** When the last outage since a time ended, of all watches there are; null where there was none. */

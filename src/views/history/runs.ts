@@ -81,6 +81,22 @@ function pointsOf(runs: readonly Run[]): RunPoint[] {
   });
 }
 
+/** So many runs can be told apart in a chart. */
+const MOST_POINTS = 600;
+
+/** Of runs that would lie on each other in a chart, the longest. */
+function thinned(points: readonly RunPoint[]): RunPoint[] {
+  const [first, last] = [points[0], points.at(-1)];
+  if (!first || !last || points.length <= MOST_POINTS) return [...points];
+  const width = (last.at - first.at + 1) / MOST_POINTS;
+  const longest = new Map<number, RunPoint>();
+  for (const point of points) {
+    const column = Math.floor((point.at - first.at) / width);
+    if (point.ms > (longest.get(column)?.ms ?? -1)) longest.set(column, point);
+  }
+  return [...longest.values()];
+}
+
 /** What a job did: its runs, their lengths, when they came, and what its history suggests. */
 export async function fetchRunsView(db: Db, watch: WatchWithStatus, now: number): Promise<RunsView> {
   const since = Math.max(watch.createdAt, now - HISTORY_DAYS * DAY_MS);
@@ -92,7 +108,7 @@ export async function fetchRunsView(db: Db, watch: WatchWithStatus, now: number)
   const shown = runsOf((await fetchReports(db, watch.id, { limit: SHOWN_REPORTS })).reverse());
   return {
     runs: withDues(shown, dues, EARLY_MS).slice(0, SHOWN_RUNS),
-    points: pointsOf(history),
+    points: thinned(pointsOf(history)),
     arrivals: arrivalsOf(history, dues.slice(-SHOWN_ARRIVALS)),
     lastGood: history.find((run) => run.result === 'done') ?? null,
     leeway: suggestLeeway(history),

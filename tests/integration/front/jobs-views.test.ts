@@ -108,6 +108,24 @@ describe('what a job did', () => {
     expect(longestRun!.value).toBe(90 * 60);
   });
 
+  it('draws no more runs than can be told apart, and none of the longest is lost', async () => {
+    const id = await make(cron('* * * * *'), 'Weather pull');
+    const runs = 3000;
+    await saveReports(
+      store.db,
+      Array.from({ length: runs }, (_, i) => {
+        const begun = NOW - (runs - i) * MIN;
+        const took = i === 1234 ? 50_000 : 1000 + (i % 7);
+        return [report(id, begun, 'begun'), report(id, begun + took, 'done')];
+      }).flat(),
+    );
+    const { points } = await view(id);
+    expect(points.length).toBeGreaterThan(500);
+    expect(points.length).toBeLessThanOrEqual(600);
+    expect(Math.max(...points.map(({ ms }) => ms))).toBe(50_000);
+    expect(points.map(({ at }) => at)).toEqual(points.map(({ at }) => at).sort((a, b) => a - b));
+  });
+
   it('names what is usual by the twenty runs before', async () => {
     const id = await make(cron('0 3 * * *'), 'Manifest backup');
     const lengths = Array.from({ length: 30 }, (_, i) => (i === 0 ? 100 : i + 1));
