@@ -3,7 +3,7 @@ import { build } from 'esbuild';
 import { buildSite } from './build-site.mjs';
 
 /** What is native, or looks for parts of itself at run time, stays a package. */
-const PACKAGES = ['better-sqlite3', 'knex', 'next', 'sharp'];
+export const PACKAGES = ['better-sqlite3', 'knex', 'next', 'sharp'];
 /** What packages ask for and can do without: drivers and speed-ups that are not installed. */
 const ABSENT = ['pg-native', 'bufferutil', 'utf-8-validate'];
 

@@ -14,7 +14,7 @@ import type { WatchWithStatus } from '@/store/watches/watches';
 import { batchSchema, createWatches } from '@/cases/watches/batch';
 import { findWatches } from '@/cases/watches/find';
 import { listLines } from '@/cases/watches/lines';
-import { RANGES, type DeskLine, type RangeName } from '@/views/overview/overview';
+import { RANGES, type DeskLine, type RangeName } from '@/views/overview/lines';
 import { deskLine } from '@/api/answers/lines';
 import { flagQuery } from '@/api/query';
 import { batchLine, deletedWatch, manyChanged, watch, foundWatch, watchTrial } from '@/api/answers/watch';

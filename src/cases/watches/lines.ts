@@ -1,5 +1,5 @@
 import type { ListPage } from '@/store/db/list-page';
-import { fetchMoreLines, type DeskLine, type LinesWish } from '@/views/overview/overview';
+import { fetchMoreLines, type DeskLine, type LinesWish } from '@/views/overview/lines';
 import { asks } from '@/cases/frame/use-case';
 
 /** Watches as the desk shows them, a page at a time. */

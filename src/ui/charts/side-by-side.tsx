@@ -13,7 +13,7 @@ import { stretchAt } from '@/core/history/calm-line';
 import { STRETCH_WORDS } from '@/core/history/line-text';
 import { SEVERITY } from '@/core/lifecycle/state';
 import { timeTicks } from './time-ticks';
-import type { OverviewRow } from '@/views/overview/overview';
+import type { OverviewRow } from '@/views/overview/lines';
 import { formatIn, useZone } from '@/ui/form/zone';
 import { CalmLinePatterns } from './calm-line';
 import { LateLines } from '@/ui/overview/late-lines';

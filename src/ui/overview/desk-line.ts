@@ -1,4 +1,4 @@
-import type { DeskLine } from '@/views/overview/overview';
+import type { DeskLine } from '@/views/overview/lines';
 
 /** A line as it is asked for. */
 export type WireLine = Omit<DeskLine, 'line'> & { line: { kind: string; from: string; until: string }[] };

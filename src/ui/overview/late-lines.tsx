@@ -1,7 +1,7 @@
 'use client';
 
 import { useEffect, type ComponentProps } from 'react';
-import type { DeskLine, OverviewRow } from '@/views/overview/overview';
+import type { DeskLine, OverviewRow } from '@/views/overview/lines';
 import { deskLineOf, type WireLine } from './desk-line';
 import { useLateRows } from './late-rows';
 import { LineRows } from './line-rows';

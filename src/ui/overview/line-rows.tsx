@@ -4,7 +4,7 @@ import { memo } from 'react';
 import type { timeTicks } from '@/ui/charts/time-ticks';
 import { CalmLine } from '@/ui/charts/calm-line';
 import { WatchLink } from '@/ui/watch/watch-link';
-import type { OverviewRow } from '@/views/overview/overview';
+import type { OverviewRow } from '@/views/overview/lines';
 
 /** Columns: name and kind, the line, latest, uptime. */
 export const LINE_GRID =

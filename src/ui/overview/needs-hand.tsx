@@ -1,6 +1,7 @@
 import Link from 'next/link';
 import { stateWords } from '@/core/history/state-text';
-import type { Overview, OverviewCard } from '@/views/overview/overview';
+import type { OverviewCard } from '@/views/overview/cards';
+import type { Overview } from '@/views/overview/overview';
 import { Ago } from '@/ui/basic/ago';
 import { ButtonLink } from '@/ui/basic/button';
 import { Ladder } from '@/ui/watch/ladder';

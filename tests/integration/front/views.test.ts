@@ -11,7 +11,7 @@ import { fetchPublicPage } from '@/views/pages/public-page';
 import { fetchWatchList, MOST_ROWS } from '@/views/settings/watch-list';
 import { fetchWatchView } from '@/views/watch/watch';
 import { makeWatch, tempStore, webConfig, type TempStore } from '../helpers';
-import { fetchMoreLines } from '@/views/overview/overview';
+import { fetchMoreLines } from '@/views/overview/lines';
 import { overviewOf } from './overview-of';
 
 const WATCHES = MOST_ROWS + 130;
