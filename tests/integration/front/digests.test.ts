@@ -3,8 +3,9 @@ import { newStatus, type Status } from '@/core/lifecycle/status';
 import { STATES, type State } from '@/core/lifecycle/state';
 import { NO_FILTER, type WatchFilter } from '@/core/settings/watch-filter';
 import { digestOf, lastOf } from '@/engine/state/digest';
-import { areDigested, saveDigests } from '@/store/watches/digests';
-import { fetchWatches, saveWatchesPaused } from '@/store/watches/watches';
+import { WatchRegistry } from '@/engine/state/watch-registry';
+import { areDigested, fetchDigests, saveDigests } from '@/store/watches/digests';
+import { fetchWatches, saveWatchChange, saveWatchesPaused } from '@/store/watches/watches';
 import { allFromDigests, allFromWatches, fetchAll, type AllWatches } from '@/views/overview/all-watches';
 import { fetchOverview } from '@/views/overview/overview';
 import { fetchWatchList } from '@/views/settings/watch-list';
@@ -150,6 +151,62 @@ describe('what the engine keeps of each watch', () => {
     await digest(store);
     expect(await named(true)).toBe(0);
     expect(await areDigested(db)).toBe(true);
+  });
+});
+
+describe('who keeps it', () => {
+  let store: TempStore;
+  let registry: WatchRegistry;
+  let id: number;
+
+  beforeAll(async () => {
+    store = await tempStore();
+    id = await makeWatch(store.db, webConfig('http://booking.ternferry.test/'), { name: 'Booking site' });
+    registry = new WatchRegistry({
+      ...{ db: store.db, now: () => NOW, zone: 'UTC' },
+      ...{ onNews: () => undefined, onHappenings: () => undefined, onState: () => undefined },
+      onError: (error) => {
+        throw error;
+      },
+    });
+  });
+  afterAll(() => store.close());
+  const kept = async () => (await fetchDigests(store.db)).get(id);
+
+  it('writes it at a start where there is none', async () => {
+    expect(await areDigested(store.db)).toBe(false);
+    await registry.load();
+    expect(await kept()).toEqual({
+      ...{ watchId: id, state: 'waiting', words: 'booking site\nhttp://booking.ternferry.test/' },
+      ...{ host: 'booking.ternferry.test', address: null, wantsFrom: null },
+    });
+  });
+
+  it('writes it with what a look came to, and only where that changes it', async () => {
+    const failed = { at: NOW, verdict: 'failed' as const, ms: 5, cause: 'port.refused' as const, detail: {} };
+    const finding = { ...failed, evidence: { address: '192.0.2.7' } };
+    registry.apply(id, { type: 'finding', finding });
+    await registry.flush();
+    const after = await kept();
+    expect(after).toMatchObject({ address: '192.0.2.7', wantsFrom: 0 });
+    expect(['doubtful', 'down']).toContain(after!.state);
+    await store.db('watch_digests').update({ words: 'touched by nobody' });
+    registry.apply(id, { type: 'finding', finding: { ...finding, at: NOW + 1 } });
+    await registry.flush();
+    expect((await kept())!.words).toBe('touched by nobody');
+  });
+
+  it('writes it anew after a change, whatever that was', async () => {
+    const { config, own } = (await fetchWatches(store.db, [id]))[0]!;
+    expect(config.type).toBe('probe');
+    await saveWatchChange(store.db, id, { name: 'Sailings', section: null, config: own });
+    expect(await kept()).toBeUndefined();
+    await registry.reload([id]);
+    expect((await kept())!.words).toMatch(/^sailings\n/);
+    // Nothing that stands in it has changed, and it is there again all the same.
+    await saveWatchChange(store.db, id, { name: 'Sailings', section: 'Piers', config: own });
+    await registry.reload([id]);
+    expect((await kept())!.words).toMatch(/^sailings\n/);
   });
 });
 
