@@ -1,7 +1,18 @@
-import { rmSync } from 'node:fs';
+import { readFileSync, rmSync } from 'node:fs';
+import { join } from 'node:path';
 import type { Knex } from 'knex';
-import { withRawConnection } from '@/store/db/connection';
-import { periodConfig, makeWatch, tempStore, webConfig } from '../integration/helpers';
+import { newStatus } from '@/core/lifecycle/status';
+import { openStore, withRawConnection } from '@/store/db/connection';
+import {
+  makeCheckin,
+  makeWatch,
+  periodConfig,
+  tempStore,
+  until,
+  webConfig,
+  type Product,
+} from '../integration/helpers';
+import { startBare } from './load';
 import { startSignedIn } from './signed-in';
 import type { BenchTable } from './table';
 
@@ -16,15 +27,17 @@ const PERIOD_MS = (90 * DAY_MS) / OUTAGES;
 
 const median = (values: number[]) => values.sort((a, b) => a - b)[Math.floor(values.length / 2)]!;
 
-export async function fill(db: Knex, count: number): Promise<void> {
+async function fill(db: Knex, count: number, address: string): Promise<void> {
   await db.raw('PRAGMA synchronous = OFF');
   const began = Date.now() - 90 * DAY_MS;
   const ids: number[] = [];
   for (let i = 0; i < count; i += 1) {
-    const config =
-      i % 5 === 4 ? periodConfig(86_400, 600) : webConfig('http://127.0.0.1:9/', { every: 86_400 });
+    const config = i % 5 === 4 ? periodConfig(86_400, 600) : webConfig(address, { every: 86_400 });
     ids.push(await makeWatch(db, config, { name: `Watch ${i + 1}`, createdAt: began }));
   }
+  const now = Date.now();
+  const calm = { ...newStatus(now - DAY_MS), state: 'up', lastAt: now, lastFine: true, due: now + DAY_MS };
+  await db('watch_status').update({ state: 'up', since: now - DAY_MS, status: JSON.stringify(calm) });
   await withRawConnection(db, (raw) => {
     raw.exec('DELETE FROM stretches');
     const stretch = raw.prepare('INSERT INTO stretches (watch_id, began, kind, ended) VALUES (?, ?, ?, ?)');
@@ -47,6 +60,54 @@ export async function fill(db: Knex, count: number): Promise<void> {
   });
 }
 
+/** A watch that is never at rest, and a job that never stops talking. */
+async function fillExtremes(db: Knex, restless: number, talking: number): Promise<void> {
+  const now = Date.now();
+  await withRawConnection(db, (raw) => {
+    raw.prepare('DELETE FROM outages WHERE watch_id = ?').run(restless);
+    raw.prepare('DELETE FROM stretches WHERE watch_id = ?').run(restless);
+    const stretch = raw.prepare('INSERT INTO stretches (watch_id, began, kind, ended) VALUES (?, ?, ?, ?)');
+    const outage = raw.prepare(
+      `INSERT INTO outages (watch_id, began, noticed, ended, cause, causes, detail) VALUES (?, ?, ?, ?, 'port.refused', '["port.refused"]', '{}')`,
+    );
+    const report = raw.prepare(
+      `INSERT INTO reports (watch_id, at, kind, method, address, run_ms) VALUES (?, ?, ?, 'POST', '127.0.0.1', ?)`,
+    );
+    raw.transaction(() => {
+      const step = Math.floor((89 * DAY_MS) / MOST_OUTAGES);
+      for (let i = 0; i < MOST_OUTAGES; i += 1) {
+        const from = now - 89 * DAY_MS + i * step;
+        const down = from + step - 60_000;
+        stretch.run(restless, from, 'up', down);
+        stretch.run(restless, down, 'down', from + step);
+        outage.run(restless, down, down, from + step);
+      }
+      const every = Math.floor((13 * DAY_MS) / MOST_REPORTS);
+      for (let i = 0; i < MOST_REPORTS; i += 1) {
+        const done = i % 2 === 1;
+        report.run(
+          talking,
+          now - 13 * DAY_MS + i * every,
+          done ? 'done' : 'begun',
+          done ? 1000 + (i % 500) : null,
+        );
+      }
+      raw
+        .prepare(`INSERT OR REPLACE INTO settings (key, value) SELECT 'report_cursor', MAX(id) FROM reports`)
+        .run();
+    })();
+  });
+}
+
+const MOST_OUTAGES = 30_000;
+const MOST_REPORTS = 200_000;
+const RESTLESS = 8;
+const TALKING = 10;
+/** So often a job reports while pages are drawn, and so many are drawn at once. */
+const REPORT_EVERY_MS = 20;
+const DRAWN_AT_ONCE = 4;
+const DRAW_MS = 8_000;
+
 /** What people and programs ask for, by what it is called in the table. */
 const SCREENS = {
   'the page of a watch': '/watches/3',
@@ -54,14 +115,84 @@ const SCREENS = {
   'the page of a job': '/watches/5',
   jobs: '/jobs',
   overview: '/',
+  'overview of 90 days': '/?range=90d',
+  'overview, the worst first': '/?order=worst',
+  'overview, narrowed to ten': '/?text=Watch%2077',
+  'all watches': '/watches',
+  messages: '/messages',
+  'the page of a watch with 30,000 outages': `/watches/${RESTLESS}`,
+  'the page of a job with 200,000 reports': `/watches/${TALKING}`,
+  'a page of the API': '/api/v1/watches?limit=100',
   'watches by name': '/api/v1/watch-names?words=Watch%2042&limit=8',
 };
 
-async function measure(count: number): Promise<Map<string, number>> {
+const rssMb = (pid: number) =>
+  Number(/VmRSS:\s+(\d+)/.exec(readFileSync(`/proc/${pid}/status`, 'utf8'))![1]) / 1024;
+
+/** The slowest of many check-ins, each sent when it is due and not when the one before was answered. */
+async function slowestCheckin(address: string, forMs: number): Promise<number> {
+  const took: Promise<number>[] = [];
+  const began = performance.now();
+  while (performance.now() - began < forMs) {
+    const sent = performance.now();
+    took.push(
+      fetch(`${address}?is=note`, { method: 'POST' }).then(async (answer) => {
+        await answer.text();
+        if (answer.status !== 200) throw new Error(`Expected 200, got ${answer.status}`);
+        return performance.now() - sent;
+      }),
+    );
+    await new Promise((resolve) => setTimeout(resolve, REPORT_EVERY_MS));
+  }
+  return Math.max(...(await Promise.all(took)));
+}
+
+async function besideDrawing(
+  table: BenchTable,
+  count: number,
+  product: Product,
+  cookie: string,
+): Promise<void> {
+  const { checkinAddress } = await makeCheckin(product, { name: 'Weather pull' });
+  const rest = await slowestCheckin(checkinAddress, DRAW_MS / 2);
+  let drawing = true;
+  let drawn = 0;
+  const draw = async () => {
+    while (drawing) {
+      await (await fetch(`${product.base}/?range=90d`, { headers: { cookie } })).text();
+      drawn += 1;
+    }
+  };
+  const drawers = Array.from({ length: DRAWN_AT_ONCE }, draw);
+  const slowest = await slowestCheckin(checkinAddress, DRAW_MS);
+  drawing = false;
+  await Promise.all(drawers);
+  const what = `slowest check-in while ${DRAWN_AT_ONCE} overviews of ${count} watches are drawn all the time`;
+  table.figure(what, `${slowest.toFixed(0)} ms (${rest.toFixed(0)} at rest; ${drawn} drawn)`, 'under 100 ms');
+  const parts = [
+    product.process.pid!,
+    Number(readFileSync(join(product.folder, 'desk.pid'), 'utf8')),
+    product.enginePid(),
+  ];
+  const [door, desk, engine] = parts.map((pid) => rssMb(pid).toFixed(0));
+  table.figure(
+    `memory with ${count} watches after that: front door, desk, engine`,
+    `${door}, ${desk}, ${engine} MB`,
+    'stated',
+  );
+}
+
+async function measure(table: BenchTable, count: number): Promise<Map<string, number>> {
   const store = await tempStore();
-  await fill(store.db, count);
+  const site = await startBare(['site']);
+  await fill(store.db, count, `http://127.0.0.1:${site.port}/`);
+  await fillExtremes(store.db, RESTLESS, TALKING);
   await store.db.destroy();
   const { product, cookie } = await startSignedIn(store.folder);
+  const db = await openStore(store.folder, { migrate: false });
+  const looked = async () => Number((await db('findings').count({ n: '*' }))[0]!.n);
+  await until(async () => (await looked()) >= count * 0.8, 'all are looked at once', 180_000);
+  await db.destroy();
   const took = new Map<string, number>();
   const time = async (what: string, work: (i: number) => Promise<number>) => {
     const times: number[] = [];
@@ -85,18 +216,20 @@ async function measure(count: number): Promise<Map<string, number>> {
     if (made.status !== 201) throw new Error(`Expected 201, got ${made.status}`);
     return performance.now() - started;
   });
+  await besideDrawing(table, count, product, cookie);
   await product.stop();
+  site.process.kill();
   rmSync(store.folder, { recursive: true, force: true });
   return took;
 }
 
 /** What shows the same amount takes the same time, however much else there is. */
 export async function scale(table: BenchTable): Promise<void> {
-  const few = await measure(FEW);
+  const few = await measure(table, FEW);
   for (const count of MANY) {
-    const many = await measure(count);
+    const many = await measure(table, count);
     for (const [what, ms] of many) {
-      const aim = what === 'overview' || what === 'jobs' ? 4 : 1.5;
+      const aim = what === 'jobs' ? 4 : 1.5;
       table.ratio(`${what}, ms with ${count} watches and with ${FEW}`, ms, few.get(what)!, aim, 'at most');
     }
   }

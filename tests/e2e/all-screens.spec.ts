@@ -113,7 +113,7 @@ test.describe.serial('every screen', () => {
 
   test('has no serious fault of access by day or by night, and fits a phone', async ({ browser }) => {
     // Rule by rule.
-    test.setTimeout(300_000);
+    test.setTimeout(600_000);
     const inside = await signIn(browser, demo.base, { colorScheme: 'light' });
     for (const place of placesOf(demo.bookingId)) await lookAt(inside, demo.base, place);
     await inside.goto(`${demo.base}/watches/new`);

@@ -111,7 +111,7 @@ export const REFUSALS = {
   'desk.away': {
     status: 503,
     title: 'Desk away',
-    when: 'What answers the API is being started again; a moment later it does.',
+    when: 'What answers the API is being started again, or has too much to do; a moment later it answers.',
   },
   'engine.away': { status: 503, title: 'Engine away', when: 'The engine is being started again.' },
   'own.fault': { status: 500, title: 'Fault', when: 'Something went wrong here; it was noted in the log.' },

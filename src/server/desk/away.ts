@@ -6,7 +6,10 @@ const NOTHING_LOST = 'What was under way goes on: check-ins are heard, looks are
 const NOT_TAKEN = 'What you sent was not taken in. Go back and send it once more in a moment.';
 const NOT_KNOWN = 'Whether what you sent was taken in is not known. Look before you send it once more.';
 
-function page(text: readonly string[], again: boolean): string {
+const AWAY = 'The desk is being started again.';
+const BUSY = 'Too much is asked of the desk at once.';
+
+function page(why: string, text: readonly string[], again: boolean): string {
   return `<!doctype html>
 <html lang="en">
 <meta charset="utf-8">
@@ -17,7 +20,7 @@ ${again ? `<meta http-equiv="refresh" content="${RETRY_S}">\n` : ''}<title>One m
   body { max-width: 34rem; margin: 18vh auto; padding: 0 1.5rem; font: 1.05rem/1.6 system-ui, sans-serif; }
   h1 { font: 600 1.9rem/1.3 Georgia, serif; }
 </style>
-<h1>The desk is being started again.</h1>
+<h1>${why}</h1>
 ${text.map((line) => `<p>${line}</p>`).join('\n')}
 </html>
 `;
@@ -27,9 +30,10 @@ ${text.map((line) => `<p>${line}</p>`).join('\n')}
 export function sayAway(
   request: IncomingMessage,
   response: ServerResponse,
-  /** The desk ended while it was about it. */
-  { mayBeDone }: { mayBeDone: boolean },
+  /** The desk ended while it was about it; or it is there, and has no room for more. */
+  { mayBeDone = false, busy = false }: { mayBeDone?: boolean; busy?: boolean } = {},
 ): void {
+  const why = busy ? BUSY : AWAY;
   const reads = ['GET', 'HEAD'].includes(request.method ?? '');
   const ofWrite = mayBeDone ? NOT_KNOWN : NOT_TAKEN;
   const common = { 'retry-after': String(RETRY_S), 'cache-control': 'no-store' };
@@ -41,12 +45,12 @@ export function sayAway(
   };
   if ((request.url ?? '').startsWith('/api/')) {
     const { status, title } = refusalKind('desk.away');
-    const detail = `The desk is being started again.${reads ? '' : ` ${ofWrite}`}`;
+    const detail = `${why}${reads ? '' : ` ${ofWrite}`}`;
     const problem = { type: '/reference#refusal-desk.away', code: 'desk.away', status, title, detail };
     return say('application/problem+json', JSON.stringify(problem));
   }
   const again = reads ? 'This page asks again by itself in a few seconds.' : ofWrite;
-  say('text/html; charset=utf-8', page([again, NOTHING_LOST], reads), {
+  say('text/html; charset=utf-8', page(why, [again, NOTHING_LOST], reads), {
     'content-security-policy': "default-src 'none'; style-src 'unsafe-inline'; frame-ancestors 'none'",
   });
 }

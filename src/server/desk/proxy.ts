@@ -23,11 +23,14 @@ export class DeskProxy {
   private readonly agent = new Agent({ keepAlive: true });
   private underWay = 0;
 
-  constructor(private readonly desk: Pick<DeskSupervisor, 'socket' | 'isFirst' | 'opened'>) {}
+  constructor(
+    private readonly desk: Pick<DeskSupervisor, 'socket' | 'isFirst' | 'opened'>,
+    private readonly mostAtOnce = MOST_AT_ONCE,
+  ) {}
 
   /** Resolves once the request is answered, or nobody waits for that any more. */
   async pass(request: IncomingMessage, response: ServerResponse): Promise<void> {
-    if (this.underWay >= MOST_AT_ONCE) return sayAway(request, response, { mayBeDone: false });
+    if (this.underWay >= this.mostAtOnce) return sayAway(request, response, { busy: true });
     this.underWay += 1;
     try {
       await this.passNow(request, response);

@@ -46,20 +46,22 @@ export function useLateRows<E extends Element, Wire, Row>(
     sight.observe(place.current!);
     return () => sight.disconnect();
   }, []);
+  /** Questions are counted; what answers an older one than what is shown comes too late. */
+  const asked = useRef(0);
+  const answered = useRef(0);
   useEffect(() => {
     if (!near) return;
-    let wanted = true;
+    // One that is under way is not called off when the page is read anew: on a busy desk no answer would ever be in time.
     const timer = setTimeout(() => {
+      const mine = (asked.current += 1);
       void callApi<Wire[]>('GET', path).then((result) => {
-        if (!wanted) return;
+        if (mine < answered.current) return;
+        answered.current = mine;
         setProblem(result.ok ? null : result.detail);
         if (result.ok) setRead({ path, rows: result.value.map(rowOf) });
       });
     }, REST_MS);
-    return () => {
-      wanted = false;
-      clearTimeout(timer);
-    };
+    return () => clearTimeout(timer);
   }, [near, path, readAt, rowOf]);
   const rows = near && read?.path === path ? read.rows : null;
   useEffect(() => {

@@ -150,13 +150,16 @@ describe('what is handed on to a desk', () => {
 
   beforeAll(async () => {
     desk = createServer((request, response) => does(request, response)).listen(socket);
-    const proxy = new DeskProxy({
-      get socket() {
-        return now;
+    const proxy = new DeskProxy(
+      {
+        get socket() {
+          return now;
+        },
+        isFirst: false,
+        opened: () => new Promise((resolve) => (now === null ? (opened = resolve) : resolve())),
       },
-      isFirst: false,
-      opened: () => new Promise((resolve) => (now === null ? (opened = resolve) : resolve())),
-    });
+      3,
+    );
     door = createServer((request, response) => void proxy.pass(request, response)).listen(0, '127.0.0.1');
     await new Promise((resolve) => door.once('listening', resolve));
     base = `http://127.0.0.1:${(door.address() as { port: number }).port}`;
@@ -202,6 +205,19 @@ describe('what is handed on to a desk', () => {
     const leaving = new AbortController();
     await expect(fetch(`${base}/jobs`, { signal: leaving.signal })).rejects.toThrow(/abort/);
     await left;
+  });
+
+  it('is no more than the desk can take, and says so', async () => {
+    const waiting: ServerResponse[] = [];
+    does = (_, response) => void waiting.push(response);
+    const many = Array.from({ length: 3 }, () => ask(`${base}/jobs`));
+    await until(() => waiting.length === 3, 'all are handed on');
+    const more = await ask(`${base}/api/v1/watches`, { headers: token });
+    expect([more.status, more.text]).toEqual([503, expect.stringContaining('Too much is asked of the desk')]);
+    for (const response of waiting) response.end('drawn');
+    expect((await Promise.all(many)).map(({ text }) => text)).toEqual(['drawn', 'drawn', 'drawn']);
+    does = (_, response) => response.end('drawn');
+    expect((await ask(`${base}/jobs`)).text).toBe('drawn');
   });
 
   it('keeps several cookies apart, and passes a long answer whole', async () => {
