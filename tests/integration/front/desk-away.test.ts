@@ -49,6 +49,11 @@ describe('a desk that ends', () => {
     expect(page.text).toContain('<h1>The desk is being started again.</h1>');
     expect(page.text).toContain('http-equiv="refresh"');
     expect(page.headers.get('retry-after')).toBe('3');
+    // By then its end has been noticed, and nothing is handed on to it any more.
+    await until(async () => {
+      const { text } = await ask(`${product.base}/readyz`);
+      return text === 'The desk does not answer: there are no pages and no API.\n';
+    }, 'its end is noticed');
     const written = await ask(`${product.base}/api/v1/watches`, {
       method: 'POST',
       headers: { ...token, 'content-type': 'application/json' },
@@ -60,9 +65,6 @@ describe('a desk that ends', () => {
       detail:
         'The desk is being started again. What you sent was not taken in. Go back and send it once more in a moment.',
     });
-    expect((await ask(`${product.base}/readyz`)).text).toBe(
-      'The desk does not answer: there are no pages and no API.\n',
-    );
     // Whoever is not signed in is turned away as ever, and check-ins are heard.
     expect((await ask(`${product.base}/jobs`)).status).toBe(307);
     expect((await ask(made.checkinAddress, { method: 'POST' })).status).toBe(200);
