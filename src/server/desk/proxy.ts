@@ -98,9 +98,10 @@ export class DeskProxy {
       }
       desk.write(`${lines.join('\r\n')}\r\n\r\n`);
       desk.write(head);
-      pipeline(client, desk, client, () => undefined);
+      client.pipe(desk).pipe(client);
     });
-    desk.on('error', () => client.destroy());
+    desk.on('error', () => client.destroy()).on('close', () => client.destroy());
+    client.on('error', () => desk.destroy()).on('close', () => desk.destroy());
   }
 
   close(): void {
