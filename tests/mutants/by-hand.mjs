@@ -1635,8 +1635,8 @@ export const CHANGES = [
   [
     'a change that leaves the digest alone leaves none',
     'src/engine/state/watch-registry.ts',
-    'there.map((registered) => this.digestIfChanged(registered) ?? digestOf(registered)),',
-    'there.flatMap((registered) => (registered.digest = registered.digest ?? this.digestIfChanged(registered)) ? [] : []),',
+    'digest: null,\n      last:',
+    'digest: kept?.digest ?? null,\n      last:',
     wired('front/digests'),
   ],
   [

@@ -2,15 +2,20 @@ import { STATES, STRETCH_KINDS } from '@/core/lifecycle/state';
 import { TAG_COLOURS } from '@/core/settings/tag';
 import { amount, choice, flag, identity, inner, list, named, text, time } from './build';
 
+/** What is said of a watch in a row of any kind. */
+const row = {
+  id: identity('the watch'),
+  name: text(),
+  section: text('Empty where it is in none.'),
+  tags: list(inner({ id: identity('the tag'), name: text(), colour: choice(TAG_COLOURS) })),
+  state: choice(STATES),
+  warned: flag('Over a limit of its own, and not slow.'),
+};
+
 export const jobLine = named(
   'JobLine',
   {
-    id: identity('the check-in'),
-    name: text(),
-    section: text('Empty where it is in none.'),
-    tags: list(inner({ id: identity('the tag'), name: text(), colour: choice(TAG_COLOURS) })),
-    state: choice(STATES),
-    warned: flag('Over a limit of its own, and not slow.'),
+    ...row,
     times: text('When it is expected, in words.'),
     dueAt: time('When it is expected next.').nullable(),
     runningSinceAt: list(time(), 'When each run began that goes on, the oldest first.'),
@@ -24,16 +29,11 @@ export const jobLine = named(
 export const deskLine = named(
   'DeskLine',
   {
-    id: identity('the watch'),
-    name: text(),
-    section: text('Empty where it is in none.'),
-    tags: list(inner({ id: identity('the tag'), name: text(), colour: choice(TAG_COLOURS) })),
+    ...row,
     kind: text('Its kind, in words.'),
     target: text('What it looks at, or when a job is expected.'),
     pace: text('How often it looks; empty for check-ins.'),
     paused: flag(),
-    state: choice(STATES),
-    warned: flag('Over a limit of its own, and not slow.'),
     latest: text('What came of it last, in words.'),
     uptime: text('As it is shown: "99.98 %", or "no data".'),
     whole: flag('Whether nothing is missing from it.'),

@@ -110,7 +110,11 @@ export type Part = 'engine' | 'desk';
 
 /** Notes which process is this part, for whoever has to end one that does not answer. */
 export function notePid(dataFolder: string, part: Part): void {
-  writeFileSync(join(dataFolder, `${part}.pid`), String(process.pid), { mode: 0o600 });
+  try {
+    writeFileSync(join(dataFolder, `${part}.pid`), String(process.pid), { mode: 0o600 });
+  } catch {
+    // A full disk keeps no part from starting; whoever started it knows it all the same.
+  }
 }
 
 /** The process that is a part; undefined where none is known, or its number belongs to another one by now. */

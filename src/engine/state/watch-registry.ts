@@ -78,14 +78,25 @@ export class WatchRegistry {
   async load(): Promise<void> {
     const { db } = this.options;
     const kept = await fetchDigests(db);
-    const changed: WatchDigest[] = [];
-    for (const watch of await fetchWatches(db)) {
-      const registered = this.register(watch);
-      registered.digest = kept.get(watch.id) ?? null;
-      const digest = this.digestIfChanged(registered);
-      if (digest) changed.push(digest);
+    for (const watch of await fetchWatches(db)) this.register(watch).digest = kept.get(watch.id) ?? null;
+    await this.keepDigests(this.all());
+  }
+
+  /** Writes digests as they are at that moment. What cannot be written waits for the next input; nothing else does. */
+  private async keepDigests(all: readonly RegisteredWatch[]): Promise<void> {
+    const digestIfChanged = (registered: RegisteredWatch) => this.digestIfChanged(registered);
+    function* changed() {
+      for (const registered of all) {
+        const digest = digestIfChanged(registered);
+        if (digest) yield digest;
+      }
     }
-    await saveDigests(db, changed);
+    try {
+      await saveDigests(this.options.db, changed());
+    } catch (error) {
+      for (const registered of all) registered.digest = null;
+      this.complain(error);
+    }
   }
 
   /** The digest of a watch where it is not the one that is kept; it counts as kept from then on. */
@@ -99,8 +110,7 @@ export class WatchRegistry {
   /** Reads watches anew; their status stays the registry's. Null for those that are gone. */
   async reload(ids: readonly number[]): Promise<(RegisteredWatch | null)[]> {
     await this.flush();
-    const { db } = this.options;
-    const found = await fetchWatches(db, ids.length <= MOST_NAMED ? ids : undefined);
+    const found = await fetchWatches(this.options.db, ids.length <= MOST_NAMED ? ids : undefined);
     const watches = new Map(found.map((watch) => [watch.id, watch]));
     const all = ids.map((id) => {
       const watch = watches.get(id);
@@ -110,11 +120,7 @@ export class WatchRegistry {
       this.failing.delete(id);
       return null;
     });
-    const there = all.filter((registered) => registered !== null);
-    await saveDigests(
-      db,
-      there.map((registered) => this.digestIfChanged(registered) ?? digestOf(registered)),
-    );
+    await this.keepDigests(all.filter((registered) => registered !== null));
     return all;
   }
 

@@ -19,8 +19,8 @@ export function writeDigests(raw: Database.Database): (digest: WatchDigest) => v
     void write.run(watchId, state, words, host, address, wantsFrom === null ? null : Math.floor(wantsFrom));
 }
 
-export async function saveDigests(db: Knex, digests: readonly WatchDigest[]): Promise<void> {
-  if (digests.length > 0) await inSteps(db, digests, writeDigests);
+export async function saveDigests(db: Knex, digests: Iterable<WatchDigest>): Promise<void> {
+  await inSteps(db, digests, writeDigests);
 }
 
 export async function fetchDigests(db: Db): Promise<Map<number, WatchDigest>> {
