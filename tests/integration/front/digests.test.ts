@@ -158,6 +158,7 @@ describe('who keeps it', () => {
   let store: TempStore;
   let registry: WatchRegistry;
   let id: number;
+  const errors: string[] = [];
 
   beforeAll(async () => {
     store = await tempStore();
@@ -165,9 +166,7 @@ describe('who keeps it', () => {
     registry = new WatchRegistry({
       ...{ db: store.db, now: () => NOW, zone: 'UTC' },
       ...{ onNews: () => undefined, onHappenings: () => undefined, onState: () => undefined },
-      onError: (error) => {
-        throw error;
-      },
+      onError: (error) => errors.push(String(error)),
     });
   });
   afterAll(() => store.close());
@@ -206,6 +205,22 @@ describe('who keeps it', () => {
     // Nothing that stands in it has changed, and it is there again all the same.
     await saveWatchChange(store.db, id, { name: 'Sailings', section: 'Piers', config: own });
     await registry.reload([id]);
+    expect((await kept())!.words).toMatch(/^sailings\n/);
+    expect(errors).toEqual([]);
+  });
+
+  it('keeps nobody from a start or a change where it cannot be written, and writes it later', async () => {
+    await store.db.raw(
+      `CREATE TRIGGER no_room BEFORE INSERT ON watch_digests BEGIN SELECT RAISE(ABORT, 'no room'); END`,
+    );
+    expect(await registry.reload([id])).toHaveLength(1);
+    await store.db('watch_digests').delete();
+    await registry.load();
+    expect(errors).toEqual([expect.stringContaining('no room')]);
+    await store.db.raw('DROP TRIGGER no_room');
+    const fine = { at: NOW + 5, verdict: 'fine' as const, ms: 5 };
+    registry.apply(id, { type: 'finding', finding: fine });
+    await registry.flush();
     expect((await kept())!.words).toMatch(/^sailings\n/);
   });
 });
