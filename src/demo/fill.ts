@@ -14,6 +14,7 @@ import { fetchChannels } from '@/store/messages/channels';
 import { fetchDueDeliveries, saveAttempts } from '@/store/messages/deliveries';
 import { Recorder } from '@/store/history/recorder';
 import { fetchReportsAfter, saveReports, type NewReport } from '@/store/history/reports';
+import { fetchFileSizes, saveFileSize } from '@/store/db/file-size';
 import { saveRollups } from '@/store/history/rollups';
 import { fetchWatch, saveNewWatch, saveWatchChange } from '@/store/watches/watches';
 import { connectRooms, SILENT_ROOM } from './channels';
@@ -36,6 +37,9 @@ import {
 const EVERY_SECONDS = 300;
 const SILENT_FOR_MS = 15 * 60_000;
 const DAY = 86_400_000;
+/** So many days of growth the demo has, and what part of the whole came each day. */
+const DAYS_OF_SIZES = 60;
+const GROWN_A_DAY = 0.004;
 
 export interface FillOptions {
   db: Knex;
@@ -268,5 +272,17 @@ export async function fillDemo(options: FillOptions): Promise<FilledWatch[]> {
   const pictures = drawings === undefined ? NO_PICTURES : await fillPictures(db, drawings, now);
   await fillPage(db, filled, pictures, now);
   await saveRollups(db, now);
+  await fillSizes(db, now);
   return filled;
+}
+
+/** The database has grown to what it is: what stays does so evenly, what is let go of came in the first days. */
+async function fillSizes(db: Knex, now: number): Promise<void> {
+  await saveFileSize(db, now);
+  const { day, bytes } = (await fetchFileSizes(db, now)).at(-1)!;
+  const sizes = Array.from({ length: DAYS_OF_SIZES }, (_, i) => ({
+    day: day - (i + 1) * DAY,
+    bytes: Math.round(bytes * (1 - (i + 1) * GROWN_A_DAY)),
+  }));
+  await db('file_sizes').insert(sizes);
 }

@@ -167,6 +167,18 @@ export const proofOfLife = named('ProofOfLife', {
   lastCall: inner({ at: time(), ok: flag(), said: text('What was answered, in one line.') }).nullable(),
 });
 
+export const storage = named('Storage', {
+  usedBytes: whole('What the database takes, what is free in it left out.'),
+  freeBytes: whole('What is free on its disk.'),
+  growth: inner({
+    since: time('The first day it stands on; of at most sixty.'),
+    bytesPerYear: whole('By the straight line nearest to the sizes of those days.'),
+    fullAt: time('When the disk is full at that pace; null where nobody could tell.').nullable(),
+  })
+    .nullable()
+    .meta({ description: 'Null while fewer than seven days are known.' }),
+});
+
 export const ownLine = named('OwnLine', { version: text(), addresses: list(text()) });
 
 export const ownLineChanged = named('OwnLineChanged', {

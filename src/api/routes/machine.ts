@@ -1,5 +1,6 @@
 import { getEntrance, followEvents } from '@/cases/machine/entrance';
 import * as mail from '@/cases/machine/mail-endpoint';
+import { getStorage } from '@/cases/machine/storage';
 import * as uplink from '@/cases/machine/uplink';
 import {
   changeSharedSettings,
@@ -17,6 +18,7 @@ import {
   ownLineChanged,
   proofOfLife,
   ownLineLoss,
+  storage,
 } from '@/api/answers/others';
 import {
   changeProofOfLife,
@@ -89,6 +91,17 @@ export const machineRoutes: Route[] = [
     shape: { each: ownLineLoss },
     input: ({ page }) => ({ page }),
     tell: (_, out) => out.map(({ id, began, ended }) => ({ id, beganAt: began, endedAt: ended })),
+  }),
+  route({
+    method: 'GET',
+    path: '/storage',
+    tag: LINE,
+    summary: 'How much room what is kept takes, how fast it grows, and when the disk is full at that pace',
+    does: getStorage,
+    status: 200,
+    answer: 'Bytes, and the pace of the last sixty days.',
+    shape: storage,
+    input: () => ({}),
   }),
   route({
     method: 'GET',

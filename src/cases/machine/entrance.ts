@@ -16,6 +16,7 @@ const LISTS = [
   'deeds',
   'shared-settings',
   'own-line',
+  'storage',
   'mail-reports',
   'events',
   'openapi.json',

@@ -26,6 +26,11 @@ function bucketOf(ms: number): number {
   return Math.ceil(Math.log(Math.max(ms, SMALLEST_MS)) / LOG_GAMMA);
 }
 
+/** Which milliseconds a bucket holds: above the one, up to the other. */
+export function bucketBounds(bucket: number): { above: number; upTo: number } {
+  return { above: GAMMA ** (bucket - 1), upTo: GAMMA ** bucket };
+}
+
 /** Adds one value in place. */
 export function addToHistogram(histogram: Histogram, ms: number): void {
   const bucket = bucketOf(ms);

@@ -46,9 +46,10 @@ export function formatMs(ms: number): string {
   return formatDuration(ms);
 }
 
-/** Bytes in decimal units: "512 B", "48 kB", "1.2 MB". */
+/** Bytes in decimal units: "512 B", "48 kB", "1.2 MB", "3.4 GB". */
 export function formatBytes(bytes: number): string {
   if (bytes < 1000) return `${bytes} B`;
   if (bytes < 1_000_000) return `${Math.round(bytes / 1000)} kB`;
-  return `${(bytes / 1_000_000).toFixed(1)} MB`;
+  if (bytes < 1_000_000_000) return `${(bytes / 1_000_000).toFixed(1)} MB`;
+  return `${(bytes / 1_000_000_000).toFixed(1)} GB`;
 }

@@ -6,6 +6,7 @@ import { retentionTime } from '@/core/history/retention-clock';
 import { fetchHeardUntil } from '@/store/history/intake-gaps';
 import { deleteEvidenceBefore } from '@/store/history/evidence';
 import { deleteFindingsBefore, fetchNewestFindingAt } from '@/store/history/findings';
+import { saveFileSize } from '@/store/db/file-size';
 import { deleteAnswersBefore, deleteMessagesBefore, giveBackSpace } from '@/store/db/retention';
 import { clearOutputsBefore, deleteReportsBefore } from '@/store/history/reports';
 import { REPORT_CURSOR } from '@/store/history/recorder';
@@ -28,7 +29,9 @@ import type { WatchRegistry } from './watch-registry';
 
 /** A job that runs once a year leaves a history too; only its output is let go with the findings. */
 const KEEP_REPORTS_MS = 400 * DAY_MS;
-const KEEP_ROLLUPS_MS = 5 * 366 * DAY_MS;
+/** What was rolled up by the hour, and by the day. */
+const KEEP_HOURS_MS = 400 * DAY_MS;
+const KEEP_DAYS_MS = 5 * 366 * DAY_MS;
 /** Findings may still arrive this long after their hour has ended. */
 const LATE_FINDINGS_MS = 5 * 60_000;
 /** So long nobody is judged after a jump of the clock: the front door notes meanwhile that it could not hear. */
@@ -171,12 +174,13 @@ export class Housekeeping {
     await deleteEvidenceBefore(db, watchIds, before);
     if (monotonic() - this.sweptDayAt > DAY_MS) {
       this.sweptDayAt = monotonic();
-      await deleteRollupsBefore(db, at - KEEP_ROLLUPS_MS);
+      await deleteRollupsBefore(db, { hours: at - KEEP_HOURS_MS, days: at - KEEP_DAYS_MS });
       await purgeWatches(db, at - KEEP_DELETED_MS);
       await deleteMessagesBefore(db, at - KEEP_MESSAGES_MS);
       await deleteAnswersBefore(db, at - DAY_MS);
       await giveBackSpace(db);
     }
+    await saveFileSize(db, now());
     const cursor = Number((await fetchSetting(db, REPORT_CURSOR)) ?? 0);
     await clearOutputsBefore(db, before);
     await deleteReportsBefore(db, at - KEEP_REPORTS_MS, cursor);

@@ -194,6 +194,19 @@ export interface RollupRow {
   read: number | null;
 }
 
+/** The hours of one day (UTC), packed. */
+export interface PackedHoursRow {
+  watch_id: number;
+  day: number;
+  hours: Buffer;
+}
+
+/** What the database took at the end of a day (UTC), what is free in it left out. */
+export interface FileSizeRow {
+  day: number;
+  bytes: number;
+}
+
 export interface OutageRow {
   id: number;
   watch_id: number;
@@ -383,6 +396,8 @@ declare module 'knex/types/tables.js' {
     evidence: EvidenceRow;
     rollups: RollupRow;
     rollups_by_day: RollupRow;
+    packed_hours: PackedHoursRow;
+    file_sizes: FileSizeRow;
     outages: OutageRow;
     own_troubles: OwnTroubleRow;
     line_losses: LineLossRow;

@@ -1,15 +1,10 @@
 import { DAY_MS, HOUR_MS } from '@/core/time/units';
 import type Database from 'better-sqlite3';
 import type { Knex } from 'knex';
-import {
-  addToHistogram,
-  decodeHistogram,
-  emptyHistogram,
-  encodeHistogram,
-  mergeHistograms,
-  type Histogram,
-} from '@/core/history/histogram';
+import { addToHistogram, decodeHistogram, emptyHistogram, encodeHistogram } from '@/core/history/histogram';
+import { mergeReadings, mergeRollups, type Rollup } from '@/core/history/rollup';
 import type { Db } from '@/store/db/connection';
+import { fetchLastPackedDay, fetchPackedHours, packer, withLate } from './packed-hours';
 import { VERDICTS } from './recorder';
 import { fetchSetting, saveSetting } from '@/store/db/settings';
 import { inSteps } from '@/store/db/steps';
@@ -18,15 +13,6 @@ import type { RollupRow } from '@/store/db/tables';
 /** Findings of one watch that are rolled up in one go. */
 const PIECE_MS = 6 * HOUR_MS;
 const CURSOR = 'rollup_until';
-
-interface Rollup {
-  hour: number;
-  fine: number;
-  failed: number;
-  times: Histogram;
-  /** Readings of the hour: least, most, their sum, and how many; null where nothing was read. */
-  readings: { least: number; most: number; total: number; count: number } | null;
-}
 
 /** Findings before this time are rolled up. */
 export async function fetchRollupCursor(db: Db): Promise<number> {
@@ -52,20 +38,13 @@ function rollUp(rows: readonly Row[]): Rollup[] {
     const fine = row.verdict !== VERDICTS.indexOf('failed');
     if (fine) open.fine += 1;
     else open.failed += 1;
-    if (row.value !== null) open.readings = withReading(open.readings, row.value);
+    if (row.value !== null) {
+      const { value } = row;
+      open.readings = mergeReadings(open.readings, { least: value, most: value, total: value, count: 1 });
+    }
     if (fine && row.us !== null) addToHistogram(open.times, row.us / 1000);
   }
   return hours;
-}
-
-function withReading(readings: Rollup['readings'], value: number): NonNullable<Rollup['readings']> {
-  if (!readings) return { least: value, most: value, total: value, count: 1 };
-  return {
-    least: Math.min(readings.least, value),
-    most: Math.max(readings.most, value),
-    total: readings.total + value,
-    count: readings.count + 1,
-  };
 }
 
 const WRITE = (table: string) =>
@@ -79,25 +58,6 @@ function valuesOf(watchId: number, { hour, fine, failed, times, readings: r }: R
 
 async function fetchAllWatchIds(db: Knex): Promise<number[]> {
   return db('watches').orderBy('id').pluck('id');
-}
-
-/** The rollups of one day put together. */
-function mergeDay(day: number, hours: readonly Rollup[]): Rollup {
-  return {
-    hour: day,
-    fine: hours.reduce((sum, h) => sum + h.fine, 0),
-    failed: hours.reduce((sum, h) => sum + h.failed, 0),
-    times: mergeHistograms(hours.map((h) => h.times)),
-    readings: hours.reduce<Rollup['readings']>((sum, { readings: r }) => {
-      if (!r || !sum) return r ?? sum;
-      return {
-        least: Math.min(sum.least, r.least),
-        most: Math.max(sum.most, r.most),
-        total: sum.total + r.total,
-        count: sum.count + r.count,
-      };
-    }, null),
-  };
 }
 
 /**
@@ -115,14 +75,15 @@ export async function saveRollups(db: Knex, until: number): Promise<void> {
   if (to <= from) return;
   const ids = await fetchAllWatchIds(db);
   const newest = await rollUpHours(db, ids, from, to);
-  await rollUpDays(db, ids, from, Math.floor(to / DAY_MS) * DAY_MS);
+  await rollUpDays(db, ids, Math.floor(to / DAY_MS) * DAY_MS);
   if (newest !== null) await saveSetting(db, CURSOR, String(Math.min(to, hourOf(newest) + HOUR_MS)));
 }
 
-/** The newest hour before a time that was rolled up; its findings are still there. */
+/** The newest hour before a time that was rolled up, or the day it is packed in; its findings are still there. */
 async function lastHourBefore(db: Knex, time: number): Promise<number> {
   const row = await db('rollups').where('hour', '<', time).max({ hour: 'hour' }).first();
-  return Number(row?.hour ?? 0);
+  const packed = await fetchLastPackedDay(db, time);
+  return Math.max(Number(row?.hour ?? 0), packed ?? 0);
 }
 
 function hourOf(at: number): number {
@@ -181,35 +142,44 @@ async function rollUpHours(
   return newest;
 }
 
-/** Puts whole days (UTC) from the one of `from` on together from their hours. */
-async function rollUpDays(db: Knex, ids: readonly number[], from: number, to: number): Promise<void> {
-  await walkWatches(db, ids, Math.floor(from / DAY_MS) * DAY_MS, (raw) => {
+/**
+ * Puts whole days (UTC) together from their hours, which are packed then: a day of them takes a third of what they
+ * take one by one. Hours that come late are added to the others.
+ */
+async function rollUpDays(db: Knex, ids: readonly number[], to: number): Promise<void> {
+  await walkWatches(db, ids, 0, (raw) => {
     const read = raw.prepare<[number, number, number], RollupRow>(
       'SELECT * FROM rollups WHERE watch_id = ? AND hour >= ? AND hour < ? ORDER BY hour',
     );
-    const first = raw.prepare<[number, number, number], { hour: number }>(
-      'SELECT hour FROM rollups WHERE watch_id = ? AND hour >= ? AND hour < ? ORDER BY hour LIMIT 1',
+    const first = raw.prepare<[number, number], { hour: number }>(
+      'SELECT hour FROM rollups WHERE watch_id = ? AND hour < ? ORDER BY hour LIMIT 1',
     );
     const write = raw.prepare(WRITE('rollups_by_day'));
-    return (id, after) => {
-      const next = first.get(id, after, to);
+    const loose = raw.prepare('DELETE FROM rollups WHERE watch_id = ? AND hour >= ? AND hour < ?');
+    const pack = packer(raw);
+    return (id) => {
+      const next = first.get(id, to);
       if (!next) return null;
       const day = Math.floor(next.hour / DAY_MS) * DAY_MS;
-      const rows = read.all(id, day, day + DAY_MS);
-      write.run(...valuesOf(id, mergeDay(day, rows.map(rollupOf))));
+      const hours = pack.add(id, day, read.all(id, day, day + DAY_MS).map(rollupOf));
+      write.run(...valuesOf(id, mergeRollups(day, hours)));
+      loose.run(id, day, day + DAY_MS);
       return day + DAY_MS;
     };
   });
 }
 
-/** Deletes rollups, of hours and of days, older than `before`. */
-export async function deleteRollupsBefore(db: Knex, before: number): Promise<void> {
+/** Deletes hours older than the one time, days older than the other. */
+export async function deleteRollupsBefore(db: Knex, before: { hours: number; days: number }): Promise<void> {
   await inSteps(db, await fetchAllWatchIds(db), (raw) => {
-    const removals = ['rollups', 'rollups_by_day'].map((table) =>
-      raw.prepare(`DELETE FROM ${table} WHERE watch_id = ? AND hour < ?`),
-    );
+    const loose = raw.prepare('DELETE FROM rollups WHERE watch_id = ? AND hour < ?');
+    const packed = raw.prepare('DELETE FROM packed_hours WHERE watch_id = ? AND day <= ?');
+    const days = raw.prepare('DELETE FROM rollups_by_day WHERE watch_id = ? AND hour < ?');
     return (id) => {
-      for (const removal of removals) removal.run(id, before);
+      loose.run(id, before.hours);
+      // A day goes once all of it is that old.
+      packed.run(id, before.hours - DAY_MS);
+      days.run(id, before.days);
     };
   });
 }
@@ -224,18 +194,28 @@ function rollupOf(row: RollupRow): Rollup {
   };
 }
 
-/** The rollups of one watch that begin in [from, to): of hours, or of whole days (UTC). */
-export async function fetchRollups(
+/** What was rolled up of whole days (UTC) that begin in [from, to). */
+export async function fetchDays(db: Db, watchId: number, from: number, to: number): Promise<Rollup[]> {
+  return (await rowsOf(db, 'rollups_by_day', watchId, from, to)).map(rollupOf);
+}
+
+/** What was rolled up of hours that begin in [from, to), packed or not. */
+export async function fetchHours(db: Db, watchId: number, from: number, to: number): Promise<Rollup[]> {
+  // In this order: what is packed meanwhile is seen twice, and not missed.
+  const loose = (await rowsOf(db, 'rollups', watchId, from, to)).map(rollupOf);
+  return withLate(await fetchPackedHours(db, watchId, from, to), loose);
+}
+
+function rowsOf(
   db: Db,
+  table: 'rollups' | 'rollups_by_day',
   watchId: number,
   from: number,
   to: number,
-  by: 'hour' | 'day' = 'hour',
-): Promise<Rollup[]> {
-  const rows = await db(by === 'hour' ? 'rollups' : 'rollups_by_day')
+): Promise<RollupRow[]> {
+  return db(table)
     .where('watch_id', watchId)
     .andWhere('hour', '>=', from)
     .andWhere('hour', '<', to)
     .orderBy('hour');
-  return rows.map(rollupOf);
 }

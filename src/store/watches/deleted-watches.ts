@@ -34,6 +34,7 @@ const TABLES = [
   'findings',
   'rollups',
   'rollups_by_day',
+  'packed_hours',
   'stretches',
   'outages',
   'evidence',

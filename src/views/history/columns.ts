@@ -1,12 +1,29 @@
 import { DAY_MS } from '@/core/time/units';
+import type { Rollup } from '@/core/history/rollup';
 import type { Db } from '@/store/db/connection';
-import { fetchRollups } from '@/store/history/rollups';
+import { fetchDays, fetchHours } from '@/store/history/rollups';
 
-/** Rollups for a chart with columns of `widthMs`: whole days where columns are that wide, hours for the rest. */
-export async function fetchColumns(db: Db, watchId: number, from: number, to: number, widthMs: number) {
-  if (widthMs < DAY_MS) return fetchRollups(db, watchId, from, to);
-  const lastDay = Math.floor(to / DAY_MS) * DAY_MS;
+const dayOf = (at: number) => Math.floor(at / DAY_MS) * DAY_MS;
+
+/**
+ * Rollups for a chart with columns of `widthMs`: whole days where columns are that wide or hours are not kept any more,
+ * hours for the rest.
+ */
+export async function fetchColumns(
+  db: Db,
+  watchId: number,
+  from: number,
+  to: number,
+  widthMs: number,
+): Promise<Rollup[]> {
+  if (widthMs < DAY_MS) {
+    const hours = await fetchHours(db, watchId, from, to);
+    const days = await fetchDays(db, watchId, Math.ceil(from / DAY_MS) * DAY_MS, dayOf(to));
+    const known = new Set(hours.map(({ hour }) => dayOf(hour)));
+    return [...days.filter(({ hour }) => !known.has(hour)), ...hours];
+  }
+  const lastDay = dayOf(to);
   const firstDay = Math.ceil(from / DAY_MS) * DAY_MS;
-  const days = await fetchRollups(db, watchId, firstDay, lastDay, 'day');
-  return [...days, ...(await fetchRollups(db, watchId, Math.max(from, lastDay), to))];
+  const days = await fetchDays(db, watchId, firstDay, lastDay);
+  return [...days, ...(await fetchHours(db, watchId, Math.max(from, lastDay), to))];
 }

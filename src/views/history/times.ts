@@ -2,7 +2,7 @@ import { DAY_MS, HOUR_MS } from '@/core/time/units';
 import { addToHistogram, emptyHistogram, mergeHistograms, type Histogram } from '@/core/history/histogram';
 import type { Db } from '@/store/db/connection';
 import { fetchTimes } from '@/store/history/findings';
-import { fetchRollupCursor, fetchRollups } from '@/store/history/rollups';
+import { fetchDays, fetchHours, fetchRollupCursor } from '@/store/history/rollups';
 
 const up = (at: number, unit: number) => Math.ceil(at / unit) * unit;
 const down = (at: number, unit: number) => Math.floor(at / unit) * unit;
@@ -13,15 +13,17 @@ async function looksIn(db: Db, watchId: number, from: number, to: number): Promi
   return times;
 }
 
+type Fetch = typeof fetchHours;
+
 async function rolledUp(
+  fetch: Fetch,
   db: Db,
   watchId: number,
   from: number,
   to: number,
-  by: 'hour' | 'day',
 ): Promise<Histogram[]> {
   if (from >= to) return [];
-  return (await fetchRollups(db, watchId, from, to, by)).map((rollup) => rollup.times);
+  return (await fetch(db, watchId, from, to)).map((rollup) => rollup.times);
 }
 
 /**
@@ -36,11 +38,11 @@ export async function fetchTimesIn(db: Db, watchId: number, from: number, to: nu
   const middle =
     days.from < days.to
       ? [
-          ...(await rolledUp(db, watchId, hours.from, days.from, 'hour')),
-          ...(await rolledUp(db, watchId, days.from, days.to, 'day')),
-          ...(await rolledUp(db, watchId, days.to, hours.to, 'hour')),
+          ...(await rolledUp(fetchHours, db, watchId, hours.from, days.from)),
+          ...(await rolledUp(fetchDays, db, watchId, days.from, days.to)),
+          ...(await rolledUp(fetchHours, db, watchId, days.to, hours.to)),
         ]
-      : await rolledUp(db, watchId, hours.from, hours.to, 'hour');
+      : await rolledUp(fetchHours, db, watchId, hours.from, hours.to);
   return mergeHistograms([
     await looksIn(db, watchId, from, hours.from),
     ...middle,

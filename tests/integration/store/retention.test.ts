@@ -4,6 +4,7 @@ import { join } from 'node:path';
 import { Worker } from 'node:worker_threads';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import type { Finding } from '@/core/causes/finding';
+import { encodeHistogram } from '@/core/history/histogram';
 import { newStatus } from '@/core/lifecycle/status';
 import {
   KEEP_DELETED_MS,
@@ -15,7 +16,13 @@ import { deleteEvidenceBefore, fetchEvidence } from '@/store/history/evidence';
 import { deleteFindingsBefore, fetchFindings, fetchValues } from '@/store/history/findings';
 import { Recorder } from '@/store/history/recorder';
 import { deleteMessagesBefore, giveBackSpace } from '@/store/db/retention';
-import { deleteRollupsBefore, fetchRollupCursor, fetchRollups, saveRollups } from '@/store/history/rollups';
+import {
+  deleteRollupsBefore,
+  fetchRollupCursor,
+  fetchDays,
+  fetchHours,
+  saveRollups,
+} from '@/store/history/rollups';
 import {
   clearOutputsBefore,
   deleteReportsBefore,
@@ -59,8 +66,8 @@ describe('what is kept for a time', () => {
   it('is rolled up by hour and by day, and days are their hours put together', async () => {
     await fill(3);
     await saveRollups(store.db, T0 + 2.5 * DAY_MS);
-    const hours = await fetchRollups(store.db, id, T0, T0 + 3 * DAY_MS);
-    const days = await fetchRollups(store.db, id, T0, T0 + 3 * DAY_MS, 'day');
+    const hours = await fetchHours(store.db, id, T0, T0 + 3 * DAY_MS);
+    const days = await fetchDays(store.db, id, T0, T0 + 3 * DAY_MS);
     expect([hours.length, days.length]).toEqual([60, 2]);
     for (const day of days) {
       const own = hours.filter((h) => h.hour >= day.hour && h.hour < day.hour + DAY_MS);
@@ -72,9 +79,9 @@ describe('what is kept for a time', () => {
     expect(days[0]!.readings).toMatchObject({ least: 0, most: 23 });
     // Run again, nothing changes; run on, the third day follows.
     await saveRollups(store.db, T0 + 2.5 * DAY_MS);
-    expect(await fetchRollups(store.db, id, T0, T0 + 3 * DAY_MS)).toEqual(hours);
+    expect(await fetchHours(store.db, id, T0, T0 + 3 * DAY_MS)).toEqual(hours);
     await saveRollups(store.db, T0 + 3 * DAY_MS);
-    expect(await fetchRollups(store.db, id, T0, T0 + 3 * DAY_MS, 'day')).toHaveLength(3);
+    expect(await fetchDays(store.db, id, T0, T0 + 3 * DAY_MS)).toHaveLength(3);
   });
 
   it('a day is one, whenever in it the first look was and the last rollup', async () => {
@@ -86,7 +93,7 @@ describe('what is kept for a time', () => {
     await saveRollups(store.db, midnight + 8 * HOUR_MS);
     await recorder.save([look(midnight + 14.5 * HOUR_MS), look(midnight + DAY_MS + 1)]);
     await saveRollups(store.db, midnight + DAY_MS + 2 * HOUR_MS);
-    const days = await fetchRollups(store.db, id, midnight, midnight + 3 * DAY_MS, 'day');
+    const days = await fetchDays(store.db, id, midnight, midnight + 3 * DAY_MS);
     expect(days.map(({ hour, fine: count }) => [(hour - midnight) / DAY_MS, count])).toEqual([[0, 2]]);
   });
 
@@ -106,14 +113,80 @@ describe('what is kept for a time', () => {
     expect(readings[0]!.mean).toBeCloseTo(exact.reduce((sum, v) => sum + v.value, 0) / exact.length, 9);
   });
 
+  it('hours are packed once their day is over, and say the same; one that comes late is added', async () => {
+    await fill(3);
+    await saveRollups(store.db, T0 + 0.9 * DAY_MS);
+    const loose = await fetchHours(store.db, id, T0, T0 + 3 * DAY_MS);
+    expect([loose.length, await store.db('packed_hours')]).toEqual([21, []]);
+    await saveRollups(store.db, T0 + 2.5 * DAY_MS);
+    const rows = async (table: 'rollups' | 'packed_hours') =>
+      Number((await store.db(table).count({ n: '*' }))[0]!.n);
+    expect([await rows('packed_hours'), await rows('rollups')]).toEqual([2, 12]);
+    const packed = (await fetchHours(store.db, id, T0, T0 + 3 * DAY_MS)).slice(0, loose.length);
+    const told = (list: typeof loose) =>
+      list.map(({ hour, fine, failed, readings, times }) => [hour, fine, failed, readings, times.buckets]);
+    expect(told(packed)).toEqual(told(loose));
+    // Asked for a piece of a day, that piece is answered.
+    const piece = await fetchHours(store.db, id, T0 + 5 * HOUR_MS, T0 + 7 * HOUR_MS);
+    expect(piece.map(({ hour }) => (hour - T0) / HOUR_MS)).toEqual([5, 6]);
+    // The clock was ahead when a day was packed, and is back: what came since belongs to that day.
+    const late = { watchId: id, status: newStatus(T0), events: [] };
+    const findings = [1, 2].map((i): Finding => ({ at: T0 + 9.5 * HOUR_MS + i, ms: 5, verdict: 'fine' }));
+    await new Recorder(store.db).save(findings.map((finding) => ({ ...late, finding })));
+    await store
+      .db('settings')
+      .where({ key: 'rollup_until' })
+      .update({ value: String(T0 + 9 * HOUR_MS) });
+    await saveRollups(store.db, T0 + 2.5 * DAY_MS);
+    const [first] = await fetchDays(store.db, id, T0, T0 + DAY_MS);
+    expect(first!.fine).toBe(loose.reduce((sum, hour) => sum + hour.fine, 0) + 2 + 3 * 6 - 2);
+    const hour = (await fetchHours(store.db, id, T0, T0 + DAY_MS))[9]!;
+    expect([hour.fine, await rows('packed_hours'), await rows('rollups')]).toEqual([7, 2, 12]);
+  });
+
+  it('what was packed before there was such a thing is packed with the rest', async () => {
+    await fill(3);
+    await saveRollups(store.db, T0 + 2 * DAY_MS);
+    const hours = await fetchHours(store.db, id, T0, T0 + 2 * DAY_MS);
+    await store.db('packed_hours').delete();
+    const rows = hours.map(({ hour, fine, failed, times }) => ({
+      ...{ watch_id: id, hour, fine, failed, histogram: encodeHistogram(times) },
+      ...{ least: null, most: null, total: null, read: null },
+    }));
+    await store.db.batchInsert('rollups', rows, 50);
+    await saveRollups(store.db, T0 + 2.1 * DAY_MS);
+    expect(await store.db('packed_hours').pluck('day')).toEqual([T0, T0 + DAY_MS]);
+    expect((await fetchHours(store.db, id, T0, T0 + 2 * DAY_MS)).map((h) => h.fine)).toEqual(
+      hours.map((h) => h.fine),
+    );
+  });
+
+  it('hours go before days do, and charts show the day in their place', async () => {
+    await fill(3);
+    await saveRollups(store.db, T0 + 3 * DAY_MS);
+    const range = { from: T0, to: T0 + 3 * DAY_MS };
+    const all = (await fetchColumns(store.db, id, range.from, range.to, HOUR_MS)).reduce(
+      (n, r) => n + r.fine,
+      0,
+    );
+    await deleteRollupsBefore(store.db, { hours: T0 + 1.5 * DAY_MS, days: T0 });
+    const columns = await fetchColumns(store.db, id, range.from, range.to, HOUR_MS);
+    // The second day is kept whole until all of it is that old.
+    expect(columns.map(({ hour }) => (hour - T0) / HOUR_MS)).toEqual([
+      0,
+      ...Array.from({ length: 48 }, (_, i) => 24 + i),
+    ]);
+    expect(columns.reduce((n, r) => n + r.fine, 0)).toBe(all);
+  });
+
   it('findings and rollups go at their time, and not before', async () => {
     await fill(3);
     await saveRollups(store.db, T0 + 3 * DAY_MS);
     expect(await deleteFindingsBefore(store.db, [id, 999], T0 + DAY_MS)).toBe(144);
     expect((await fetchFindings(store.db, id, { limit: 1000 })).at(-1)!.at).toBe(T0 + DAY_MS);
-    await deleteRollupsBefore(store.db, T0 + DAY_MS);
-    expect((await fetchRollups(store.db, id, T0, T0 + 3 * DAY_MS))[0]!.hour).toBe(T0 + DAY_MS);
-    expect(await fetchRollups(store.db, id, T0, T0 + 3 * DAY_MS, 'day')).toHaveLength(2);
+    await deleteRollupsBefore(store.db, { hours: T0 + DAY_MS, days: T0 + DAY_MS });
+    expect((await fetchHours(store.db, id, T0, T0 + 3 * DAY_MS))[0]!.hour).toBe(T0 + DAY_MS);
+    expect(await fetchDays(store.db, id, T0, T0 + 3 * DAY_MS)).toHaveLength(2);
   });
 
   it('runs stay when their output goes, and go themselves long after, only as far as the engine has come', async () => {
@@ -278,7 +351,7 @@ describe('what is kept for a time', () => {
     await saveRollups(store.db, T0 + 3 * DAY_MS + HOUR_MS);
     expect(await fetchRollupCursor(store.db)).toBeLessThanOrEqual(T0 + 3 * DAY_MS + HOUR_MS);
     await saveRollups(store.db, T0 + 3 * DAY_MS + 2 * HOUR_MS);
-    const hours = await fetchRollups(store.db, id, T0, T0 + 4 * DAY_MS);
+    const hours = await fetchHours(store.db, id, T0, T0 + 4 * DAY_MS);
     expect(hours.map((hour) => hour.fine + hour.failed).reduce((a, b) => a + b, 0)).toBe(3 * 144 + 2);
   });
 
@@ -345,7 +418,15 @@ describe('what is kept for a time', () => {
     await deleteWatches(store.db, [id], deleted);
     expect(await restoreWatch(store.db, id, deleted + KEEP_DELETED_MS + 1)).toBe(false);
     await purgeWatches(store.db, deleted + 1);
-    for (const table of ['watches', 'watch_status', 'stretches', 'findings', 'rollups', 'rollups_by_day']) {
+    for (const table of [
+      'watches',
+      'watch_status',
+      'stretches',
+      'findings',
+      'rollups',
+      'rollups_by_day',
+      'packed_hours',
+    ]) {
       expect(await store.db(table), table).toEqual([]);
     }
   });

@@ -22,7 +22,7 @@ import { fetchOutages, fetchTold } from '@/store/history/outages';
 import { saveNewPage } from '@/store/pages/pages';
 import { Recorder, REPORT_CURSOR, type Outcome } from '@/store/history/recorder';
 import { fetchLastRuns, fetchReports, fetchReportsAfter, saveReports } from '@/store/history/reports';
-import { fetchRollupCursor, fetchRollups, saveRollups } from '@/store/history/rollups';
+import { fetchRollupCursor, fetchHours, saveRollups } from '@/store/history/rollups';
 import { deleteSection, fetchSections, saveSectionOrder } from '@/store/watches/sections';
 import { incidentFacts, pageContent } from '../pages';
 import { fetchSetting } from '@/store/db/settings';
@@ -305,7 +305,7 @@ describe('the store', () => {
     await recorder.save([downOutcome(id, T0 + 30_000)]);
     await saveRollups(store.db, T0 + 2.4 * HOUR_MS);
     expect(await fetchRollupCursor(store.db)).toBe(T0 + 2 * HOUR_MS);
-    const rollups = await fetchRollups(store.db, id, T0, T0 + 9 * HOUR_MS);
+    const rollups = await fetchHours(store.db, id, T0, T0 + 9 * HOUR_MS);
     expect(rollups.map((r) => [r.hour, r.fine, r.failed])).toEqual([
       [T0, 60, 1],
       [T0 + HOUR_MS, 60, 0],
@@ -315,7 +315,7 @@ describe('the store', () => {
     // A second time changes nothing, and findings that were let go stay in the rollups.
     await deleteFindingsBefore(store.db, [id], T0 + 2 * HOUR_MS);
     await saveRollups(store.db, T0 + 2.9 * HOUR_MS);
-    expect(await fetchRollups(store.db, id, T0, T0 + 9 * HOUR_MS)).toEqual(rollups);
+    expect(await fetchHours(store.db, id, T0, T0 + 9 * HOUR_MS)).toEqual(rollups);
     expect((await fetchFindings(store.db, id, { limit: 1000 })).length).toBe(30);
   });
 

@@ -4,7 +4,8 @@ import type { WatchRegistry } from '@/engine/state/watch-registry';
 import { fetchFindings } from '@/store/history/findings';
 import { savePulse } from '@/store/history/intake-gaps';
 import { fetchOutages } from '@/store/history/outages';
-import { fetchRollups } from '@/store/history/rollups';
+import { fetchFileSizes } from '@/store/db/file-size';
+import { fetchHours } from '@/store/history/rollups';
 import { saveNewDrill } from '@/store/messages/drills';
 import { saveNewWindow } from '@/store/maintenance/windows';
 import { makeWatch, periodConfig, tempStore, webConfig, type TempStore } from '../../integration/helpers';
@@ -158,11 +159,11 @@ describe('what is done by the clock', () => {
     look(T0 + 1);
     now = T0 + HOUR_MS + 4 * MINUTE_MS;
     await housekeeping.sweep();
-    expect(await fetchRollups(store.db, probe, T0, T0 + DAY_MS)).toEqual([]);
+    expect(await fetchHours(store.db, probe, T0, T0 + DAY_MS)).toEqual([]);
     look(T0 + HOUR_MS - 1);
     now = T0 + HOUR_MS + 5 * MINUTE_MS;
     await housekeeping.sweep();
-    expect(await fetchRollups(store.db, probe, T0, T0 + DAY_MS)).toMatchObject([{ hour: T0, fine: 2 }]);
+    expect(await fetchHours(store.db, probe, T0, T0 + DAY_MS)).toMatchObject([{ hour: T0, fine: 2 }]);
     now = T0 + 2 * DAY_MS;
     monotonic += 2 * DAY_MS;
     look(T0 + 2 * DAY_MS - 1);
@@ -170,7 +171,11 @@ describe('what is done by the clock', () => {
     expect((await fetchFindings(store.db, probe, { limit: 9 })).map((one) => one.at - T0)).toEqual([
       2 * DAY_MS - 1,
     ]);
-    expect(await fetchRollups(store.db, probe, T0, T0 + DAY_MS)).toMatchObject([{ hour: T0, fine: 2 }]);
+    expect(await fetchHours(store.db, probe, T0, T0 + DAY_MS)).toMatchObject([{ hour: T0, fine: 2 }]);
+    // What the file took is noted, once a day.
+    const sizes = await fetchFileSizes(store.db, now);
+    expect(sizes.map(({ day }) => (day - T0) / DAY_MS)).toEqual([-0.25, 1.75]);
+    expect(sizes.every(({ bytes }) => bytes > 100_000)).toBe(true);
   });
 
   it('tells once that a window begins and once that it is over, however the rounds overlap', async () => {

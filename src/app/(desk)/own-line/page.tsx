@@ -11,7 +11,9 @@ import { ProofForm } from '@/ui/access/proof-form';
 import { UplinkForm } from '@/ui/access/uplink-form';
 import { Live } from '@/ui/live/live';
 import { Time } from '@/ui/form/zone';
-import { formatExactDuration } from '@/core/time/duration';
+import { growthText } from '@/core/history/growth';
+import { fetchStorage } from '@/store/db/file-size';
+import { formatBytes, formatExactDuration } from '@/core/time/duration';
 import { requireRight } from '@/app/session';
 
 export const metadata = { title: 'This machine' };
@@ -24,6 +26,7 @@ export default async function OwnLinePage() {
   const losses = await fetchUplinkLosses(db, { limit: 20 });
   const own = await fetchOwnTroubles(db, 20);
   const { proof, lastCall } = await readProofOfLife(db);
+  const room = await fetchStorage(db, now);
   const channels = await fetchChannels(db);
   const lost = losses.find((loss) => loss.ended === null);
   return (
@@ -66,6 +69,17 @@ export default async function OwnLinePage() {
               ))}
             </ol>
           )}
+        </section>
+        <section className="sheet p-4">
+          <h2>Room on the disk</h2>
+          <p className="mt-1">
+            What is kept takes {formatBytes(room.usedBytes)}; {formatBytes(room.freeBytes)} are free on its
+            disk. {growthText(room.growth, now)}
+          </p>
+          <p className="text-muted mt-1 text-[0.875rem]">
+            Single looks are kept for {environment.keepFindingsDays} days, hours for 400 days, days for five
+            years, outages for good.
+          </p>
         </section>
         <section className="sheet p-4">
           <h2>Troubles of Calm Lantern itself</h2>
