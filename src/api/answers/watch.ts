@@ -239,7 +239,7 @@ export const bulkVerdict = named('BulkVerdict', {
 export const foundWatch = named('FoundWatch', { id: whole(), name: text(), state: choice(STATES) });
 
 export const batchLine = named('BatchLine', {
-  id: identity('the watch that was made').nullable(),
+  id: identity('the watch that was made, or came back').nullable(),
   name: text('What it is called; empty where it was refused.'),
   problem: text('Why it was refused.').nullable(),
 });

@@ -11,6 +11,7 @@ import { orderSchema } from '@/cases/schemas/shared';
 import { probeKinds } from '@/probes/kinds/registry';
 import type { DeletedWatch } from '@/store/watches/deleted-watches';
 import type { WatchWithStatus } from '@/store/watches/watches';
+import * as deleted from '@/cases/watches/deleted';
 import { batchSchema, createWatches } from '@/cases/watches/batch';
 import { findWatches } from '@/cases/watches/find';
 import { listLines } from '@/cases/watches/lines';
@@ -237,7 +238,7 @@ export const watchRoutes: Route[] = [
     instead: { does: previewMany, when: ({ body }) => (body as { preview?: unknown }).preview === true },
     summary: 'Change many watches at once',
     description:
-      'Pause, move, tag, delete, set what is shared: all of them or none. With preview, nothing is changed.',
+      'Pause, move, tag, delete, set what is shared. What would not do for one of them is refused before anything is changed; then two hundred are changed in one go. With preview, nothing is changed.',
     body: manySchema(),
     example: { filter: { tags: ['pier'] }, action: 'pause', preview: true },
     answer: 'How many were meant, and each for which something changes, with what was and what is.',
@@ -267,13 +268,24 @@ export const watchRoutes: Route[] = [
   watchAct(TAG, '/watches/{id}/pause', { does: cases.pauseWatch, summary: 'Pause a watch', input: one }),
   watchAct(TAG, '/watches/{id}/resume', { does: cases.resumeWatch, summary: 'End a pause', input: one }),
   rest.listRoute(DELETED, {
-    does: cases.listDeletedWatches,
+    does: deleted.listDeletedWatches,
     summary: 'Watches that were deleted in the last seven days',
     answer: 'Watches that can be brought back, the last one first.',
   }),
   watchAct(TAG, '/deleted-watches/{id}/restore', {
-    does: cases.restoreDeletedWatch,
+    does: deleted.restoreDeletedWatch,
     summary: 'Bring a deleted watch back, with its history',
     input: one,
+  }),
+  rest.actRoute(TAG, '/deleted-watches/restores', {
+    does: deleted.restoreDeletedWatches,
+    summary: 'Bring many deleted watches back at once',
+    description:
+      'By their ids, or all that one change deleted. Each that can comes back; each that cannot says why.',
+    body: deleted.restoreSchema,
+    example: { deletedAt: '2026-11-25T08:00:00.000Z' },
+    answer: 'What came of each.',
+    shape: { each: batchLine },
+    input: ({ body }) => ({ body }),
   }),
 ];

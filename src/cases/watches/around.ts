@@ -35,6 +35,10 @@ export async function foundWatch(db: Db, id: number): Promise<WatchWithStatus> {
   return orNotFound(await fetchWatch(db, id), `watch ${id}`);
 }
 
+/** The engine has the last word on the state of a watch. */
+export const asItIsNow = async (watch: WatchWithStatus, { db }: World): Promise<WatchWithStatus> =>
+  (await fetchWatch(db, watch.id)) ?? watch;
+
 /** The watch whose secrets a trial may use; null for none. */
 export async function likeWatch(db: Db, id: number | undefined): Promise<WatchWithStatus | null> {
   return id === undefined ? null : fetchWatch(db, id);

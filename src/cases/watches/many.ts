@@ -1,8 +1,12 @@
-import { NO_FILTER, passes, type WatchFilter } from '@/core/settings/watch-filter';
-import { filterable } from '@/probes/diagnosis/watch-target';
+import type { Values } from '@/core/settings/cascade';
+import { NO_FILTER, type WatchFilter } from '@/core/settings/watch-filter';
+import { inChunks } from '@/store/db/chunks';
 import { fetchLevels } from '@/store/watches/cascade';
+import { fetchNamed, fetchTied } from '@/store/watches/tied';
+import { fetchAll } from '@/views/overview/all-watches';
 import {
   deleteWatches,
+  fetchKnownIds,
   fetchWatches,
   saveWatchChanges,
   saveWatchesPaused,
@@ -10,7 +14,7 @@ import {
   type WatchWithStatus,
 } from '@/store/watches/watches';
 import { refused } from '@/cases/frame/refusal';
-import { asks, changes } from '@/cases/frame/use-case';
+import { asIs, asks, changes, type Asking } from '@/cases/frame/use-case';
 import { validateBody } from '@/cases/frame/validate';
 import { fetchChannelIds } from '@/store/messages/channels';
 import { manySchema } from '@/cases/schemas/shared';
@@ -25,7 +29,11 @@ import {
   type Change,
   type Effect,
   type Moved,
+  type Others,
 } from './sharing';
+
+/** So many are changed in one transaction. */
+const A_PART = 200;
 
 interface ManyBody {
   ids?: number[];
@@ -38,16 +46,21 @@ interface ManyBody {
   preview: boolean;
 }
 
-function meant(watches: readonly WatchWithStatus[], { ids, filter }: ManyBody): WatchWithStatus[] {
+/** The ids that are meant, in the order of sections; refuses ids of watches there are not. */
+async function meant({ db, world, now }: Asking, { ids, filter }: ManyBody): Promise<readonly number[]> {
   if ((ids === undefined) === (filter === undefined)) {
     throw refused([{ field: 'ids', message: 'Expected either ids or a filter.' }]);
   }
-  if (filter) return watches.filter((watch) => passes({ ...NO_FILTER, ...filter }, filterable(watch)));
-  const missing = ids!.find((id) => !watches.some((watch) => watch.id === id));
+  if (filter) {
+    const all = await fetchAll(db, now, await world.engine.isConnected());
+    return all.matching({ ...NO_FILTER, ...filter });
+  }
+  const known = await fetchKnownIds(db, ids!);
+  const missing = ids!.find((id) => !known.has(id));
   if (missing !== undefined) {
     throw refused([{ field: 'ids', message: `Expected ids of watches; there is no watch ${missing}.` }]);
   }
-  return watches.filter((watch) => ids!.includes(watch.id));
+  return [...known];
 }
 
 function tagsAfter(watch: WatchWithStatus, { addTags = [], removeTags = [] }: ManyBody): string[] {
@@ -74,10 +87,9 @@ function plainChanges(watch: WatchWithStatus, change: ManyBody): Change[] {
   return said;
 }
 
-/** What a change to many watches comes to: for each that is meant what would be kept, and what differs in words. */
-async function planMany(db: Db, sent: ManyBody, valid: ManyBody) {
-  const watches = await fetchWatches(db);
-  const chosen = meant(watches, valid);
+/** What a change to some watches comes to: for each what would be kept, and what differs in words. */
+async function planMany(db: Db, ids: readonly number[], { sent, valid }: CheckedMany) {
+  const chosen = await fetchWatches(db, ids);
   const levels = await fetchLevels(db);
   const {
     ids: _ids,
@@ -91,7 +103,6 @@ async function planMany(db: Db, sent: ManyBody, valid: ManyBody) {
     ...given
   } = sent;
   const said = saidValues(given, valid);
-  checkRestsOn(said, watches);
   checkTellsTo(said, await fetchChannelIds(db));
   const setsAny = Object.keys(said).length + inherit.length > 0;
   const moved = new Map<number, Moved>();
@@ -101,12 +112,26 @@ async function planMany(db: Db, sent: ManyBody, valid: ManyBody) {
       own: setsAny ? changedOwn(watch, said, inherit, levels.usual) : watch.own,
     });
   }
-  const settings = new Map(effectsOf(watches, levels, levels, moved).map((effect) => [effect.id, effect]));
+  const settings = new Map<number, Effect>();
+  if (setsAny || section !== undefined) {
+    const others = await fetchOthers(db, chosen, said);
+    checkRestsOn(said, others.names);
+    for (const effect of effectsOf(chosen, levels, levels, moved, others)) settings.set(effect.id, effect);
+  }
   const effects = chosen.flatMap((watch): Effect[] => {
     const changes = [...plainChanges(watch, valid), ...(settings.get(watch.id)?.changes ?? [])];
     return changes.length === 0 ? [] : [{ id: watch.id, name: watch.name, changes }];
   });
   return { chosen, moved, effects };
+}
+
+/** What has to be known of watches beside those that are changed: what ties lead to, and who is tied at all. */
+async function fetchOthers(db: Db, chosen: readonly WatchWithStatus[], said: Values): Promise<Others> {
+  const tied = await fetchTied(db);
+  const named = new Set((said.restsOn as number[] | undefined) ?? []);
+  for (const { config } of [...chosen, ...tied]) for (const id of config.restsOn ?? []) named.add(id);
+  const names = await fetchNamed(db, [...named]);
+  return { tied, names: new Map(names.map(({ id, name }) => [id, name])) };
 }
 
 /** Who is only paused or deleted is not written anew. */
@@ -135,7 +160,13 @@ interface ManyInput {
   body: unknown;
 }
 
-async function validMany({ body }: ManyInput): Promise<{ sent: ManyBody; valid: ManyBody }> {
+/** What was sent, and the same as it came out of its checks. */
+interface CheckedMany {
+  sent: ManyBody;
+  valid: ManyBody;
+}
+
+async function validMany({ body }: ManyInput): Promise<CheckedMany> {
   return { sent: body as ManyBody, valid: await validateBody<ManyBody>(manySchema(), body) };
 }
 
@@ -143,28 +174,47 @@ async function validMany({ body }: ManyInput): Promise<{ sent: ManyBody; valid: 
 export const previewMany = asks(
   'previewMany',
   'look',
-  async ({ db }, input: ManyInput): Promise<ManyChanged> => {
-    const { sent, valid } = await validMany(input);
-    const { chosen, effects } = await planMany(db, sent, valid);
+  async (asking, input: ManyInput): Promise<ManyChanged> => {
+    const checked = await validMany(input);
+    const { chosen, effects } = await planMany(asking.db, await meant(asking, checked.valid), checked);
     return { preview: true, chosen: chosen.length, watches: effects };
   },
 );
 
-/** One change to many watches at once: all of them or none. */
-export const changeMany = changes(
-  'changeMany',
+/** Some of many, in one transaction, with one word to the engine. */
+export const changeSomeOfMany = changes(
+  'changeSomeOfMany',
   'operate',
-  validMany,
-  async ({ trx, now, about, afterwards, world }, { sent, valid }): Promise<ManyChanged> => {
-    const plan = await planMany(trx, sent, valid);
+  asIs<{ ids: readonly number[]; checked: CheckedMany; at: number }>,
+  async ({ trx, about, afterwards, world }, { ids, checked, at }): Promise<Effect[]> => {
+    const plan = await planMany(trx, ids, checked);
     const { chosen, effects } = plan;
-    const ids = chosen.map((watch) => watch.id);
-    await saveWatchChanges(trx, changesOf(plan, valid));
-    const { action } = valid;
+    await saveWatchChanges(trx, changesOf(plan, checked.valid));
+    const { action } = checked.valid;
     if (action === 'pause' || action === 'resume') await saveWatchesPaused(trx, ids, action === 'pause');
-    if (action === 'delete') await deleteWatches(trx, ids, now);
+    if (action === 'delete') await deleteWatches(trx, ids, at);
     for (const { id, name } of chosen) about({ kind: 'watch', id, name });
     afterwards(() => tellEngine(world, ids));
-    return { preview: false, chosen: chosen.length, watches: effects };
+    return effects;
+  },
+);
+
+/**
+ * One change to many watches. It is refused before anything is done where it would not do for any of them; then so many
+ * are changed in one transaction each, so that nobody else waits long for the right to write.
+ */
+export const changeMany = asks(
+  'changeMany',
+  'operate',
+  async (asking, input: ManyInput): Promise<ManyChanged> => {
+    const { who, world, db, now } = asking;
+    const checked = await validMany(input);
+    const ids = await meant(asking, checked.valid);
+    if (ids.length > A_PART) await planMany(db, ids, checked);
+    const effects: Effect[] = [];
+    for (const some of inChunks(ids, A_PART)) {
+      effects.push(...(await changeSomeOfMany(who, { ids: some, checked, at: now }, world)));
+    }
+    return { preview: false, chosen: ids.length, watches: effects };
   },
 );

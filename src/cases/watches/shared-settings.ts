@@ -104,7 +104,7 @@ async function planShared(db: Db, { sent, valid, expected }: Awaited<ReturnType<
   checkInherited(inherit, [...kindsBySetting(levels.usual).keys()]);
   const said = saidValues(withoutReadOnly(given, ['preview']), valid);
   const watches = await fetchWatches(db);
-  checkRestsOn(said, watches);
+  checkRestsOn(said, new Set(watches.map(({ id }) => id)));
   checkTellsTo(said, await fetchChannelIds(db));
   const values = mergeValues(valuesAt(levels, place), said, inherit.map(coreName));
   const effects = effectsOf(watches, levels, withValuesAt(levels, place, values));

@@ -2,6 +2,7 @@ import * as cascade from '@/core/settings/cascade';
 import { coreName, wireName } from '@/core/settings/wire-names';
 import { settingValueText } from '@/core/settings/setting-words';
 import { sharedWords } from '@/probes/diagnosis/shared-words';
+import type { TiedWatch } from '@/store/watches/tied';
 import type { WatchWithStatus } from '@/store/watches/watches';
 import { refused } from '@/cases/frame/refusal';
 import { circleAmong } from './valid-watch';
@@ -60,6 +61,14 @@ export interface Effect {
   changes: Change[];
 }
 
+/** What has to be known of watches besides those that are changed. */
+export interface Others {
+  /** What those are called that ties lead to. */
+  names: ReadonlyMap<number, string>;
+  /** Those that rest on anything. */
+  tied: readonly TiedWatch[];
+}
+
 /**
  * What would be different for each watch, in words; watches for which nothing would are left out. Throws a problem
  * when watches would come to rest on themselves.
@@ -69,9 +78,10 @@ export function effectsOf(
   before: cascade.Levels,
   after: cascade.Levels,
   moved: ReadonlyMap<number, Moved> = new Map(),
+  others: Others = { names: new Map(), tied: [] },
 ): Effect[] {
-  const names = new Map(watches.map((watch) => [watch.id, watch.name]));
-  const tied = new Map(watches.map((watch) => [watch.id, { ...watch }]));
+  const names = new Map([...others.names, ...watches.map(({ id, name }) => [id, name] as const)]);
+  const tied = new Map([...others.tied, ...watches].map((watch) => [watch.id, { ...watch }]));
   const retied: number[] = [];
   const effects: Effect[] = [];
   for (const watch of watches) {
@@ -104,9 +114,9 @@ export function effectsOf(
 }
 
 /** Refuses ids to rest on that are no watches. */
-export function checkRestsOn(values: cascade.Values, watches: readonly WatchWithStatus[]): void {
+export function checkRestsOn(values: cascade.Values, known: { has: (id: number) => boolean }): void {
   const ids = (values.restsOn ?? []) as number[];
-  const missing = ids.find((id) => !watches.some((watch) => watch.id === id));
+  const missing = ids.find((id) => !known.has(id));
   if (missing === undefined) return;
   const message = `Expected ids of watches; there is no watch ${missing}.`;
   throw refused([{ field: 'restsOn', message }]);

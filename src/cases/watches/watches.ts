@@ -6,7 +6,6 @@ import { wireOf } from '@/core/settings/wire-names';
 import { stemOf, uniqueName } from '@/core/settings/unique-name';
 import type { WatchFilter } from '@/core/settings/watch-filter';
 import { probeKind } from '@/probes/kinds/registry';
-import { fetchDeletedWatches, restoreWatch, type DeletedWatch } from '@/store/watches/deleted-watches';
 import {
   deleteWatches,
   fetchWatch,
@@ -17,20 +16,16 @@ import {
 } from '@/store/watches/watches';
 import type { ListPage } from '@/store/db/list-page';
 import { fetchAll, pageBehind } from '@/views/overview/all-watches';
-import { notFound, Refusal, refused } from '@/cases/frame/refusal';
+import { Refusal, refused } from '@/cases/frame/refusal';
 import { withChoicesCarried } from '@/cases/followers/carry-choices';
 import { fetchNamesFrom } from '@/store/watches/tied';
 import { asIs, asks, changes, type Act } from '@/cases/frame/use-case';
 import { refuseChanged, type Expected } from '@/cases/frame/version';
 import type { WatchTried, World } from '@/cases/frame/world';
-import { aroundOf, foundWatch, likeWatch, tellEngine, watchVersion } from './around';
+import { aroundOf, asItIsNow, foundWatch, likeWatch, tellEngine, watchVersion } from './around';
 import { changedBody } from './changed-body';
 import { withoutSecrets } from './secret-settings';
 import { bodyOf, validateWatch, withoutInherited, type ValidWatch } from './valid-watch';
-
-/** The engine has the last word on the state of a watch. */
-const asItIsNow = async (watch: WatchWithStatus, { db }: World): Promise<WatchWithStatus> =>
-  (await fetchWatch(db, watch.id)) ?? watch;
 
 /** Notes what a watch was called, and tells the engine once it is committed. */
 function touched({ about, afterwards, world }: Act, { id, name }: { id: number; name: string }): void {
@@ -155,23 +150,6 @@ export const deleteWatch = changes(
     await deleteWatches(act.trx, [id], act.now);
     touched(act, watch);
   },
-);
-
-export const listDeletedWatches = asks('listDeletedWatches', 'look', ({ db, now }): Promise<DeletedWatch[]> =>
-  fetchDeletedWatches(db, now),
-);
-
-export const restoreDeletedWatch = changes(
-  'restoreDeletedWatch',
-  'operate',
-  asIs<{ id: number }>,
-  async (act, { id }): Promise<WatchWithStatus> => {
-    if (!(await restoreWatch(act.trx, id, act.now))) throw notFound(`deleted watch ${id}`);
-    const watch = await foundWatch(act.trx, id);
-    touched(act, watch);
-    return watch;
-  },
-  asItIsNow,
 );
 
 async function setPaused(act: Act, id: number, paused: boolean): Promise<WatchWithStatus> {

@@ -24,11 +24,13 @@ export function availabilityOf(
   outages: readonly Span[],
   leftOut: readonly Span[] = [],
 ): Availability {
-  const seen = stretches.filter((s) => isObserved(s.kind));
-  const unseen = stretches.filter((s) => s.kind === 'unobserved');
+  // What lies beside the range is left out first: a year of stretches is not gone through for a day of them.
+  const meets = (span: Span) => span.from < range.to && span.to > range.from;
+  const seen = stretches.filter((s) => meets(s) && isObserved(s.kind));
+  const unseen = stretches.filter((s) => meets(s) && s.kind === 'unobserved');
   const observed = subtractSpans(intersectSpans([range], subtractSpans(seen, unseen)), leftOut);
   const observedMs = totalOf(observed);
-  const downMs = totalOf(intersectSpans(observed, outages));
+  const downMs = totalOf(intersectSpans(observed, outages.filter(meets)));
   return {
     spanMs: Math.max(0, range.to - range.from),
     observedMs,

@@ -1,5 +1,5 @@
 import type { Stretch } from './availability';
-import { subtractSpans, type Span } from './spans';
+import { inOrder, type Span } from './spans';
 import { SEVERITY, type StretchKind } from '@/core/lifecycle/state';
 
 /**
@@ -18,29 +18,49 @@ export function calmLine(range: Span, stretches: readonly Stretch[], outages: re
   const line: Stretch[] = [];
   let free: Span[] = [range];
   for (const layer of layers) {
-    const taken = intoFree(layer, free);
-    line.push(...taken);
-    free = subtractSpans(free, taken);
+    const { taken, rest } = layInto(layer, free);
+    for (const stretch of taken) line.push(stretch);
+    free = rest;
     if (free.length === 0) break;
   }
   return joinNeighbours(line.sort((a, b) => a.from - b.from));
 }
 
-/** What of a layer falls into free time; where its stretches overlap, the one that began first counts. */
-function intoFree(layer: readonly Stretch[], free: readonly Span[]): Stretch[] {
+/**
+ * What of a layer falls into free time, and what stays free; where its stretches overlap, the one that began first
+ * counts. Free time comes in order and apart; one walk along both, as a restless watch has tens of thousands.
+ */
+function layInto(layer: readonly Stretch[], free: readonly Span[]): { taken: Stretch[]; rest: Span[] } {
+  if (layer.length === 0) return { taken: [], rest: [...free] };
   const taken: Stretch[] = [];
-  let cursor = -Infinity;
-  let first = 0;
-  for (const { from, to, kind } of [...layer].sort((a, b) => a.from - b.from)) {
-    const start = Math.max(from, cursor);
-    while (first < free.length && free[first]!.to <= start) first += 1;
-    for (let i = first; i < free.length && free[i]!.from < to; i += 1) {
-      const span = { from: Math.max(start, free[i]!.from), to: Math.min(to, free[i]!.to) };
-      if (span.to > span.from) taken.push({ ...span, kind });
+  const rest: Span[] = [];
+  let index = 0;
+  /** Where what is left of the present free span begins. */
+  let open = free[0]?.from ?? Infinity;
+  const nextFree = () => {
+    index += 1;
+    open = free[index]?.from ?? Infinity;
+  };
+  for (const { from, to, kind } of inOrder(layer)) {
+    while (index < free.length && free[index]!.from < to) {
+      const { to: end } = free[index]!;
+      const start = Math.max(open, from);
+      if (start < end && to > start) {
+        if (start > open) rest.push({ from: open, to: start });
+        const stop = Math.min(to, end);
+        taken.push({ from: start, to: stop, kind });
+        open = stop;
+      }
+      if (open < end && to < end) break;
+      if (open < end) rest.push({ from: open, to: end });
+      nextFree();
     }
-    cursor = Math.max(cursor, to);
   }
-  return taken;
+  for (; index < free.length; nextFree()) {
+    const { to: end } = free[index]!;
+    if (open < end) rest.push({ from: open, to: end });
+  }
+  return { taken, rest };
 }
 
 /** A piece of any kind of line. */

@@ -4,11 +4,19 @@ export interface Span {
   to: number;
 }
 
+/** The same by their beginning; what is in order already, as most of it is, is handed back as it is. */
+export function inOrder<S extends Span>(spans: readonly S[]): readonly S[] {
+  for (let i = 1; i < spans.length; i += 1) {
+    if (spans[i - 1]!.from > spans[i]!.from) return [...spans].sort((a, b) => a.from - b.from);
+  }
+  return spans;
+}
+
 /** Sorts and joins overlapping or touching spans; empty ones fall away. */
 export function unionSpans(spans: readonly Span[]): Span[] {
-  const sorted = spans.filter((s) => s.to > s.from).sort((a, b) => a.from - b.from);
   const joined: Span[] = [];
-  for (const span of sorted) {
+  for (const span of inOrder(spans)) {
+    if (span.to <= span.from) continue;
     const last = joined.at(-1);
     if (last && span.from <= last.to) last.to = Math.max(last.to, span.to);
     else joined.push({ from: span.from, to: span.to });

@@ -1,6 +1,7 @@
 import { DAY_MS } from '@/core/time/units';
 import type { Knex } from 'knex';
-import type { Db } from '@/store/db/connection';
+import { withRawConnection, type Db } from '@/store/db/connection';
+import { inChunks } from '@/store/db/chunks';
 import { inSteps } from '@/store/db/steps';
 
 /** A deleted watch can be brought back for this long. */
@@ -21,13 +22,61 @@ export async function fetchDeletedWatches(db: Db, now: number): Promise<DeletedW
     .select('id', 'name', 'kind', 'deleted_at as deletedAt');
 }
 
-/** Brings a deleted watch back with its history; false where there is none, or not any more. */
-export async function restoreWatch(db: Db, id: number, now: number): Promise<boolean> {
-  const changed = await db('watches')
-    .where({ id })
-    .andWhere('deleted_at', '>', now - KEEP_DELETED_MS)
-    .update({ deleted_at: null });
-  return changed > 0;
+/** Watches that were deleted by one change, at one moment. */
+export interface DeletedTogether {
+  deletedAt: number;
+  count: number;
+  /** The first of them. */
+  first: DeletedWatch[];
+}
+
+/** What was deleted and can still be brought back, change by change, the last one first; of each the first watches. */
+export async function fetchDeletions(db: Db, now: number, firstOfEach: number): Promise<DeletedTogether[]> {
+  type Row = DeletedWatch & { count: number };
+  const rows = await withRawConnection(db, (raw) =>
+    raw
+      .prepare<[number, number], Row>(
+        `SELECT * FROM (
+           SELECT id, name, kind, deleted_at AS deletedAt, COUNT(*) OVER (PARTITION BY deleted_at) AS count,
+             ROW_NUMBER() OVER (PARTITION BY deleted_at ORDER BY id) AS place
+           FROM watches WHERE deleted_at > ?)
+         WHERE place <= ? ORDER BY deletedAt DESC, id`,
+      )
+      .all(now - KEEP_DELETED_MS, firstOfEach),
+  );
+  const deletions: DeletedTogether[] = [];
+  for (const { id, name, kind, deletedAt, count } of rows) {
+    if (deletions.at(-1)?.deletedAt !== deletedAt) deletions.push({ deletedAt, count, first: [] });
+    deletions.at(-1)!.first.push({ id, name, kind, deletedAt });
+  }
+  return deletions;
+}
+
+/** Those of these that were deleted and can be brought back, by id, with what they are called. */
+export async function fetchRestorable(
+  db: Db,
+  ids: readonly number[],
+  now: number,
+): Promise<Map<number, string>> {
+  const names = new Map<number, string>();
+  for (const some of inChunks(ids)) {
+    const rows = await db('watches')
+      .whereIn('id', some)
+      .andWhere('deleted_at', '>', now - KEEP_DELETED_MS)
+      .select('id', 'name');
+    for (const { id, name } of rows) names.set(id, name);
+  }
+  return names;
+}
+
+/** The ids of those that were deleted at a moment: by one change to many. */
+export async function fetchDeletedTogether(db: Db, deletedAt: number): Promise<number[]> {
+  return db('watches').where('deleted_at', deletedAt).orderBy('id').pluck('id');
+}
+
+/** Brings deleted watches back with their history. */
+export async function restoreWatches(db: Db, ids: readonly number[]): Promise<void> {
+  for (const some of inChunks(ids)) await db('watches').whereIn('id', some).update({ deleted_at: null });
 }
 
 const TABLES = [

@@ -17,6 +17,8 @@ export interface History {
   outages: OutageSpan[];
   /** The same outages by watch, as spans of time. */
   spans: Map<number, Span[]>;
+  /** Those of them that count in figures. */
+  counted: Map<number, Span[]>;
   /** Those of them that a person has left out of figures, with the reason. */
   leftOut: Map<number, LeftOut[]>;
 }
@@ -47,13 +49,16 @@ export async function fetchHistoryIn(
   for (const watch of watches) addUncoveredTail(watch, stretches.get(watch.id)!, now);
   const outages = await fetchOutageSpans(db, ids, from, to);
   const spans = new Map<number, Span[]>(ids.map((id) => [id, []]));
+  const counted = new Map<number, Span[]>(ids.map((id) => [id, []]));
   const leftOut = new Map<number, LeftOut[]>(ids.map((id) => [id, []]));
-  for (const { watchId, began, ended, leftOut: reason } of outages) {
+  // The oldest first, as spans are gone through.
+  for (const { watchId, began, ended, leftOut: reason } of outages.toReversed()) {
     const span = { from: began, to: ended ?? now };
     spans.get(watchId)?.push(span);
-    if (reason !== null) leftOut.get(watchId)?.push({ ...span, reason });
+    if (reason === null) counted.get(watchId)?.push(span);
+    else leftOut.get(watchId)?.unshift({ ...span, reason });
   }
-  return { now, stretches, outages, spans, leftOut };
+  return { now, stretches, outages, spans, counted, leftOut };
 }
 
 /** While a look is far overdue, as when the engine is away, the time since counts for nothing yet. */
@@ -90,10 +95,8 @@ export function availabilityFor(history: History, watchId: number, range: Span):
 }
 
 /** The outages of a watch that count in figures, as spans of time. */
-export function countedSpans({ outages, now }: History, watchId: number): Span[] {
-  return outages
-    .filter((outage) => outage.watchId === watchId && outage.leftOut === null)
-    .map(({ began, ended }) => ({ from: began, to: ended ?? now }));
+export function countedSpans({ counted }: History, watchId: number): readonly Span[] {
+  return counted.get(watchId) ?? [];
 }
 
 export function lastDays(now: number, days: number): Span {

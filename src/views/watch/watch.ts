@@ -224,7 +224,7 @@ async function fetchPoints(db: Db, watchId: number, range: { from: number; to: n
  * What outages come to, in words. Their lengths may add up to more than what counts as downtime: time that was planned,
  * or in which nobody looked, is in them and does not count.
  */
-function outageSummary(outages: Span[], downMs: number, spanMs: number, now: number): string {
+function outageSummary(outages: readonly Span[], downMs: number, spanMs: number, now: number): string {
   const figures = outageFigures({ from: now - spanMs, to: now }, outages);
   const span = spanMs < 90 * DAY_MS ? formatDuration(spanMs) : '90 days';
   if (figures.count === 0) return `none in ${span}`;

@@ -79,4 +79,60 @@ describe('many watches at once', () => {
       'Berth 402',
     ]);
   });
+
+  it('are deleted as one and come back as one, with a word on each that cannot', async () => {
+    const { body } = await make(Array.from({ length: 430 }, (_, i) => web(`Buoy ${i}`)));
+    const ids = body.map(({ id }) => id!);
+    const change = (ask: object) => product.api('POST', '/watches/changes', ask);
+    const seen = await change({ ids, action: 'delete', preview: true });
+    expect(seen.body).toMatchObject({ preview: true, chosen: 430 });
+    const gone = await change({ ids, action: 'delete' });
+    const effects = (gone.body as { watches: { id: number; changes: object[] }[] }).watches;
+    expect(effects.map(({ id }) => id).sort((a, b) => a - b)).toEqual(ids);
+    expect(effects[0]!.changes).toEqual([{ label: 'Watch', before: 'there', after: 'deleted' }]);
+    expect((await product.api('GET', `/watches/${ids[0]}`)).status).toBe(404);
+    const deleted = (await product.api('GET', '/deleted-watches?limit=1000')).body as {
+      id: number;
+      deletedAt: string;
+    }[];
+    // One change, one moment, however many transactions it took.
+    const moments = new Set(deleted.map(({ deletedAt }) => deletedAt));
+    expect([deleted.length, moments.size]).toEqual([430, 1]);
+    const back = (ask: object) => product.api('POST', '/deleted-watches/restores', ask);
+    const few = (await back({ ids: [ids[0], 999_999] })).body as Line[];
+    expect(few).toEqual([
+      { id: ids[0], name: 'Buoy 0', problem: null },
+      { id: null, name: '', problem: 'There is no deleted watch 999999 to bring back.' },
+    ]);
+    const all = (await back({ deletedAt: [...moments][0] })).body as Line[];
+    expect([all.length, all.every(({ problem }) => problem === null)]).toEqual([429, true]);
+    expect((await product.api('GET', `/watches/${ids[429]}`)).status).toBe(200);
+    for (const wrong of [{}, { ids, deletedAt: [...moments][0] }, { deletedAt: 'yesterday' }, { ids: 'all' }])
+      expect((await back(wrong)).status, JSON.stringify(wrong)).toBe(422);
+    expect((await back({ deletedAt: [...moments][0] })).status).toBe(422);
+    const db = await openStore(product.folder, { migrate: false });
+    const deeds = (deed: string) => db('deeds').where({ deed }).count({ n: '*' });
+    expect(await deeds('changeSomeOfMany')).toEqual([{ n: 430 }]);
+    expect(await deeds('restoreSomeOfMany')).toEqual([{ n: 430 }]);
+    await db.destroy();
+  });
+
+  it('are changed for all or for none where one of them would not do', async () => {
+    const { body } = await make(Array.from({ length: 210 }, (_, i) => web(`Lamp ${i}`)));
+    const ids = body.map(({ id }) => id!);
+    const change = (ask: object) => product.api('POST', '/watches/changes', { ids, ...ask });
+    // The last of them rests on the first: what would make a circle is refused before the first part is written.
+    await product.api('PATCH', `/watches/${ids[0]}`, { restsOn: [ids[209]] });
+    const refused = await change({ addTags: ['lit'], restsOn: [ids[0]] });
+    expect([refused.status, JSON.stringify(refused.body)]).toEqual([422, expect.stringContaining('circle')]);
+    const tagged = (await product.api('GET', '/watches?tag=lit')).body as object[];
+    expect(tagged).toEqual([]);
+    const moved = await change({ section: 'Lamps', secondLooks: 4 });
+    expect((moved.body as { watches: object[] }).watches).toHaveLength(210);
+    expect((await product.api('GET', `/watches/${ids[209]}`)).body).toMatchObject({
+      section: { name: 'Lamps' },
+      secondLooks: 4,
+    });
+    expect((await change({ ids: [999_999], action: 'pause' })).status).toBe(422);
+  });
 });

@@ -10,7 +10,9 @@ import {
   KEEP_DELETED_MS,
   fetchDeletedWatches,
   purgeWatches,
-  restoreWatch,
+  fetchDeletedTogether,
+  fetchRestorable,
+  restoreWatches,
 } from '@/store/watches/deleted-watches';
 import { deleteEvidenceBefore, fetchEvidence } from '@/store/history/evidence';
 import { deleteFindingsBefore, fetchFindings, fetchValues } from '@/store/history/findings';
@@ -411,12 +413,16 @@ describe('what is kept for a time', () => {
       { id, name: 'Booking site', deletedAt: deleted },
     ]);
     await purgeWatches(store.db, deleted - 1);
-    expect(await restoreWatch(store.db, id, deleted + KEEP_DELETED_MS - 1)).toBe(true);
+    expect([...(await fetchRestorable(store.db, [id, 999], deleted + KEEP_DELETED_MS - 1))]).toEqual([
+      [id, 'Booking site'],
+    ]);
+    expect(await fetchDeletedTogether(store.db, deleted)).toEqual([id]);
+    await restoreWatches(store.db, [id]);
     expect((await fetchWatch(store.db, id))!.name).toBe('Booking site');
     expect(await fetchFindings(store.db, id, { limit: 1000 })).toHaveLength(288);
 
     await deleteWatches(store.db, [id], deleted);
-    expect(await restoreWatch(store.db, id, deleted + KEEP_DELETED_MS + 1)).toBe(false);
+    expect((await fetchRestorable(store.db, [id], deleted + KEEP_DELETED_MS + 1)).size).toBe(0);
     await purgeWatches(store.db, deleted + 1);
     for (const table of [
       'watches',

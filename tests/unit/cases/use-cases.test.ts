@@ -90,7 +90,7 @@ describe('what can be done', () => {
     // What a browser says of itself, and a mail server of a letter.
     const programs = ['followByPush', 'endPush', 'noteBounce'];
     // A part of what is one call.
-    const parts = ['createManyWatches'];
+    const parts = ['createManyWatches', 'changeSomeOfMany', 'restoreSomeOfMany'];
     const reached = new Set(ROUTES.flatMap((route) => [route.does.id, route.instead?.does.id]));
     const missing = cases.map((one) => one.id).filter((id) => !reached.has(id));
     expect(missing.sort()).toEqual(
