@@ -1,6 +1,7 @@
 import { rmSync } from 'node:fs';
 import { expect, test } from '@playwright/test';
 import { makeWatch, periodConfig, tempStore, webConfig, type Product } from '../integration/helpers';
+import { newCheckinKey } from '@/accounts/secrets';
 import { startSignedIn } from '../bench/signed-in';
 
 const WATCHES = 420;
@@ -16,7 +17,9 @@ test.describe('long lists', () => {
       // All but one wait to hear, and are not missed yet: what comes up in between moves no row.
       const config =
         i === 1 ? webConfig('http://127.0.0.1:9/', { every: 86_400 }) : periodConfig(86_400, 600);
-      await makeWatch(store.db, config, { name: `Berth ${i}`, section: i > 300 ? 'Crew house' : 'Piers' });
+      const checkinKey = i === 1 ? null : newCheckinKey();
+      const section = i > 300 ? 'Crew house' : 'Piers';
+      await makeWatch(store.db, config, { name: `Berth ${i}`, section, checkinKey });
     }
     await store.db.destroy();
     ({ product, cookie } = await startSignedIn(store.folder));
@@ -51,6 +54,38 @@ test.describe('long lists', () => {
     await expect(row(101)).toBeVisible();
     await page.keyboard.press('Tab');
     await expect(row(101).getByRole('link')).toBeFocused();
+  });
+
+  test('what changes comes by itself, and is all that comes', async ({ page }) => {
+    await page.goto(`${product.base}/?range=7d`);
+    const row = page.getByRole('listitem').filter({ hasText: /Berth 7\D/ });
+    await expect(row.getByRole('link')).toContainText('waiting');
+    // The first drawing may be followed by one more, for what happened before the page listened.
+    await page.waitForTimeout(3000);
+    const asked: string[] = [];
+    page.on('request', (request) => {
+      const { pathname, search } = new URL(request.url());
+      if (request.headers().rsc) asked.push(`page ${pathname}`);
+      else if (pathname.startsWith('/api/')) asked.push(`${pathname.slice('/api/v1'.length)}${search}`);
+    });
+    const job = (await product.api('GET', '/watches/7')).body as { checkinAddress: string };
+    await fetch(`${job.checkinAddress}?is=failed`, { method: 'POST' });
+    await expect(page.getByRole('article', { name: 'Berth 7' })).toBeVisible();
+    await expect(row.getByRole('link')).toContainText('down');
+    await expect(page.getByRole('heading', { level: 1 })).toContainText('of 420 watches need you');
+    expect(asked).toContain('/lines?range=7d&limit=1&ids=7');
+    expect(asked.filter((one) => !/^\/(overview|lines\?.*ids=)/.test(one))).toEqual([]);
+    // A row far below that is there takes part; one that is not is not asked for.
+    const last = page.getByRole('listitem').filter({ hasText: /Berth 420\D/ });
+    await expect(async () => {
+      await page.evaluate(() => window.scrollTo(0, document.body.scrollHeight));
+      await expect(last).toBeVisible({ timeout: 2_000 });
+    }).toPass();
+    const late = (await product.api('GET', '/watches/420')).body as { checkinAddress: string };
+    await fetch(`${late.checkinAddress}?is=failed`, { method: 'POST' });
+    await expect(last.getByRole('link')).toContainText('down');
+    // Links that come into sight are read ahead; the page itself is not read again.
+    expect(asked).not.toContain('page /');
   });
 
   test('a text narrows all of them while it is typed, and keeps its focus', async ({ page }) => {

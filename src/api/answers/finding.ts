@@ -1,7 +1,7 @@
 import { PHASES, RUNGS } from '@/core/causes/finding';
 import { amount, asSchema, choice, flag, inner, list, named, text, time, whole } from './build';
 
-const rung = named('Rung', {
+export const rung = named('Rung', {
   rung: choice(RUNGS, 'Which layer.'),
   label: text('What the layer is called.'),
   result: choice(['fine', 'failed', 'not-reached', 'unknown']),

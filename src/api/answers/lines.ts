@@ -1,6 +1,7 @@
 import { STATES, STRETCH_KINDS } from '@/core/lifecycle/state';
 import { TAG_COLOURS } from '@/core/settings/tag';
-import { amount, choice, flag, identity, inner, list, named, text, time } from './build';
+import { amount, choice, flag, identity, inner, list, named, text, time, whole } from './build';
+import { rung } from './finding';
 
 /** What is said of a watch in a row of any kind. */
 const row = {
@@ -45,4 +46,50 @@ export const deskLine = named(
     ),
   },
   'A watch as the desk shows it.',
+);
+
+const card = named('OverviewCard', {
+  id: identity('the watch'),
+  name: text(),
+  state: choice(STATES),
+  sinceAt: time('Since when it is in trouble.'),
+  probe: flag('Whether it can be looked at again.'),
+  warned: row.warned,
+  sentence: text('Why.'),
+  advice: text('What to try next.'),
+  ladder: list(rung, 'The layers of the look, in order.'),
+  told: list(text(), 'Names of the channels that were told.'),
+  takenBy: text('Who has it.').nullable(),
+  follows: inner({ id: identity('the watch it follows from'), name: text() }).nullable(),
+});
+
+export const overviewHead = named(
+  'Overview',
+  {
+    readAt: time(),
+    watches: whole('How many there are.'),
+    sentence: text('The one that leads the desk.'),
+    below: text('The one below it; may be empty.'),
+    cards: list(card, 'What wants a hand by itself; the first.'),
+    moreCards: whole('How many more want one.'),
+    together: list(
+      inner({ sentence: text('The likely cause.'), advice: text(), cards: list(card), more: whole() }),
+      'Troubles that belong together.',
+    ),
+    own: list(
+      inner({
+        key: text(),
+        sentence: text(),
+        advice: text(),
+        beganAt: time('Null where it is not known since when.').nullable(),
+      }),
+      'What is wrong with Calm Lantern itself.',
+    ),
+    lineLostAt: time('Since when this machine cannot reach out.').nullable(),
+    unheard: inner(
+      { count: whole(), first: list(inner({ id: identity('the watch'), name: text() })) },
+      'Watches that would tell nobody.',
+    ),
+  },
+  'How things are, as the desk leads with it.',
 );

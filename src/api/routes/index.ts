@@ -5,6 +5,7 @@ import { historyRoutes } from './history';
 import { jobRoutes } from './jobs';
 import { lookRoutes } from './looks';
 import { machineRoutes } from './machine';
+import { overviewRoutes } from './overview';
 import { maintenanceRoutes } from './maintenance';
 import { messageRoutes } from './messages';
 import { publicRoutes } from './pages';
@@ -33,5 +34,6 @@ export const ROUTES: readonly Route[] = [
   ...maintenanceRoutes,
   ...followerRoutes,
   ...machineRoutes,
+  ...overviewRoutes,
   ...accessRoutes,
 ];

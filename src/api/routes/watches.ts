@@ -14,10 +14,6 @@ import type { WatchWithStatus } from '@/store/watches/watches';
 import * as deleted from '@/cases/watches/deleted';
 import { batchSchema, createWatches } from '@/cases/watches/batch';
 import { findWatches } from '@/cases/watches/find';
-import { listLines } from '@/cases/watches/lines';
-import { RANGES, type DeskLine, type RangeName } from '@/views/overview/lines';
-import { deskLine } from '@/api/answers/lines';
-import { flagQuery } from '@/api/query';
 import { batchLine, deletedWatch, manyChanged, watch, foundWatch, watchTrial } from '@/api/answers/watch';
 import { route, type Call, type Route } from '@/api/route';
 import { tellWatch, tellWatches } from './places';
@@ -26,7 +22,6 @@ import * as rest from './resource';
 const TAG = 'Watches';
 /** What is looked for by name is found among so many. */
 const MOST_NAMES = 100;
-const RANGE_NAMES = Object.keys(RANGES);
 
 export const WATCH: rest.Resource<WatchWithStatus> = {
   path: '/watches',
@@ -139,34 +134,6 @@ export const watchRoutes: Route[] = [
     shape: { each: watch },
     input: (call) => ({ filter: filterOf(call), page: call.page }),
     tell: tellWatches,
-  }),
-  route({
-    method: 'GET',
-    path: '/lines',
-    tag: TAG,
-    summary: 'Watches as the desk shows them',
-    description: 'Each with its line over a span of time, as it is drawn and in words, and its uptime.',
-    does: listLines,
-    query: filterQuery.shape({
-      range: string()
-        .oneOf(RANGE_NAMES, `Expected one of ${RANGE_NAMES.join(', ')}.`)
-        .default('24h')
-        .meta({ description: 'How far back lines and figures go.' }),
-      worstFirst: flagQuery('Those that were in trouble for longest come first, whatever their section.'),
-    }),
-    list: { by: 'place' },
-    status: 200,
-    answer: 'Lines, in the order of the desk.',
-    shape: { each: deskLine },
-    input: (call) => ({
-      ...{ filter: filterOf(call), page: call.page },
-      ...{ range: call.query.range as RangeName, worstFirst: call.query.worstFirst === 'true' },
-    }),
-    tell: (_, lines: DeskLine[]) =>
-      lines.map(({ line, ...rest }) => ({
-        ...rest,
-        line: line.map(({ kind, from, to }) => ({ kind, from, until: to })),
-      })),
   }),
   route({
     method: 'GET',

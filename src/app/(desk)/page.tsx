@@ -5,11 +5,8 @@ import { ButtonLink } from '@/ui/basic/button';
 import { SideBySide } from '@/ui/charts/side-by-side';
 import { Choice } from '@/ui/form/choice';
 import { FilterBar } from '@/ui/overview/filter-bar';
-import { Live } from '@/ui/live/live';
-import { UplinkLost } from '@/ui/overview/uplink-lost';
-import { MoreInTrouble, NeedsHand, NeedsHandTogether } from '@/ui/overview/needs-hand';
-import { OwnTroubles } from '@/ui/overview/own-troubles';
-import { Unreached } from '@/ui/overview/unreached';
+import { DeskHead } from '@/ui/overview/desk-head';
+import { LiveDesk } from '@/ui/overview/live-desk';
 import { RANGES, type RangeName } from '@/views/overview/lines';
 import { fetchOverview } from '@/views/overview/overview';
 import { laterRows } from '@/app/later-rows';
@@ -37,6 +34,7 @@ export default async function Overview({ searchParams }: { searchParams: Promise
     { range, worstFirst, filter },
     { now: requestTime(), zone: environment.zone, engineAnswers: await engine.isConnected() },
   );
+  const { rows, shown, range: _range, choices: _choices, kept: _kept, ...head } = view;
   const narrowed = filterToQuery(filter);
   const lines = [narrowed, `range=${range}`, worstFirst && 'worstFirst=true'].filter(Boolean).join('&');
   const href = (r: string, order: string) =>
@@ -44,83 +42,68 @@ export default async function Overview({ searchParams }: { searchParams: Promise
   const order = worstFirst ? 'worst' : '';
   return (
     <div className="flex flex-col gap-5">
-      <Live source="/live" readAt={view.now} />
-      <div>
-        <h1>{view.sentence}</h1>
-        <p className="text-muted mt-1.5 min-h-6">{view.below}</p>
-      </div>
-      <Unreached unheard={view.unheard} watches={view.all} />
-      <OwnTroubles troubles={view.own} now={view.now} />
-      {view.lineLostSince !== null && <UplinkLost since={view.lineLostSince} now={view.now} />}
-      {view.cards.length + view.together.length > 0 && (
-        <div className="grid gap-4 lg:grid-cols-2">
-          {view.together.map((group) => (
-            <NeedsHandTogether key={group.cards[0]!.id} group={group} now={view.now} />
-          ))}
-          {view.cards.map((card) => (
-            <NeedsHand key={card.id} card={card} now={view.now} />
-          ))}
-          {view.moreCards > 0 && (
-            <p className="lg:col-span-2">
-              <MoreInTrouble count={view.moreCards} />
-            </p>
-          )}
-        </div>
-      )}
-      {view.all === 0 ? (
-        <FirstWatch />
-      ) : (
-        <div>
-          <div className="mb-2 flex flex-wrap items-end gap-x-3 gap-y-2">
-            <h2>Side by side</h2>
-            <p className="text-muted text-[0.875rem] max-sm:hidden">
-              one clock for every watch, so troubles that belong together line up
-            </p>
-            <div className="ml-auto flex flex-wrap gap-3">
-              <Choice
-                label="Range"
-                options={(Object.keys(RANGES) as RangeName[]).map((r) => ({
-                  href: href(r, order),
-                  text: RANGE_TEXTS[r],
-                  chosen: r === range,
-                }))}
-              />
-              <Choice
-                label="Order"
-                options={[
-                  { href: href(range, ''), text: 'By section', chosen: !worstFirst },
-                  { href: href(range, 'worst'), text: 'Worst first', chosen: worstFirst },
-                ]}
-              />
+      <LiveDesk
+        head={head}
+        range={range}
+        spanMs={view.range.to - view.range.from}
+        inPlace={narrowed === '' && !worstFirst}
+      >
+        <DeskHead />
+        {view.all === 0 ? (
+          <FirstWatch />
+        ) : (
+          <div>
+            <div className="mb-2 flex flex-wrap items-end gap-x-3 gap-y-2">
+              <h2>Side by side</h2>
+              <p className="text-muted text-[0.875rem] max-sm:hidden">
+                one clock for every watch, so troubles that belong together line up
+              </p>
+              <div className="ml-auto flex flex-wrap gap-3">
+                <Choice
+                  label="Range"
+                  options={(Object.keys(RANGES) as RangeName[]).map((r) => ({
+                    href: href(r, order),
+                    text: RANGE_TEXTS[r],
+                    chosen: r === range,
+                  }))}
+                />
+                <Choice
+                  label="Order"
+                  options={[
+                    { href: href(range, ''), text: 'By section', chosen: !worstFirst },
+                    { href: href(range, 'worst'), text: 'Worst first', chosen: worstFirst },
+                  ]}
+                />
+              </div>
             </div>
-          </div>
-          <div className="mb-2 flex flex-wrap items-start gap-x-3 gap-y-2">
-            <FilterBar
-              path="/"
-              rest={{ ...(range !== '24h' && { range }), ...(worstFirst && { order }) }}
-              filter={filter}
-              choices={view.choices}
-              kept={view.kept}
-              shown={view.shown}
-              all={view.all}
+            <div className="mb-2 flex flex-wrap items-start gap-x-3 gap-y-2">
+              <FilterBar
+                path="/"
+                rest={{ ...(range !== '24h' && { range }), ...(worstFirst && { order }) }}
+                filter={filter}
+                choices={view.choices}
+                kept={view.kept}
+                shown={view.shown}
+                all={view.all}
+              />
+              <div className="ml-auto">
+                <ButtonLink href={narrowed === '' ? '/watches' : `/watches?${narrowed}`}>
+                  Change several
+                </ButtonLink>
+              </div>
+            </div>
+            <SideBySide
+              rows={rows}
+              shown={shown}
+              later={laterRows(lines, rows.length, shown)}
+              bySection={!worstFirst}
+              range={view.range}
+              rangeLabel={RANGE_TEXTS[range]}
+              readAt={view.now}
             />
-            <div className="ml-auto">
-              <ButtonLink href={narrowed === '' ? '/watches' : `/watches?${narrowed}`}>
-                Change several
-              </ButtonLink>
-            </div>
           </div>
-          <SideBySide
-            rows={view.rows}
-            shown={view.shown}
-            later={laterRows(lines, view.rows.length, view.shown)}
-            bySection={!worstFirst}
-            range={view.range}
-            rangeLabel={RANGE_TEXTS[range]}
-            readAt={view.now}
-          />
-        </div>
-      )}
+        )}
+      </LiveDesk>
     </div>
   );
 }

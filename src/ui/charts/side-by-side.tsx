@@ -2,6 +2,7 @@
 
 import {
   useCallback,
+  useEffect,
   useMemo,
   useRef,
   useState,
@@ -16,6 +17,7 @@ import { timeTicks } from './time-ticks';
 import type { OverviewRow } from '@/views/overview/lines';
 import { formatIn, useZone } from '@/ui/form/zone';
 import { CalmLinePatterns } from './calm-line';
+import { useDesk } from '@/ui/overview/live-desk';
 import { LateLines } from '@/ui/overview/late-lines';
 import { LINE_GRID, LineRows } from '@/ui/overview/line-rows';
 
@@ -48,7 +50,10 @@ function readOut(rows: readonly OverviewRow[], at: number): { title: string; lin
 
 /** All lines on one clock, with a hairline that reads every watch out at one moment. */
 export function SideBySide(props: SideBySideProps) {
-  const { rows, shown, later, bySection, range, rangeLabel, readAt } = props;
+  const { shown, later, bySection, range, rangeLabel, readAt } = props;
+  const { newest, show } = useDesk();
+  const rows = useMemo(() => props.rows.map(newest), [props.rows, newest]);
+  useEffect(() => show(0, props.rows), [show, props.rows]);
   const zone = useZone();
   const track = useRef<HTMLDivElement>(null);
   const [hair, setHair] = useState<number | null>(null);
@@ -59,8 +64,11 @@ export function SideBySide(props: SideBySideProps) {
   /** What is there of the rows behind the first, by how many stand before. */
   const [late, setLate] = useState<ReadonlyMap<number, readonly OverviewRow[]>>(new Map());
   const keep = useCallback(
-    (before: number, some: readonly OverviewRow[]) => setLate((now) => new Map(now).set(before, some)),
-    [],
+    (before: number, some: readonly OverviewRow[]) => {
+      setLate((now) => new Map(now).set(before, some));
+      show(before, some);
+    },
+    [show],
   );
   const span = range.to - range.from;
   const at = hair === null ? null : range.from + hair * span;

@@ -3,7 +3,7 @@
 import { useRouter } from 'next/navigation';
 import { useEffect, useRef, useTransition } from 'react';
 import { follow } from './live-source';
-import { Pacer } from './refresh-pace';
+import { later, Pacer } from './refresh-pace';
 
 interface LiveProps {
   source: string;
@@ -11,11 +11,6 @@ interface LiveProps {
   readAt: number;
   /** Follow this watch only. */
   watchId?: number;
-}
-
-function later(run: () => void, ms: number): () => void {
-  const timer = setTimeout(run, ms);
-  return () => clearTimeout(timer);
 }
 
 /**

@@ -18,6 +18,12 @@ export interface PacerOptions {
   draw: () => void;
 }
 
+/** Runs something so much later, unless the answer is called before. */
+export function later(run: () => void, ms: number): () => void {
+  const timer = setTimeout(run, ms);
+  return () => clearTimeout(timer);
+}
+
 /** Draws anew when something has changed: at once the first time, then after a rest that grows with what it takes. */
 export class Pacer {
   private wanted = false;

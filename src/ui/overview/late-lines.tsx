@@ -1,10 +1,11 @@
 'use client';
 
-import { useEffect, type ComponentProps } from 'react';
+import { useEffect, useMemo, type ComponentProps } from 'react';
 import type { DeskLine, OverviewRow } from '@/views/overview/lines';
 import { deskLineOf, type WireLine } from './desk-line';
 import { useLateRows } from './late-rows';
 import { LineRows } from './line-rows';
+import { useDesk } from './live-desk';
 
 const ROW_PX = 26;
 
@@ -19,11 +20,14 @@ const NONE: readonly OverviewRow[] = [];
 
 /** Lines that are there while they are near what is seen; else their place. */
 export function LateLines({ query, count, readAt, onRows, ...rest }: LateLinesProps) {
-  const { place, rows, problem, height } = useLateRows<HTMLDivElement, WireLine, DeskLine>(
-    `/lines?${query}`,
-    readAt,
-    deskLineOf,
-  );
+  const { newest } = useDesk();
+  const {
+    place,
+    rows: read,
+    problem,
+    height,
+  } = useLateRows<HTMLDivElement, WireLine, DeskLine>(`/lines?${query}`, readAt, deskLineOf);
+  const rows = useMemo(() => read?.map(newest) ?? null, [read, newest]);
   const { before } = rest;
   useEffect(() => onRows(before, rows ?? NONE), [before, rows, onRows]);
   return (

@@ -94,6 +94,19 @@ export async function fetchMoreLines(
   return lines.map((line, i) => ({ ...listed(watches[i]!), ...line }));
 }
 
+/** The lines of just these, as far as they are there. */
+export async function fetchLinesOf(
+  db: Db,
+  ids: readonly number[],
+  range: RangeName,
+  place: Place,
+): Promise<DeskLine[]> {
+  const all = await fetchAll(db, place.now, place.engineAnswers ?? true);
+  const watches = await all.read(ids);
+  const lines = await linesOf(db, watches, range, place);
+  return lines.map((line, i) => ({ ...listed(watches[i]!), ...line }));
+}
+
 function rowOf(
   watch: WatchWithStatus,
   history: History,

@@ -39,13 +39,11 @@ export async function fetchOwnTroubleCards(db: Db, engineAnswers: boolean): Prom
   return [...(engineAnswers ? [] : [away]), ...kept];
 }
 
-export interface Overview extends FilterView {
+/** What stands above the lines. */
+export interface OverviewHead {
   /** How many watches there are, filtered or not. */
   all: number;
-  /** How many the filter lets through; not all of them may have a row. */
-  shown: number;
   now: number;
-  range: { from: number; to: number };
   sentence: string;
   below: string;
   /** What wants a hand by itself. */
@@ -58,32 +56,48 @@ export interface Overview extends FilterView {
   own: OwnTroubleCard[];
   /** Since when this machine cannot reach out. */
   lineLostSince: number | null;
-  rows: OverviewRow[];
   /** Those that would tell nobody. */
   unheard: Unheard;
 }
 
-/** Everything the overview shows, for the range and the order asked for; of the lines, the first. */
-export async function fetchOverview(
+export interface Overview extends FilterView, OverviewHead {
+  /** How many the filter lets through; not all of them may have a row. */
+  shown: number;
+  range: { from: number; to: number };
+  rows: OverviewRow[];
+}
+
+async function headOf(
   db: Db,
-  wish: LinesWish,
-  { now, zone, ...place }: Place,
-): Promise<Overview> {
-  const { engineAnswers = true } = place;
-  const all = await fetchAll(db, now, engineAnswers);
+  all: AllWatches,
+  { now, zone, engineAnswers = true }: Place,
+): Promise<OverviewHead> {
   const wanting = [...all.wanting].sort((a, b) => SEVERITY[b.state] - SEVERITY[a.state] || a.since - b.since);
   const count = [...all.states.values()].reduce((sum, n) => sum + n, 0);
   return {
-    ...(await fetchFilterView(db, all)),
-    ...(await fetchFirstLines(db, all, wish, { now, zone })),
     all: count,
     now,
-    range: lastDays(now, RANGES[wish.range]),
     ...sentences(all, await calmSince(db, count, wanting.length, now)),
     ...(await fetchCards(db, all, wanting, { now, zone })),
     own: await fetchOwnTroubleCards(db, engineAnswers),
     lineLostSince: (await fetchOpenUplinkLoss(db))?.began ?? null,
     unheard: await fetchUnheardOfAll(db),
+  };
+}
+
+/** What stands above the lines, by itself: what an open desk asks for when something has changed. */
+export async function fetchOverviewHead(db: Db, place: Place): Promise<OverviewHead> {
+  return headOf(db, await fetchAll(db, place.now, place.engineAnswers ?? true), place);
+}
+
+/** Everything the overview shows, for the range and the order asked for; of the lines, the first. */
+export async function fetchOverview(db: Db, wish: LinesWish, place: Place): Promise<Overview> {
+  const all = await fetchAll(db, place.now, place.engineAnswers ?? true);
+  return {
+    ...(await fetchFilterView(db, all)),
+    ...(await fetchFirstLines(db, all, wish, place)),
+    range: lastDays(place.now, RANGES[wish.range]),
+    ...(await headOf(db, all, place)),
   };
 }
 
