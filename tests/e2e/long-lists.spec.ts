@@ -77,13 +77,15 @@ test.describe('long lists', () => {
     expect(asked.filter((one) => !/^\/(overview|lines\?.*ids=)/.test(one))).toEqual([]);
     // A row far below that is there takes part; one that is not is not asked for.
     const last = page.getByRole('listitem').filter({ hasText: /Berth 420\D/ });
-    await expect(async () => {
-      await page.evaluate(() => window.scrollTo(0, document.body.scrollHeight));
-      await expect(last).toBeVisible({ timeout: 2_000 });
-    }).toPass();
+    const isThere = (words: string) =>
+      expect(async () => {
+        await page.evaluate(() => window.scrollTo(0, document.body.scrollHeight));
+        await expect(last.getByRole('link')).toContainText(words, { timeout: 2_000 });
+      }).toPass();
+    await isThere('waiting');
     const late = (await product.api('GET', '/watches/420')).body as { checkinAddress: string };
     await fetch(`${late.checkinAddress}?is=failed`, { method: 'POST' });
-    await expect(last.getByRole('link')).toContainText('down');
+    await isThere('down');
     // Links that come into sight are read ahead; the page itself is not read again.
     expect(asked).not.toContain('page /');
   });
