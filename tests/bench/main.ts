@@ -1,7 +1,8 @@
 import { rmSync, statSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { newStatus } from '@/core/lifecycle/status';
-import { fetchFindings } from '@/store/history/findings';
+import { fetchStorage } from '@/store/db/file-size';
+import { deleteFindingsBefore, fetchFindings } from '@/store/history/findings';
 import { Recorder, type Outcome } from '@/store/history/recorder';
 import { saveRollups } from '@/store/history/rollups';
 import {
@@ -30,6 +31,7 @@ const PAGES = 6000;
 const CHANGE_MS = 500;
 const CONNECTIONS = 64;
 const FINDINGS = 200_000;
+const GROWTH_DAYS = 60;
 const table = new BenchTable();
 
 async function checkins(product: Product): Promise<void> {
@@ -140,6 +142,34 @@ async function bytesOnDisk(): Promise<void> {
   await store.close();
 }
 
+/** What a year of a probe leaves behind that is kept for good or for years. */
+async function growth(): Promise<void> {
+  const store = await tempStore();
+  const id = await makeWatch(store.db, webConfig('http://site.test/'), { createdAt: 0 });
+  const first = Date.parse('2026-01-01T00:00:00Z');
+  const used = async () => (await fetchStorage(store.db, first)).usedBytes;
+  const before = await used();
+  const recorder = new Recorder(store.db);
+  for (let day = 0; day < GROWTH_DAYS; day += 1) {
+    const batch: Outcome[] = [];
+    for (let i = 0; i < 1440; i += 1) {
+      // Times that lie as those of a site do: most near each other, some far above.
+      const ms =
+        120 *
+        Math.exp(0.25 * Math.sqrt(-2 * Math.log(1 - Math.random())) * Math.cos(2 * Math.PI * Math.random()));
+      const at = first + day * 86_400_000 + i * 60_000;
+      batch.push({ watchId: id, status: newStatus(0), events: [], finding: { at, verdict: 'fine', ms } });
+    }
+    await recorder.save(batch);
+    const over = first + (day + 1) * 86_400_000;
+    await saveRollups(store.db, over);
+    await deleteFindingsBefore(store.db, [id], over);
+  }
+  const mb = ((((await used()) - before) / GROWTH_DAYS) * 365.25) / 1_000_000;
+  table.figure('growth a year by a probe that looks every 60 s', `${mb.toFixed(2)} MB`, 'at most 0.4 MB');
+  await store.close();
+}
+
 const PARTS: Record<string, () => Promise<void>> = {
   checkins: () => onProduct(checkins),
   pages: () => onProduct(pages),
@@ -148,6 +178,7 @@ const PARTS: Record<string, () => Promise<void>> = {
   beside: () => beside(table),
   scale: () => scale(table),
   bytes: bytesOnDisk,
+  growth,
   restart: () => restart(table),
   history: () => history(table),
   messages: () => messages(table),

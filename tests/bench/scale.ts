@@ -1,6 +1,8 @@
+import http from 'node:http';
 import { readFileSync, rmSync } from 'node:fs';
 import { join } from 'node:path';
 import type { Knex } from 'knex';
+import { newCheckinKey } from '@/accounts/secrets';
 import { newStatus } from '@/core/lifecycle/status';
 import { openStore, withRawConnection } from '@/store/db/connection';
 import {
@@ -13,6 +15,7 @@ import {
   type Product,
 } from '../integration/helpers';
 import { startBare } from './load';
+import { eightDesks } from './desks';
 import { startSignedIn } from './signed-in';
 import type { BenchTable } from './table';
 
@@ -33,7 +36,8 @@ async function fill(db: Knex, count: number, address: string): Promise<void> {
   const ids: number[] = [];
   for (let i = 0; i < count; i += 1) {
     const config = i % 5 === 4 ? periodConfig(86_400, 600) : webConfig(address, { every: 86_400 });
-    ids.push(await makeWatch(db, config, { name: `Watch ${i + 1}`, createdAt: began }));
+    const checkinKey = config.type === 'checkin' ? newCheckinKey() : null;
+    ids.push(await makeWatch(db, config, { name: `Watch ${i + 1}`, createdAt: began, checkinKey }));
   }
   const now = Date.now();
   const calm = { ...newStatus(now - DAY_MS), state: 'up', lastAt: now, lastFine: true, due: now + DAY_MS };
@@ -122,6 +126,7 @@ const SCREENS = {
   messages: '/messages',
   'the page of a watch with 30,000 outages': `/watches/${RESTLESS}`,
   'the page of a job with 200,000 reports': `/watches/${TALKING}`,
+  'what leads the desk': '/api/v1/overview',
   'a page of the API': '/api/v1/watches?limit=100',
   'watches by name': '/api/v1/watch-names?words=Watch%2042&limit=8',
 };
@@ -182,6 +187,81 @@ async function besideDrawing(
   );
 }
 
+const MOST_LINES = 500;
+
+/** A sheet of a public page as it is sent packed, drawn for nobody before. */
+async function drawnPage(url: string): Promise<{ ms: number; kb: number }> {
+  const started = performance.now();
+  const answer = await new Promise<{ status: number; bytes: number }>((resolve, reject) => {
+    const asked = http.get(url, { headers: { 'accept-encoding': 'gzip' } }, (response) => {
+      let bytes = 0;
+      response.on('data', (piece: Buffer) => (bytes += piece.length));
+      response.on('end', () => resolve({ status: response.statusCode!, bytes }));
+    });
+    asked.on('error', reject);
+  });
+  if (answer.status !== 200) throw new Error(`Expected 200, got ${answer.status}`);
+  return { ms: performance.now() - started, kb: answer.bytes / 1000 };
+}
+
+/** The first sheet there is, and others once whoever draws has begun: with and without the restless watch. */
+async function publicPages(table: BenchTable, product: Product, count: number): Promise<void> {
+  const lines = Math.min(count, MOST_LINES);
+  const make = async (slug: string, ids: readonly number[]) => {
+    const items = ids.map((id) => ({ watchIds: [id], label: `Line ${id}` }));
+    const made = await product.api('POST', '/pages', {
+      title: 'Ferries',
+      slug,
+      sections: [{ title: '', items }],
+    });
+    if (made.status !== 201) throw new Error(`Expected 201, got ${made.status}`);
+    return `${product.base}/p/${slug}/`;
+  };
+  const all = Array.from({ length: lines }, (_, i) => i + 1);
+  const restless = await make('ferries', all);
+  const calm = await make(
+    'calm',
+    all.filter((id) => id !== RESTLESS),
+  );
+  const first = await drawnPage(restless);
+  const told = ({ ms, kb }: { ms: number; kb: number }) => `${ms.toFixed(0)} ms, ${kb.toFixed(0)} kB`;
+  const what = `public page of ${lines} lines over 90 days, drawn`;
+  table.figure(`${what}, the first of all`, told(first), 'stated');
+  table.figure(`${what}, one with 30,000 outages`, told(await drawnPage(`${restless}?lang=de`)), 'stated');
+  table.figure(what, told(await drawnPage(`${calm}?lang=de`)), 'under 500 ms, 150 kB');
+}
+
+/** Many by many: made, changed, deleted, brought back. */
+async function timeMany(product: Product, took: Map<string, number>): Promise<void> {
+  const time = async (what: string, path: string, body: object) => {
+    const started = performance.now();
+    const answer = await product.api('POST', path, body);
+    if (answer.status !== 200) throw new Error(`Expected 200 at ${path}, got ${answer.status}`);
+    took.set(what, performance.now() - started);
+    return answer.body as { id: number; deletedAt: string }[];
+  };
+  const watches = Array.from({ length: 1000 }, (_, i) => ({
+    ...{ kind: 'web', name: `Many ${i}`, everySeconds: 86_400, settings: { address: 'http://127.0.0.1:9/' } },
+  }));
+  const ids = (await time('making 1,000 watches', '/watch-batches', { watches })).map(({ id }) => id);
+  await time('changing 1,000 watches', '/watches/changes', { ids, secondLooks: 3, addTags: ['many'] });
+  await time('deleting 1,000 watches', '/watches/changes', { ids, action: 'delete' });
+  await time('bringing 1,000 watches back', '/deleted-watches/restores', { ids });
+  await time('deleting them for good', '/watches/changes', { ids, action: 'delete' });
+}
+
+/** The rows of an overview, and the addresses of jobs among them and beside them. */
+async function fetchTurning(folder: string, base: string) {
+  const db = await openStore(folder, { migrate: false });
+  const rows: number[] = await db('watches').whereNull('deleted_at').orderBy('id').limit(100).pluck('id');
+  const keys = await db('watches')
+    .whereNotNull('checkin_key')
+    .whereNull('deleted_at')
+    .pluck<string[]>('checkin_key');
+  await db.destroy();
+  return { rows, addresses: keys.map((key) => `${base}/in/${key}`) };
+}
+
 async function measure(table: BenchTable, count: number): Promise<Map<string, number>> {
   const store = await tempStore();
   const site = await startBare(['site']);
@@ -216,7 +296,10 @@ async function measure(table: BenchTable, count: number): Promise<Map<string, nu
     if (made.status !== 201) throw new Error(`Expected 201, got ${made.status}`);
     return performance.now() - started;
   });
+  await publicPages(table, product, count);
+  await timeMany(product, took);
   await besideDrawing(table, count, product, cookie);
+  await eightDesks(table, count, product, cookie, await fetchTurning(product.folder, product.base));
   await product.stop();
   site.process.kill();
   rmSync(store.folder, { recursive: true, force: true });

@@ -244,7 +244,7 @@ test.describe('who hears, and what was sent', () => {
     await follows;
     await row('Everybody at the desk').getByRole('button', { name: 'Send a test' }).click();
     for (const one of [page, other]) {
-      await expect(one.getByRole('status', { name: 'Messages as they come' })).toContainText(
+      await expect(one.getByRole('region', { name: 'Messages as they come' })).toContainText(
         'A test from Calm Lantern',
       );
     }

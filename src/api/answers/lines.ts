@@ -93,3 +93,27 @@ export const overviewHead = named(
   },
   'How things are, as the desk leads with it.',
 );
+
+export const outageLine = named(
+  'OutageLine',
+  {
+    id: identity('the outage'),
+    watchId: identity('the watch'),
+    watch: text('What it is called.'),
+    beganAt: time('The first failed look of its run.'),
+    noticedAt: time('When it was confirmed.'),
+    endedAt: time('Null while it lasts.').nullable(),
+    sentence: text('Why.'),
+    told: list(text(), 'Names of the channels that were told.'),
+    takenBy: text('Who has it.').nullable(),
+    follows: inner({
+      id: identity('the watch it followed from'),
+      name: text('Empty where it is gone.'),
+    }).nullable(),
+    incident: inner(
+      { id: identity('the incident'), title: text() },
+      'What the public was told of it.',
+    ).nullable(),
+  },
+  'An outage as the desk shows it.',
+);

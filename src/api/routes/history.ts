@@ -1,4 +1,4 @@
-import { object, type AnySchema } from 'yup';
+import { number, object, type AnySchema } from 'yup';
 import type { UseCase } from '@/cases/frame/use-case';
 import { leaveOutSchema } from '@/cases/schemas/watch-history';
 import { readMoment } from '@/cases/schemas/common';
@@ -6,6 +6,8 @@ import * as cases from '@/cases/watches/history';
 import type { ListPage } from '@/store/db/list-page';
 import type { Outage } from '@/store/history/outages';
 import { failedLook, figures, finding, outage, report } from '@/api/answers/finding';
+import { outageLine } from '@/api/answers/lines';
+import type { OutageLine } from '@/views/outages/outage-lines';
 import { flagQuery, spanQuery } from '@/api/query';
 import { route, type Call, type Listing, type Route } from '@/api/route';
 import { actRoute, getRoute, type Resource } from './resource';
@@ -127,6 +129,34 @@ export const historyRoutes: Route[] = [
     shape: { each: outage },
     input: (call) => ({ page: call.page, ...openOf(call) }),
     tell: (_, out: Outage[]) => out.map(outageShape),
+  }),
+  route({
+    method: 'GET',
+    path: '/outage-lines',
+    tag: TAG,
+    summary: 'Outages as the desk shows them',
+    description: 'Each with who was told, who has it, and what the public was told of it.',
+    does: cases.listOutageLines,
+    query: openQuery.shape({
+      watch: number()
+        .integer('Expected the id of a watch.')
+        .typeError('Expected the id of a watch.')
+        .optional()
+        .meta({ description: 'Only those of this watch.' }),
+    }),
+    list: byOutage,
+    status: 200,
+    answer: 'Outages, the newest first.',
+    shape: { each: outageLine },
+    refusals: ['not.found'],
+    input: (call) => ({ page: call.page, watchId: call.query.watch as number | undefined, ...openOf(call) }),
+    tell: (_, lines: OutageLine[]) =>
+      lines.map(({ began, noticed, ended, ...rest }) => ({
+        ...rest,
+        beganAt: began,
+        noticedAt: noticed,
+        endedAt: ended,
+      })),
   }),
   getRoute(OUTAGE, { does: cases.getOutage, answer: 'The outage with its evidence.' }),
   actRoute(TAG, '/outages/{id}/leave-out', {

@@ -12,6 +12,7 @@ import { orNotFound } from '@/cases/frame/find';
 import { asIs, asks, changes, type Act } from '@/cases/frame/use-case';
 import { leaveOutSchema } from '@/cases/schemas/watch-history';
 import { validateBody } from '@/cases/frame/validate';
+import { fetchOutageLines, type OutageLine } from '@/views/outages/outage-lines';
 import { foundWatch } from './around';
 
 interface OfWatch {
@@ -52,6 +53,19 @@ export const listOutages = asks(
   'look',
   ({ db }, { open, page }: { open?: boolean; page: ListPage }): Promise<Outage[]> =>
     fetchOutages(db, open === undefined ? {} : { open }, page),
+);
+
+/** Outages as the desk shows them, of all watches or of one. */
+export const listOutageLines = asks(
+  'listOutageLines',
+  'look',
+  async (
+    { db },
+    { watchId, page, ...rest }: { watchId?: number; open?: boolean; page: ListPage },
+  ): Promise<OutageLine[]> => {
+    if (watchId !== undefined) await foundWatch(db, watchId);
+    return fetchOutageLines(db, { ...rest, ...(watchId !== undefined && { watchId }) }, page);
+  },
 );
 
 export const getOutage = asks('getOutage', 'look', async ({ db }, { id }: { id: number }): Promise<Outage> =>

@@ -8,9 +8,11 @@ import {
   type Place,
 } from '@/views/overview/lines';
 import { fetchOverviewHead, type OverviewHead } from '@/views/overview/overview';
+import { NextAnswer } from '@/cases/frame/next-answer';
 import { asks, type Asking } from '@/cases/frame/use-case';
+import type { World } from '@/cases/frame/world';
 
-const placeOf = async ({ world, now }: Asking): Promise<Place> => ({
+const placeOf = async ({ world, now }: Pick<Asking, 'world' | 'now'>): Promise<Place> => ({
   now,
   zone: world.place.zone,
   engineAnswers: await world.engine.isConnected(),
@@ -33,7 +35,20 @@ export const listLines = asks(
   },
 );
 
-/** What stands above the lines. */
-export const getOverview = asks('getOverview', 'look', async (asking): Promise<OverviewHead> =>
-  fetchOverviewHead(asking.db, await placeOf(asking)),
+const heads = new WeakMap<World, NextAnswer<OverviewHead>>();
+
+function headsOf(world: World): NextAnswer<OverviewHead> {
+  const known = heads.get(world);
+  if (known) return known;
+  const made = new NextAnswer(async () => {
+    const asking = { world, now: world.now() };
+    return fetchOverviewHead(world.db, await placeOf(asking));
+  });
+  heads.set(world, made);
+  return made;
+}
+
+/** What stands above the lines; worked out once for all open desks that ask at the same time. */
+export const getOverview = asks('getOverview', 'look', ({ world }): Promise<OverviewHead> =>
+  headsOf(world).ask(),
 );

@@ -110,6 +110,18 @@ export async function fetchOutages(
   return rows.map(outageOf);
 }
 
+/** How many outages there are of watches that are not deleted, and how many of them are not over. */
+export async function countOutages(db: Db, watchId?: number): Promise<{ all: number; open: number }> {
+  const query = db('outages')
+    .join('watches', 'watches.id', 'outages.watch_id')
+    .whereNull('watches.deleted_at');
+  if (watchId !== undefined) void query.where('watch_id', watchId);
+  const [row] = await query.select<{ all: number; open: number }[]>(
+    db.raw('COUNT(*) AS "all", COALESCE(SUM(outages.ended IS NULL), 0) AS "open"'),
+  );
+  return { all: row!.all, open: row!.open };
+}
+
 /** The outages of some watches that are not over. */
 export async function fetchOpenOutagesOf(db: Db, watchIds: readonly number[]): Promise<Outage[]> {
   const open: Outage[] = [];

@@ -2,9 +2,10 @@
 
 import { coreName, coreText } from '@/core/settings/wire-names';
 
-/** What an API call came to: a value, or what was refused, by field. */
+/** What an API call came to: a value, with where a list goes on, or what was refused, by field. */
 export type ApiResult<T> =
-  { ok: true; value: T } | { ok: false; detail: string; fields: Record<string, string>; code?: string };
+  | { ok: true; value: T; next: string | null }
+  | { ok: false; detail: string; fields: Record<string, string>; code?: string };
 
 interface ProblemBody {
   detail?: string;
@@ -41,6 +42,14 @@ export async function sendFile<T>(path: string, file: File): Promise<ApiResult<T
   return answerOf<T>(() => fetch(`/api/v1${path}`, { method: 'POST', headers, body: file }));
 }
 
+/** Where a list goes on (RFC 8288), as a path of the API; null where it does not. */
+function nextOf(response: Response): string | null {
+  const target = /<([^>]*)>;\s*rel="next"/.exec(response.headers.get('link') ?? '')?.[1];
+  if (target === undefined) return null;
+  const { pathname, search } = new URL(target, window.location.href);
+  return `${pathname}${search}`;
+}
+
 async function answerOf<T>(ask: () => Promise<Response>): Promise<ApiResult<T>> {
   let response: Response;
   try {
@@ -55,7 +64,7 @@ async function answerOf<T>(ask: () => Promise<Response>): Promise<ApiResult<T>> 
   } catch {
     return { ok: false, detail: `Expected an answer in JSON, got status ${response.status}.`, fields: {} };
   }
-  if (response.ok) return { ok: true, value: value as T };
+  if (response.ok) return { ok: true, value: value as T, next: nextOf(response) };
   if (response.status === 401) {
     return {
       ok: false,

@@ -6,13 +6,18 @@ export function ToldPublicly({
   incident,
 }: {
   outageId: number;
-  incident: { id: number; title: string } | undefined;
+  incident: { id: number; title: string } | null | undefined;
 }) {
   return incident ? (
     <>
-      public: <Link href={`/incidents/${incident.id}`}>{incident.title}</Link>
+      public:{' '}
+      <Link href={`/incidents/${incident.id}`} prefetch={false}>
+        {incident.title}
+      </Link>
     </>
   ) : (
-    <Link href={`/incidents/new?outage=${outageId}`}>Tell the public</Link>
+    <Link href={`/incidents/new?outage=${outageId}`} prefetch={false}>
+      Tell the public
+    </Link>
   );
 }

@@ -1,57 +1,18 @@
 'use client';
 
 import { DropdownMenu } from 'radix-ui';
-import {
-  BookOpen,
-  Cable,
-  CircleUser,
-  Folders,
-  KeyRound,
-  Keyboard,
-  Layers,
-  ListChecks,
-  LogOut,
-  Mail,
-  Menu,
-  Plus,
-  Undo2,
-} from 'lucide-react';
+import { Keyboard, LogOut, Menu, Plus } from 'lucide-react';
 import Link from 'next/link';
 import { usePathname } from 'next/navigation';
-import { callApi } from '@/ui/basic/call-api';
-import { FindWatch } from './find-watch';
+import { leave } from './leave';
 import { OPEN_KEYS_EVENT } from './keys';
+import { Palette } from './palette';
+import { MENU, PLACES } from './places';
 import { LanternMark } from '@/ui/basic/lantern';
 import { ThemeSwitch } from '@/ui/basic/theme-switch';
 
-const PLACES = [
-  { href: '/', label: 'Watches', also: '/watches' },
-  { href: '/jobs', label: 'Jobs', also: '/jobs' },
-  { href: '/outages', label: 'Outages', also: '/outages' },
-  { href: '/maintenance', label: 'Maintenance', also: '/maintenance' },
-  { href: '/messages', label: 'Messages', also: '/messages' },
-  { href: '/pages', label: 'Public pages', also: '/incidents' },
-];
-
-const MENU = [
-  { href: '/watches', label: 'All watches', Icon: ListChecks },
-  { href: '/sections', label: 'Sections and tags', Icon: Folders },
-  { href: '/shared', label: 'Set once for many', Icon: Layers },
-  { href: '/account', label: 'Your account', Icon: CircleUser },
-  { href: '/access', label: 'API tokens', Icon: KeyRound },
-  { href: '/reference', label: 'Reference of the API', Icon: BookOpen },
-  { href: '/watches/deleted', label: 'Deleted watches', Icon: Undo2 },
-  { href: '/mail-door', label: 'Reports by mail', Icon: Mail },
-  { href: '/own-line', label: 'This machine', Icon: Cable },
-];
-
 const ITEM =
   'flex cursor-pointer items-center gap-2 rounded-md px-3 py-2 outline-none data-[highlighted]:bg-quiet';
-
-async function leave() {
-  await callApi('DELETE', '/api/session');
-  window.location.assign('/sign-in');
-}
 
 function AccountMenu({ email }: { email: string }) {
   return (
@@ -113,7 +74,7 @@ export function DeskHeader({ email }: { email: string }) {
           ))}
         </nav>
         <div className="ml-auto flex items-center gap-1.5">
-          <FindWatch />
+          <Palette />
           <Link
             href="/watches/new"
             className="bg-button text-button-ink border-button ml-2 inline-flex min-h-9 items-center gap-1 rounded-lg border px-3 font-semibold whitespace-nowrap"

@@ -6,11 +6,12 @@ import { useEffect, useState } from 'react';
 import { Button } from '@/ui/basic/button';
 
 export const OPEN_KEYS_EVENT = 'lantern-open-keys';
+export const OPEN_PALETTE_EVENT = 'lantern-open-palette';
 /** Sent when the key for "look now" is pressed; a watch's screen listens. */
 export const LOOK_NOW_EVENT = 'lantern-look-now';
 
 const KEYS = [
-  { key: '/', does: 'Find a watch' },
+  { key: '/', does: 'Find a watch, or something to do; Ctrl and K do the same' },
   { key: 'a', does: 'Add a watch' },
   { key: 'h', does: 'Home: all watches' },
   { key: '↓ ↑', does: 'Go from watch to watch' },
@@ -51,12 +52,16 @@ export function Keys() {
       setOpen(true);
     };
     const act = (event: KeyboardEvent) => {
+      if ((event.ctrlKey || event.metaKey) && !event.altKey && event.key.toLowerCase() === 'k') {
+        window.dispatchEvent(new Event(OPEN_PALETTE_EVENT));
+        return event.preventDefault();
+      }
       if (event.ctrlKey || event.metaKey || event.altKey || isTyping(event.target)) return;
       if (event.key !== '?' && localStorage.getItem(OFF) === '1') return;
       const done = () => event.preventDefault();
       switch (event.key) {
         case '/':
-          document.querySelector<HTMLElement>('[data-find-watch]')?.focus();
+          window.dispatchEvent(new Event(OPEN_PALETTE_EVENT));
           return done();
         case 'a':
           router.push('/watches/new');

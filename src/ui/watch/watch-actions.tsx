@@ -3,9 +3,10 @@
 import { useRouter } from 'next/navigation';
 import { useState } from 'react';
 import { Button, ButtonLink } from '@/ui/basic/button';
-import { callApi } from '@/ui/basic/call-api';
+import { callApi, problemOf } from '@/ui/basic/call-api';
 import { Confirm } from '@/ui/basic/confirm';
 import { PlanFromWatch } from '@/ui/maintenance/plan-from-watch';
+import { sayDone } from '@/ui/shell/done-notice';
 import { LookNow } from './look-now';
 
 interface WatchActionsProps {
@@ -48,6 +49,14 @@ export function WatchActions({ watchId, name, paused, probe, under, goesWith }: 
           if (!result.ok) return result.detail;
           router.push('/');
           router.refresh();
+          sayDone({
+            said: `${name} is deleted.`,
+            takeBack: async () => {
+              const wrong = await problemOf('POST', `/deleted-watches/${watchId}/restore`, {});
+              router.refresh();
+              return wrong;
+            },
+          });
           return null;
         }}
       >

@@ -1,3 +1,4 @@
+import Link from 'next/link';
 import { causeSentence } from '@/core/causes/causes';
 import { LeaveOut } from './leave-out';
 import { ToldPublicly } from '@/ui/pages/told-publicly';
@@ -66,7 +67,9 @@ export function OutageList({ view }: { view: WatchView }) {
       </ol>
       {view.moreOutages > 0 && (
         <p className="text-muted border-rule border-t pt-2 text-[0.875rem]">
-          The newest stand here; {view.moreOutages} older ones are counted, and come through the API.
+          The newest stand here.{' '}
+          <Link href={`/outages?watch=${view.outages[0]!.watchId}`}>All outages of this watch</Link>:{' '}
+          {view.moreOutages} of the last 90 days are older.
         </p>
       )}
     </section>

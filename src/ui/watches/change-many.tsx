@@ -8,9 +8,11 @@ import type { Tag } from '@/core/settings/tag';
 import type { FieldDescription } from '@/core/settings/field-description';
 import type { KindChoice } from '@/views/settings/kind-choices';
 import { Button } from '@/ui/basic/button';
+import { problemOf } from '@/ui/basic/call-api';
 import { Effects, type Effect } from '@/ui/basic/effects';
 import { FormMessage, OfferedField } from '@/ui/form/fields';
 import { TickLine } from '@/ui/form/ticks';
+import { sayDone } from '@/ui/shell/done-notice';
 import { useApiForm } from '@/ui/form/use-api-form';
 import { settingLabel, sharedForm } from '@/ui/settings/shared-form';
 import { sharedFieldNames, SharedSettingsFields } from '@/ui/settings/shared-settings-fields';
@@ -96,7 +98,17 @@ export function ChangeMany(props: ChangeManyProps) {
     if (preview) return setShown({ key: keyOf(asked), effects: done.value.watches });
     onDone();
     router.refresh();
+    if (which === 'delete') sayDeleted(done.value.watches.map(({ id }) => id));
   };
+  const sayDeleted = (ids: number[]) =>
+    sayDone({
+      said: `${countWatches(ids.length)} deleted.`,
+      takeBack: async () => {
+        const problem = await problemOf('POST', '/deleted-watches/restores', { ids });
+        router.refresh();
+        return problem;
+      },
+    });
   const open = (which: Panel) => {
     setPanel(which);
     setShown(null);

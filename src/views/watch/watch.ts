@@ -71,6 +71,7 @@ export interface WatchView {
   chart: { range: { from: number; to: number }; points: ChartPoint[]; bands: Stretch[] };
   outages: {
     id: number;
+    watchId: number;
     began: number;
     noticed: number;
     ended: number | null;
@@ -169,6 +170,7 @@ export async function fetchWatchView(
     evidence: kept,
     outages: listed.map((outage) => ({
       id: outage.id,
+      watchId: outage.watchId,
       began: outage.began,
       noticed: outage.noticed,
       ended: outage.ended,
