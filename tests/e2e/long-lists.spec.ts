@@ -2,6 +2,7 @@ import { rmSync } from 'node:fs';
 import { expect, test } from '@playwright/test';
 import { makeWatch, periodConfig, tempStore, webConfig, type Product } from '../integration/helpers';
 import { newCheckinKey } from '@/accounts/secrets';
+import { openStore } from '@/store/db/connection';
 import { startSignedIn } from '../bench/signed-in';
 
 const WATCHES = 420;
@@ -129,5 +130,89 @@ test.describe('long lists', () => {
     await rests.getByRole('checkbox', { name: 'Berth 417' }).check();
     await rests.getByPlaceholder('Find a watch').fill('Berth 7');
     await expect(rests.getByRole('checkbox', { name: 'Berth 417' })).toBeChecked();
+  });
+
+  test('what can be done is found from anywhere, and so are watches', async ({ page }) => {
+    await page.goto(`${product.base}/watches/5`);
+    await page.getByRole('button', { name: 'Pause' }).waitFor();
+    await page.keyboard.press('Control+k');
+    const field = page.getByRole('combobox', { name: 'Find a watch' });
+    await expect(field).toBeFocused();
+    const option = (name: string) => page.getByRole('option', { name, exact: true });
+    // Other words than its own lead to it, all of them at once.
+    await field.fill('window quiet');
+    await expect(page.getByRole('option')).toHaveText(['Plan maintenance']);
+    await field.fill('berth 41 nothing of the kind');
+    await expect(page.getByText(/^No watch has/)).toBeVisible();
+    // What belongs to the watch that is open is offered there.
+    await field.fill('pause');
+    await expect(option('Pause it')).toBeVisible();
+    await page.keyboard.press('Enter');
+    await expect(field).toHaveCount(0);
+    await expect(page.getByRole('button', { name: 'End the pause' })).toBeVisible();
+    await page.keyboard.press('/');
+    await field.fill('berth 417');
+    await page.keyboard.press('Enter');
+    await expect(page.getByRole('heading', { level: 1 })).toContainText('Berth 417');
+    await page.keyboard.press('/');
+    await field.fill('crontab');
+    await page.keyboard.press('Enter');
+    await expect(page).toHaveURL(/\/watches\/jobs$/);
+    await page.keyboard.press('/');
+    await expect(page.getByText('This watch')).toHaveCount(0);
+    await page.keyboard.press('Escape');
+    await product.api('POST', '/watches/5/resume', {});
+  });
+
+  test('many that were deleted are taken back from where it is said', async ({ page }) => {
+    await page.goto(`${product.base}/watches?text=berth%2039`);
+    await page.getByRole('checkbox', { name: 'Choose all that are shown' }).check();
+    await page.getByRole('button', { name: 'Delete', exact: true }).click();
+    await page.getByRole('button', { name: 'Delete: 14 watches' }).click();
+    const said = page.getByRole('region', { name: 'Messages as they come' });
+    await expect(said).toContainText('14 watches deleted.');
+    await expect(page.getByRole('heading', { level: 1 })).toContainText('406');
+    await said.getByRole('button', { name: 'Take it back' }).click();
+    await expect(page.getByRole('heading', { level: 1 })).toContainText('14 watches of 420');
+    await expect(said.getByText('14 watches deleted.')).toHaveCount(0);
+  });
+
+  test('outages go on to the very first as one scrolls', async ({ page }) => {
+    const db = await openStore(product.folder, { migrate: false });
+    const began = Date.now() - 300 * 3_600_000;
+    const outage = (i: number) => ({
+      ...{ watch_id: 2 + (i % 2), began: began + i * 3_600_000, noticed: began + i * 3_600_000 },
+      ...{ ended: began + i * 3_600_000 + 60_000 + i * 1000, cause: 'port.refused' },
+      ...{ causes: '["port.refused"]', detail: '{"port":80}' },
+    });
+    await db.batchInsert(
+      'outages',
+      Array.from({ length: 250 }, (_, i) => outage(i)),
+      50,
+    );
+    // The one that nobody answers has gone down by now; nothing else moves.
+    await expect.poll(async () => db('watch_status').where({ watch_id: 1 }).pluck('state')).toEqual(['down']);
+    await db.destroy();
+    await page.goto(`${product.base}/outages`);
+    const table = page.getByRole('table');
+    const all = Number(await table.getAttribute('aria-rowcount')) - 1;
+    expect(all).toBeGreaterThan(250);
+    await expect(page.getByText(`${all} outages so far, the newest first.`)).toBeVisible();
+    await expect(table.getByRole('row', { name: 'Berth' })).toHaveCount(100);
+    await expect(async () => {
+      await page.evaluate(() => window.scrollTo(0, document.body.scrollHeight));
+      await expect(table.locator(`[aria-rowindex="${all + 1}"]`)).toBeVisible({ timeout: 1_000 });
+    }).toPass();
+    await expect(table.locator(`[aria-rowindex="${all + 1}"]`)).toContainText('1 min');
+    const rows = await table
+      .locator('[aria-rowindex]')
+      .evaluateAll((some) => some.map((row) => Number(row.getAttribute('aria-rowindex'))));
+    expect(rows).toEqual(Array.from({ length: all }, (_, i) => i + 2));
+    await expect(table.getByText('More are read…')).toHaveCount(0);
+    // Those of one watch alone.
+    await page.goto(`${product.base}/outages?watch=3`);
+    await expect(page.getByText('125 outages so far, the newest first.')).toBeVisible();
+    await expect(table.getByRole('row', { name: 'Berth 2' })).toHaveCount(0);
+    expect((await page.goto(`${product.base}/outages?watch=999999`))!.status()).toBe(404);
   });
 });

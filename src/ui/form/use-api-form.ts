@@ -1,7 +1,10 @@
-import { useState, type ChangeEvent, type Dispatch, type SetStateAction } from 'react';
+import { useState, type Dispatch, type SetStateAction } from 'react';
 import { callApi } from '@/ui/basic/call-api';
 
-type TextInput = HTMLInputElement | HTMLTextAreaElement | HTMLSelectElement;
+/** What was typed into any field. */
+interface Typed {
+  target: { value: string };
+}
 
 /** A form whose content goes to the API: what is typed, what was refused, and what came of it. */
 export interface ApiForm<V extends object> {
@@ -25,7 +28,7 @@ export interface ApiForm<V extends object> {
   field: (name: keyof V & string) => {
     value: string;
     error: string | undefined;
-    onChange: (event: ChangeEvent<TextInput>) => void;
+    onChange: (event: Typed) => void;
   };
   /**
    * Sends; answers what came, or null where it was refused, and says why. Nothing that was typed is lost. Where the

@@ -2,6 +2,7 @@
 
 import { RULE_DAYS, repeatWords, type Repeats, type RuleChoice } from '@/core/maintenance/rule-choice';
 import { SelectField, TextField } from '@/ui/form/fields';
+import { DayField } from '@/ui/form/moment-field';
 import { Ticks } from '@/ui/form/ticks';
 import { WEEKDAYS } from '@/ui/form/weekdays';
 
@@ -73,9 +74,8 @@ export function RepeatFields({ choice, first, error, again, onChange }: RepeatFi
             onChoose={(ends) => onChange({ ends: ends as RuleChoice['ends'] })}
           />
           {choice.ends === 'on' && (
-            <TextField
+            <DayField
               label="Last day"
-              type="date"
               value={choice.lastDay}
               onChange={(event) => onChange({ lastDay: event.target.value })}
             />

@@ -13,6 +13,7 @@ import {
 import { isTimeZone } from '@/core/time/zone-time';
 import { Button, ButtonLink } from '@/ui/basic/button';
 import { TextField } from '@/ui/form/fields';
+import { MomentField } from '@/ui/form/moment-field';
 import { FormEnd } from '@/ui/form/form-end';
 import { OwnForm } from '@/ui/form/own-form';
 import { useApiForm } from '@/ui/form/use-api-form';
@@ -135,16 +136,14 @@ export function WindowForm({ start, choices }: { start: WindowStart; choices: Co
           onType={(text) => set({ text })}
         />
         <div className="grid gap-4 sm:grid-cols-2">
-          <TextField
+          <MomentField
             label="Begins"
-            type="datetime-local"
             value={from}
             error={errors.from ?? errors.first}
             onChange={(event) => set({ from: event.target.value })}
           />
-          <TextField
+          <MomentField
             label="Ends"
-            type="datetime-local"
             value={until}
             error={errors.until ?? errors.lastsMinutes}
             onChange={(event) => set({ until: event.target.value })}

@@ -2,8 +2,10 @@
 
 import Link from 'next/link';
 import { useRouter } from 'next/navigation';
+import { useState } from 'react';
 import { SAID_TITLES } from '@/core/messages/said-titles';
-import { SelectField, TextField } from '@/ui/form/fields';
+import { SelectField } from '@/ui/form/fields';
+import { DayField } from '@/ui/form/moment-field';
 
 interface SentFilterProps {
   asked: {
@@ -31,8 +33,8 @@ const SAYS = [
   ...Object.entries(SAID_TITLES).map(([value, text]) => ({ value, text })),
 ];
 
-/** A day that is typed passes through years long gone. */
-const isDay = (text: string) => text === '' || /^20\d\d-/.test(text);
+/** What is typed is a day once all of it stands there. */
+const isDay = (text: string) => text === '' || /^20\d{2}-\d{2}-\d{2}$/.test(text);
 
 /** Narrows what was sent; what is chosen stands in the address. */
 export function SentFilter({ asked, watch, channels }: SentFilterProps) {
@@ -72,19 +74,17 @@ export function SentFilter({ asked, watch, channels }: SentFilterProps) {
         options={OUTCOMES}
         onChoose={(outcome) => go({ outcome: outcome || null })}
       />
-      <TextField
-        label="From"
-        type="date"
-        defaultValue={asked.since ?? ''}
+      <FilterDay
         key={`since ${asked.since}`}
-        onChange={(event) => isDay(event.target.value) && go({ since: event.target.value || null })}
+        label="From"
+        day={asked.since ?? ''}
+        onDay={(since) => go({ since: since || null })}
       />
-      <TextField
-        label="To"
-        type="date"
-        defaultValue={asked.until ?? ''}
+      <FilterDay
         key={`until ${asked.until}`}
-        onChange={(event) => isDay(event.target.value) && go({ until: event.target.value || null })}
+        label="To"
+        day={asked.until ?? ''}
+        onDay={(until) => go({ until: until || null })}
       />
       {narrowed && (
         <Link href="/messages/sent" className="py-2 text-[0.875rem]">
@@ -92,5 +92,26 @@ export function SentFilter({ asked, watch, channels }: SentFilterProps) {
         </Link>
       )}
     </div>
+  );
+}
+
+interface FilterDayProps {
+  label: string;
+  day: string;
+  onDay: (day: string) => void;
+}
+
+/** A day that narrows the list as soon as it is one. */
+function FilterDay({ label, day, onDay }: FilterDayProps) {
+  const [typed, setTyped] = useState(day);
+  return (
+    <DayField
+      label={label}
+      value={typed}
+      onChange={({ target: { value } }) => {
+        setTyped(value);
+        if (isDay(value) && value !== day) onDay(value);
+      }}
+    />
   );
 }

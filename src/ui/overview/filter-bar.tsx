@@ -82,7 +82,7 @@ export function FilterBar({ path, rest = {}, filter, choices, kept, shown, all }
         {kept.length > 0 && (
           <ul
             aria-label="Kept filters"
-            className="border-rule flex flex-wrap items-center gap-2 border-l pl-2"
+            className="border-rule flex flex-wrap items-center gap-2 sm:border-l sm:pl-2"
           >
             {kept.map((one) => (
               <li key={one.id}>

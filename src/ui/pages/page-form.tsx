@@ -6,6 +6,7 @@ import { DAY_MS } from '@/core/time/units';
 import { LANGUAGES, type Language } from '@/core/languages/language';
 import { Button, ButtonLink } from '@/ui/basic/button';
 import { AreaField, OfferedField, SelectField, TextField } from '@/ui/form/fields';
+import { MomentField } from '@/ui/form/moment-field';
 import { FormEnd } from '@/ui/form/form-end';
 import { NameSuggestion } from '@/ui/form/name-suggestion';
 import { OwnForm } from '@/ui/form/own-form';
@@ -69,9 +70,8 @@ function LeadFields({ form }: { form: ApiForm<PageValues> }) {
         error={form.errors['lead.words']}
         onChange={(event) => form.set({ lead: { ...lead, words: event.target.value } })}
       />
-      <TextField
+      <MomentField
         label="Until"
-        type="datetime-local"
         value={lead.until}
         error={form.errors['lead.until']}
         onChange={(event) => form.set({ lead: { ...lead, until: event.target.value } })}

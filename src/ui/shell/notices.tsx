@@ -65,6 +65,7 @@ export function Notices() {
       visibleToasts={MOST_SHOWN}
       containerAriaLabel="Messages as they come"
       className="z-40 print:hidden"
+      style={{ fontFamily: 'inherit' }}
     />
   );
 }

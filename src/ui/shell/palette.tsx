@@ -99,7 +99,8 @@ function PaletteContent({ onDone }: ContentProps) {
             hasty.current = false;
           }}
           onKeyDown={(event) => {
-            if (event.key !== 'Enter' || isKnown || found.length > 0) return;
+            const offers = event.currentTarget.closest('[cmdk-root]')?.querySelector('[cmdk-item]');
+            if (event.key !== 'Enter' || isKnown || offers) return;
             hasty.current = true;
             event.preventDefault();
           }}

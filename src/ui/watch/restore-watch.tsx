@@ -4,7 +4,6 @@ import { useRouter } from 'next/navigation';
 import { useState } from 'react';
 import { Button } from '@/ui/basic/button';
 import { callApi, problemText } from '@/ui/basic/call-api';
-import { countWatches } from '@/core/text/words';
 
 function useRestoring() {
   const router = useRouter();
@@ -53,7 +52,7 @@ export function RestoreTogether({ deletedAt, count }: { deletedAt: number; count
     <>
       <Problem text={problem} />
       <Button look="strong" disabled={busy} onClick={() => void back()}>
-        {busy ? 'Bringing them back…' : `Bring all ${countWatches(count)} back`}
+        {busy ? 'Bringing them back…' : count === 2 ? 'Bring both back' : `Bring all ${count} back`}
       </Button>
     </>
   );

@@ -5,6 +5,7 @@ import type { IncidentKind } from '@/core/pages/incident';
 import { callApi } from '@/ui/basic/call-api';
 import { Button } from '@/ui/basic/button';
 import { TextField } from '@/ui/form/fields';
+import { MomentField } from '@/ui/form/moment-field';
 import { FormEnd } from '@/ui/form/form-end';
 import { OwnForm } from '@/ui/form/own-form';
 import { useApiForm } from '@/ui/form/use-api-form';
@@ -53,17 +54,9 @@ export function FactsForm({ incident, version, watches }: FactsProps) {
     <OwnForm sheet onSend={() => save()} aria-label="Change the facts">
       <h2>The facts</h2>
       <TextField label="Title" {...form.field('title')} />
-      <TextField
-        label={kind === 'incident' ? 'Began' : 'From'}
-        type="datetime-local"
-        {...form.field('beganAt')}
-      />
+      <MomentField label={kind === 'incident' ? 'Began' : 'From'} {...form.field('beganAt')} />
       {(kind === 'notice' || ended !== null) && (
-        <TextField
-          label={kind === 'incident' ? 'Over since' : 'Until'}
-          type="datetime-local"
-          {...form.field('endedAt')}
-        />
+        <MomentField label={kind === 'incident' ? 'Over since' : 'Until'} {...form.field('endedAt')} />
       )}
       <AffectedField
         affected={values.affected}

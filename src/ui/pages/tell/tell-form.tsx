@@ -5,6 +5,7 @@ import { useCallback, useMemo } from 'react';
 import { STAGES, STAGE_TITLES, type IncidentKind, type Stage } from '@/core/pages/incident';
 import { Button, ButtonLink } from '@/ui/basic/button';
 import { TextField } from '@/ui/form/fields';
+import { MomentField } from '@/ui/form/moment-field';
 import { FormEnd } from '@/ui/form/form-end';
 import { OwnForm } from '@/ui/form/own-form';
 import { useApiForm } from '@/ui/form/use-api-form';
@@ -172,9 +173,8 @@ export function TellForm({ initial, pages, watches, texts }: TellFormProps) {
           />
         )}
         <div className="grid gap-4 sm:grid-cols-2">
-          <TextField
+          <MomentField
             label={kind === 'incident' ? 'Since' : 'From'}
-            type="datetime-local"
             help={
               beganAt === ''
                 ? 'Left empty: now.'
@@ -185,9 +185,8 @@ export function TellForm({ initial, pages, watches, texts }: TellFormProps) {
             {...form.field('beganAt')}
           />
           {(kind === 'notice' || stage === 'over') && (
-            <TextField
+            <MomentField
               label="Until"
-              type="datetime-local"
               help={
                 kind === 'notice'
                   ? 'It leaves the page by itself then; left empty, it stays.'

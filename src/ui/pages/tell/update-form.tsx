@@ -3,7 +3,8 @@
 import { useRouter } from 'next/navigation';
 import { STAGES, STAGE_TITLES, type IncidentKind, type Stage } from '@/core/pages/incident';
 import { Button } from '@/ui/basic/button';
-import { TextField } from '@/ui/form/fields';
+import {} from '@/ui/form/fields';
+import { MomentField } from '@/ui/form/moment-field';
 import { FormEnd } from '@/ui/form/form-end';
 import { OwnForm } from '@/ui/form/own-form';
 import { useApiForm } from '@/ui/form/use-api-form';
@@ -59,10 +60,8 @@ export function UpdateForm({ incidentId, kind, stage: first, version, outageEnde
         />
       )}
       {kind === 'incident' && stage === 'over' && (
-        <TextField
+        <MomentField
           label="Over since"
-          type="datetime-local"
-          className="border-edge bg-card max-w-64 rounded-lg border px-3 py-2"
           help={
             outageEnded === null
               ? 'Left empty: now.'
