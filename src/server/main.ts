@@ -27,6 +27,8 @@ import { serverContext, setServerContext } from './context';
 import { Guard } from '@/server/access/guard';
 import { IntakeHeartbeat } from '@/server/checkins/intake-heartbeat';
 import { newFirstCode, prepareFirstStart } from '@/server/access/first-start';
+import { FailingNote } from '@/server/desk/failing-note';
+import { saveDeskFailing } from '@/store/history/desk-failing';
 import { DeskProxy } from '@/server/desk/proxy';
 import { DeskSupervisor } from '@/server/desk/supervisor';
 import { doorHandlers } from '@/server/desk/handlers';
@@ -186,7 +188,11 @@ async function main(): Promise<void> {
   if (mailEndpoint.problem) log(`mail is not taken in. ${mailEndpoint.problem}`);
   // From here on check-ins are heard; the engine comes after, so that it finds the gap noted.
   await saveOpening(db, now());
-  const pulse = setInterval(() => void hearing.beat(), PULSE_MS);
+  const deskNote = new FailingNote(desk, (failing) => saveDeskFailing(db, failing));
+  const pulse = setInterval(() => {
+    void hearing.beat();
+    void deskNote.tick();
+  }, PULSE_MS);
   let stopping = false;
   const stop = async () => {
     if (stopping) return;

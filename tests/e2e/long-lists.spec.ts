@@ -215,4 +215,54 @@ test.describe('long lists', () => {
     await expect(table.getByRole('row', { name: 'Berth 2' })).toHaveCount(0);
     expect((await page.goto(`${product.base}/outages?watch=999999`))!.status()).toBe(404);
   });
+
+  test('the table of watches is put in order by its heads, all of it, and its columns are one’s own', async ({
+    page,
+  }) => {
+    await page.goto(`${product.base}/watches`);
+    const table = page.getByRole('table');
+    const head = (name: string) => table.getByRole('columnheader', { name });
+    const rowAt = (place: number) => table.locator(`[aria-rowindex="${place}"]`);
+    await expect(head('section')).toHaveAttribute('aria-sort', 'ascending');
+    await head('watch').getByRole('link').click();
+    await expect(head('watch')).toHaveAttribute('aria-sort', 'ascending');
+    await expect(rowAt(2)).toContainText('Berth 1');
+    await expect(rowAt(3)).toContainText('Berth 10');
+    await head('watch').getByRole('link').click();
+    await expect(head('watch')).toHaveAttribute('aria-sort', 'descending');
+    await expect(rowAt(2)).toContainText('Berth 99');
+    // What comes as one scrolls is in the same order.
+    await expect(async () => {
+      await page.evaluate(() => window.scrollTo(0, document.body.scrollHeight));
+      await expect(rowAt(WATCHES + 1)).toContainText(/Berth 1\D/, { timeout: 2_000 });
+    }).toPass();
+    await page.evaluate(() => window.scrollTo(0, 0));
+    // The first of them is a probe; all others wait to hear.
+    await head('kind').getByRole('link').click();
+    await expect(rowAt(2)).toContainText('check-in');
+    const menu = async (item: string) => {
+      await page.getByRole('button', { name: 'Columns' }).click();
+      await page.getByRole('menuitemcheckbox', { name: item }).click();
+      await page.keyboard.press('Escape');
+    };
+    await menu('tags');
+    await menu('state');
+    await expect(head('tags')).toHaveCount(0);
+    await head('state').getByRole('link').click();
+    await expect(rowAt(2)).toContainText('down');
+    const width = async () => (await head('kind').boundingBox())!.width;
+    const before = await width();
+    await table.getByRole('separator', { name: 'Width of kind' }).focus();
+    for (let i = 0; i < 4; i += 1) await page.keyboard.press('ArrowRight');
+    expect(await width()).toBeGreaterThan(before + 60);
+    const drawn = await width();
+    await page.reload();
+    await expect(head('state')).toHaveAttribute('aria-sort', 'ascending');
+    await expect(head('tags')).toHaveCount(0);
+    expect(Math.abs((await width()) - drawn)).toBeLessThan(3);
+    await page.getByRole('button', { name: 'Columns' }).click();
+    await page.getByRole('menuitem', { name: 'As it was at first' }).click();
+    await expect(head('tags')).toBeVisible();
+    await expect(head('state')).toHaveCount(0);
+  });
 });

@@ -1,5 +1,6 @@
 import { string } from 'yup';
 import { getOverview, listLines } from '@/cases/watches/lines';
+import { WATCH_SORTS, type WatchSort } from '@/core/settings/watch-order';
 import type { OverviewCard } from '@/views/overview/cards';
 import { RANGES, type DeskLine, type RangeName } from '@/views/overview/lines';
 import type { OverviewHead } from '@/views/overview/overview';
@@ -68,6 +69,10 @@ export const overviewRoutes: Route[] = [
         .meta({ description: 'How far back lines and figures go.' }),
       worstFirst: flagQuery('Those that were in trouble for longest come first, whatever their section.'),
       ids: idsQuery,
+      sort: string()
+        .oneOf([...WATCH_SORTS], `Expected one of ${WATCH_SORTS.join(', ')}.`)
+        .optional()
+        .meta({ description: 'By what they are in order; by section where nothing is said.' }),
     }),
     list: { by: 'place' },
     status: 200,
@@ -75,6 +80,7 @@ export const overviewRoutes: Route[] = [
     shape: { each: deskLine },
     input: (call) => ({
       ...{ filter: filterOf(call), page: call.page, ids: idsOf(call.query.ids) },
+      sort: call.query.sort as WatchSort | undefined,
       ...{ range: call.query.range as RangeName, worstFirst: call.query.worstFirst === 'true' },
     }),
     tell: (_, lines: DeskLine[]) =>

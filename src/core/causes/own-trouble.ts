@@ -57,6 +57,12 @@ export const OWN_TROUBLES = {
     advice: 'Look at it under Messages, and try it there.',
     over: 'The text of one’s own for {name} can be filled in again.',
   },
+  'desk.failing': {
+    sentence: 'The part of Calm Lantern that draws pages and answers the API does not stay up.',
+    advice:
+      'The log of Calm Lantern says how it ended. Looks, check-ins and messages go on without it. Where it needs more memory, set LANTERN_DESK_MEMORY.',
+    over: 'Pages are drawn and the API answers again.',
+  },
   'copy.failed': {
     sentence: 'No copy of the public page {name} can be made: {reason}',
     advice: 'Look whether its folder can be written to, or the address it is put at takes files.',

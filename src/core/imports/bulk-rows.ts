@@ -1,4 +1,4 @@
-import { csvParse, csvParseRows } from 'd3-dsv';
+import Papa from 'papaparse';
 
 /** One line of a pasted list, as what a watch would be made from. */
 export interface BulkRow {
@@ -44,6 +44,11 @@ function recordsOf(text: string): RecordOfText[] {
 
 const MOST_LINES_IN_A_CELL = 50;
 
+/** The cells of one record (RFC 4180). */
+function cellsOf(record: string): string[] {
+  return Papa.parse<string[]>(record, { delimiter: ',' }).data[0] ?? [];
+}
+
 /** Whether a quoted cell is still open at the end. */
 function isOpen(record: string): boolean {
   if (!/(^|,)\s*"/.test(record)) return false;
@@ -66,15 +71,16 @@ export function bulkRowsOf(text: string): BulkList {
   );
   const [first] = kept;
   if (!first) return { rows: [], left: 0 };
-  const header = csvParseRows(first.text)[0]!.map((column) => column.trim().toLowerCase());
+  const header = cellsOf(first.text).map((column) => column.trim().toLowerCase());
   const named = header.includes('address');
   const rows = named ? kept.slice(1) : kept;
   return { rows: rows.slice(0, MOST_BULK_ROWS).map(rowOf), left: Math.max(0, rows.length - MOST_BULK_ROWS) };
 
   function rowOf({ line, text: row }: RecordOfText): BulkRow {
-    const cells: Partial<Record<string, string>> = named
-      ? (csvParse(`${header.join(',')}\n${row}`)[0] ?? {})
-      : Object.fromEntries((csvParseRows(row)[0] ?? []).map((cell, i) => [COLUMNS[i] ?? `extra${i}`, cell]));
+    const names: readonly string[] = named ? header : COLUMNS;
+    const cells: Partial<Record<string, string>> = Object.fromEntries(
+      cellsOf(row).map((text, i) => [names[i] ?? `extra${i}`, text]),
+    );
     const cell = (name: (typeof COLUMNS)[number]) => (cells[name] ?? '').trim();
     return {
       line,

@@ -1,6 +1,6 @@
 import type { Span } from '@/core/history/spans';
 import { dateAt, dayBegins } from '@/core/time/zone-time';
-import { DAY_MS } from '@/core/time/units';
+import { DAY_MS, HOUR_MS } from '@/core/time/units';
 import { PUBLIC_KINDS, type PublicKind, type PublicStretch } from './public-line';
 
 /** A day of a zone's calendar: "2026-11-25". */
@@ -41,20 +41,43 @@ export interface TroubledDay extends Span {
   worst: PublicKind;
 }
 
+interface DaySpan extends Span {
+  day: Day;
+}
+
+const laidOut = new Map<string, readonly DaySpan[]>();
+const MOST_LAID_OUT = 50;
+
+/** The days that a span touches, each with when it begins and ends; all lines of a page ask for the same. */
+function spansOfDays(span: Span, zone: string): readonly DaySpan[] {
+  const key = `${Math.floor(span.from / HOUR_MS)} ${Math.ceil(span.to / HOUR_MS)} ${zone}`;
+  const found = laidOut.get(key);
+  if (found) return found;
+  const whole = {
+    from: Math.floor(span.from / HOUR_MS) * HOUR_MS,
+    to: Math.ceil(span.to / HOUR_MS) * HOUR_MS,
+  };
+  const days = daysOf(whole, zone).map((day) => ({ day, ...daySpan(day, zone)! }));
+  if (laidOut.size >= MOST_LAID_OUT) laidOut.clear();
+  laidOut.set(key, days);
+  return days;
+}
+
 /** The days of a line on which something was out, partly out or slow, each with the worst of it and where that lies. */
 export function troubledDays(line: readonly PublicStretch[], zone: string): TroubledDay[] {
   const days = new Map<Day, TroubledDay>();
-  let day: Day | null = null;
+  if (line.length === 0) return [];
+  const spans = spansOfDays({ from: line[0]!.from, to: line.at(-1)!.to }, zone);
+  /** Lines go on in time: the next day is looked for from the last. */
+  let first = 0;
   for (const { from, to, kind } of line) {
     if (kind !== 'out' && kind !== 'partly' && kind !== 'slow') continue;
-    // Lines go on in time: the next day is looked for from the last.
-    day ??= dateAt(from, zone);
-    while (daySpan(day, zone)!.to <= from) day = dayBeside(day, 1);
-    for (let at: Day = day; daySpan(at, zone)!.from < to; at = dayBeside(at, 1)) {
-      const span = daySpan(at, zone)!;
+    while (spans[first]!.to <= from) first += 1;
+    for (let i = first; i < spans.length && spans[i]!.from < to; i += 1) {
+      const span = spans[i]!;
       const cut = { from: Math.max(from, span.from), to: Math.min(to, span.to) };
-      const known = days.get(at);
-      if (!known) days.set(at, { day: at, worst: kind, ...cut });
+      const known = days.get(span.day);
+      if (!known) days.set(span.day, { day: span.day, worst: kind, ...cut });
       else {
         known.to = Math.max(known.to, cut.to);
         if (PUBLIC_KINDS.indexOf(kind) > PUBLIC_KINDS.indexOf(known.worst)) known.worst = kind;

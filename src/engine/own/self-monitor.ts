@@ -8,6 +8,7 @@ import { namesText, type OwnTroubleCode } from '@/core/causes/own-trouble';
 import { fetchBrokenTexts } from '@/store/messages/texts';
 import { fetchBrokenCopies } from '@/store/pages/copies';
 import { fetchStuckChannels } from '@/store/messages/deliveries';
+import { isDeskFailing } from '@/store/history/desk-failing';
 import { fetchOpenOwnTroubles, saveOwnTrouble, saveOwnTroubleOver } from '@/store/history/own-troubles';
 import { countLocked, isKeyLost, takeKeyAsRight, type Vault } from '@/store/db/vault';
 import type { DiskSpace } from './disk-space';
@@ -107,6 +108,7 @@ export class SelfMonitor {
     const wanted = [
       ...this.disk(),
       ...(await this.key()),
+      ...(await this.desk()),
       ...this.looks(),
       ...(await this.channels()),
       ...(await this.texts()),
@@ -160,6 +162,10 @@ export class SelfMonitor {
       }
     }
     return lost ? [{ code: 'key.lost', detail: { file: 'secrets.key' } }] : [];
+  }
+
+  private async desk(): Promise<Wanted[]> {
+    return (await isDeskFailing(this.options.db)) ? [{ code: 'desk.failing', detail: {} }] : [];
   }
 
   private looks(): Wanted[] {

@@ -16,6 +16,10 @@ const LONGEST_RETRY_MS = 5_000;
 /** One that lived for so long was well; the next is started at once. */
 const WELL_AFTER_MS = 20_000;
 const STOP_LIMIT_MS = 10_000;
+/** One that answers nobody for so long, or ends so often within a while, does not stay up. */
+const AWAY_FOR_MS = 60_000;
+const ENDS = 4;
+const ENDS_WITHIN_MS = 10 * 60_000;
 /** Beside what its scripts may keep, a desk holds code, the database's pages, and what is on its way. */
 const BESIDE_HEAP_MB = 400;
 /** So many beats in a row above what it may take, and a new desk takes over from it. */
@@ -58,6 +62,9 @@ export class DeskSupervisor {
   private waiting: (() => void)[] = [];
   private readonly beats: NodeJS.Timeout;
   private beatAt = performance.now();
+  /** When a desk ended of itself, of late. */
+  private ends: number[] = [];
+  private answeredAt = performance.now();
 
   constructor(private readonly options: DeskOptions) {
     this.beats = setInterval(() => this.beat(), BEAT_MS);
@@ -70,6 +77,14 @@ export class DeskSupervisor {
     const { silentAfterMs = SILENT_AFTER_MS } = this.options;
     if (!current || performance.now() - current.answeredAt > silentAfterMs) return null;
     return current.socket;
+  }
+
+  /** Whether it does not stay up, though it is started again and again. */
+  get isFailing(): boolean {
+    const now = performance.now();
+    if (this.socket !== null) this.answeredAt = now;
+    this.ends = this.ends.filter((at) => now - at < ENDS_WITHIN_MS);
+    return now - this.answeredAt > AWAY_FOR_MS || this.ends.length >= ENDS;
   }
 
   /** Whether there has been none yet: whoever asks for a page then waits for the first. */
@@ -129,6 +144,7 @@ export class DeskSupervisor {
     if (!this.isOurs(desk)) return;
     if (this.current === desk) this.current = null;
     if (this.coming === desk) this.coming = null;
+    if (!this.stopping) this.ends = [...this.ends, performance.now()].slice(-ENDS);
     if (this.stopping || this.coming || this.retry) return;
     const wasWell = performance.now() - desk.bornAt > WELL_AFTER_MS;
     if (wasWell) this.retryMs = FIRST_RETRY_MS;

@@ -1,6 +1,7 @@
 import type Database from 'better-sqlite3';
 import type { Knex } from 'knex';
 import { SEVERITY, type State } from '@/core/lifecycle/state';
+import type { WatchSort } from '@/core/settings/watch-order';
 import type { Span } from '@/core/history/spans';
 import type { WatchDigest } from '@/core/settings/watch-digest';
 import { isFiltering, type WatchFilter } from '@/core/settings/watch-filter';
@@ -138,10 +139,28 @@ function weightOf(column: string, weights: readonly (readonly [string, number])[
   return `CASE ${column} ${weights.map(([kind, n]) => `WHEN '${kind}' THEN ${n}`).join(' ')} ELSE 0 END`;
 }
 
-/** The ids of the watches a filter lets through: in the order of sections, or the worst of a span of time first. */
-export async function fetchMatching(db: Db, filter: WatchFilter, worstIn?: Span): Promise<number[]> {
+export interface ListOrder {
+  sort?: WatchSort;
+  /** The worst of a span of time first. */
+  worstIn?: Span;
+}
+
+const BY_NAME = 'watches.name COLLATE NOCASE, watches.id';
+const SORTED: Record<WatchSort, string> = {
+  name: BY_NAME,
+  kind: `watches.kind, ${BY_NAME}`,
+  state: `${weightOf('watch_digests.state', Object.entries(SEVERITY))} DESC, ${BY_NAME}`,
+};
+
+/**
+ * The ids of the watches a filter lets through: in the order of sections, by something else, or the worst of a span of
+ * time first.
+ */
+export async function fetchMatching(db: Db, filter: WatchFilter, order: ListOrder = {}): Promise<number[]> {
   const query = digested(db);
   await narrow(db, query, filter);
+  const { worstIn, sort } = order;
+  if (sort) query.orderByRaw(SORTED[sort]);
   if (worstIn) {
     const { from, to } = worstIn;
     const bad = db('stretches')

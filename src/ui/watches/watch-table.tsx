@@ -3,11 +3,11 @@
 import { useCallback, useState } from 'react';
 import type { ListedWatch } from '@/views/settings/watch-list';
 import { ChangeMany, type ChangeManyProps } from './change-many';
-import { Tag } from '@/ui/basic/tag';
-import { Table, Tick } from '@/ui/basic/table';
+import { Tick } from '@/ui/basic/table';
 import { deskLineOf } from '@/ui/overview/desk-line';
 import { LateBody } from '@/ui/overview/late-body';
-import { WatchLink } from '@/ui/watch/watch-link';
+import { ColumnHeads, ColumnMenu, type Sorted } from './column-heads';
+import { useWatchColumns, type WatchColumn } from './watch-columns';
 
 interface WatchTableProps {
   /** The first rows. */
@@ -17,6 +17,9 @@ interface WatchTableProps {
   /** Those behind the first, by what they are asked for with. */
   later: readonly { query: string; before: number; count: number }[];
   readAt: number;
+  sorted: Sorted;
+  /** What the list is narrowed by, as it stands in the address. */
+  query: string;
   /** For changing what was chosen. */
   change: Omit<ChangeManyProps, 'chosen' | 'onDone'>;
 }
@@ -25,13 +28,14 @@ const ROW_PX = 37;
 
 interface RowProps {
   row: ListedWatch;
+  columns: readonly WatchColumn[];
   ticked: boolean;
   /** Where it stands, counted from 1 with the heads. */
   place: number;
   onTick: (row: ListedWatch, on: boolean) => void;
 }
 
-function Row({ row, ticked, place, onTick }: RowProps) {
+function Row({ row, columns, ticked, place, onTick }: RowProps) {
   return (
     <tr aria-rowindex={place} className="border-rule has-[:checked]:bg-quiet border-t">
       <td className="px-4 py-1.5">
@@ -42,28 +46,23 @@ function Row({ row, ticked, place, onTick }: RowProps) {
           onTick={(on) => onTick(row, on)}
         />
       </td>
-      <td className="max-w-72 pr-3">
-        <WatchLink watch={row} />
-      </td>
-      <td className="pr-3 whitespace-nowrap max-md:hidden">{row.kind}</td>
-      <td className="text-muted max-w-64 truncate pr-3 text-[0.8438rem] max-lg:hidden" title={row.target}>
-        {row.target}
-      </td>
-      <td className="pr-3 max-sm:hidden">{row.section}</td>
-      <td className="pr-3 max-md:hidden">
-        <span className="flex flex-wrap gap-1">
-          {row.tags.map((tag) => (
-            <Tag key={tag.id} tag={tag} />
-          ))}
-        </span>
-      </td>
-      <td className="figures pr-4 text-right text-[0.8438rem] whitespace-nowrap max-lg:hidden">{row.pace}</td>
+      {columns.map(({ id, className, cell }) => (
+        <td key={id} className={className}>
+          {cell(row)}
+        </td>
+      ))}
     </tr>
   );
 }
 
 /** All watches as one table; those that are ticked can be changed together. */
-export function WatchTable({ rows, ids, later, readAt, change }: WatchTableProps) {
+export function WatchTable({ rows, ids, later, readAt, change, sorted, query }: WatchTableProps) {
+  const columns = useWatchColumns();
+  const { shown } = columns;
+  const hrefOf = ({ by, descending }: Sorted) => {
+    const order = [by !== null && `sort=${by}`, descending && 'order=desc'];
+    return `/watches?${[query, ...order].filter(Boolean).join('&')}`;
+  };
   /** Those that are ticked; of some it is not known here whether they are paused. */
   const [ticked, setTicked] = useState<ReadonlyMap<number, boolean | null>>(new Map());
   const chosen = ids.flatMap((id) => (ticked.has(id) ? [{ id, paused: ticked.get(id) ?? null }] : []));
@@ -84,28 +83,39 @@ export function WatchTable({ rows, ids, later, readAt, change }: WatchTableProps
   return (
     <>
       <ChangeMany chosen={chosen} onDone={() => setTicked(new Map())} {...change} />
+      <div className="flex justify-end">
+        <ColumnMenu columns={columns} />
+      </div>
       <div className="sheet overflow-x-auto">
-        <Table
-          className="text-[0.9062rem]"
-          rowCount={ids.length + 1}
-          heads={[
-            [
-              <Tick
-                label={later.length > 0 ? `Choose all ${ids.length}` : 'Choose all that are shown'}
-                className="align-middle"
-                checked={chosen.length > 0 && chosen.length === ids.length}
-                onTick={tickAll}
-              />,
-              'w-10 px-4 py-2',
-            ],
-            ['watch'],
-            ['kind', 'max-md:hidden'],
-            ['what it watches', 'max-lg:hidden'],
-            ['section', 'max-sm:hidden'],
-            ['tags', 'max-md:hidden'],
-            ['looks', 'pr-4 text-right max-lg:hidden'],
-          ]}
-          more={later.map(({ query, before, count }) => (
+        <table
+          aria-rowcount={ids.length + 1}
+          className={`w-full text-left text-[0.9062rem] ${columns.isSized ? 'table-fixed' : ''}`}
+        >
+          <thead className="text-muted text-[0.8125rem]">
+            <tr>
+              <th className="w-12 px-4 py-2 font-normal">
+                <Tick
+                  label={later.length > 0 ? `Choose all ${ids.length}` : 'Choose all that are shown'}
+                  className="align-middle"
+                  checked={chosen.length > 0 && chosen.length === ids.length}
+                  onTick={tickAll}
+                />
+              </th>
+              <ColumnHeads {...{ columns, sorted, hrefOf }} />
+            </tr>
+          </thead>
+          <tbody>
+            {rows.map((row, i) => (
+              <Row
+                key={row.id}
+                columns={shown}
+                {...{ row, onTick }}
+                place={i + 2}
+                ticked={ticked.has(row.id)}
+              />
+            ))}
+          </tbody>
+          {later.map(({ query, before, count }) => (
             <LateBody
               key={before}
               path={`/lines?${query}`}
@@ -115,19 +125,15 @@ export function WatchTable({ rows, ids, later, readAt, change }: WatchTableProps
               draw={(row, i) => (
                 <Row
                   key={row.id}
-                  row={row}
+                  columns={shown}
+                  {...{ row, onTick }}
                   place={before + i + 2}
                   ticked={ticked.has(row.id)}
-                  onTick={onTick}
                 />
               )}
             />
           ))}
-        >
-          {rows.map((row, i) => (
-            <Row key={row.id} row={row} place={i + 2} ticked={ticked.has(row.id)} onTick={onTick} />
-          ))}
-        </Table>
+        </table>
         {rows.length === 0 && (
           <p className="text-muted px-4 py-6">No watch is like this. Show all, or narrow it another way.</p>
         )}

@@ -1,6 +1,7 @@
 import { needsHand } from '@/core/lifecycle/wants-hand';
 import { SEVERITY, type State } from '@/core/lifecycle/state';
 import { asKnown } from '@/core/settings/known-state';
+import { compareWatches } from '@/core/settings/watch-order';
 import { passes, type WatchFilter } from '@/core/settings/watch-filter';
 import type { WellFacts } from '@/core/causes/group-troubles';
 import { targetOf } from '@/probes/diagnosis/trouble-facts';
@@ -16,6 +17,7 @@ import {
   fetchMatching,
   fetchWanting,
   fetchWell,
+  type ListOrder,
   type Wanting,
 } from '@/store/watches/digests';
 import { fetchTied } from '@/store/watches/tied';
@@ -30,8 +32,8 @@ export interface AllWatches {
   loose: boolean;
   /** Those that want a hand. */
   wanting: readonly Wanting[];
-  /** The ids of those a filter lets through: in the order of sections, or the worst of a span of time first. */
-  matching: (filter: WatchFilter, worstIn?: Span) => Promise<readonly number[]>;
+  /** The ids of those a filter lets through: in the order of sections, or in another. */
+  matching: (filter: WatchFilter, order?: ListOrder) => Promise<readonly number[]>;
   /** Some of them whole, in the order of their ids here. */
   read: (ids: readonly number[]) => Promise<WatchWithStatus[]>;
   /** Those that are well, as far as they look at these hosts or were reached at these addresses. */
@@ -56,7 +58,7 @@ export async function allFromDigests(db: Db, now: number): Promise<AllWatches> {
     states: await countStates(db),
     ...(await fetchKindsThereAre(db)),
     wanting: await fetchWanting(db, now),
-    matching: (filter, worstIn) => fetchMatching(db, filter, worstIn),
+    matching: (filter, order) => fetchMatching(db, filter, order),
     read: (ids) => fetchKnown(db, ids, now),
     well: (hosts, addresses) => fetchWell(db, hosts, addresses),
     restsOn: () => fetchRests(db),
@@ -92,8 +94,10 @@ export async function allFromWatches(db: Db, now: number): Promise<AllWatches> {
     wanting: watches
       .filter((watch) => needsHand(watch, now))
       .map(({ id, status: { state, since } }) => ({ id, state, since })),
-    matching: async (filter, worstIn) => {
+    matching: async (filter, { sort, worstIn } = {}) => {
       const shown = watches.filter((watch) => passes(filter, filterable(watch)));
+      const told = ({ id, name, kind, status }: WatchWithStatus) => ({ id, name, kind, state: status.state });
+      if (sort) shown.sort((a, b) => compareWatches(sort, told(a), told(b)));
       if (worstIn) {
         const badness = await badnessOf(db, shown, worstIn);
         shown.sort(

@@ -2,6 +2,8 @@ import { formatUptime } from '@/core/history/availability';
 import { observedText, wholeLabel } from '@/core/history/since-text';
 import type { State } from '@/core/lifecycle/state';
 import type { WatchFilter } from '@/core/settings/watch-filter';
+import type { WatchSort } from '@/core/settings/watch-order';
+import type { ListOrder } from '@/store/watches/digests';
 import type { Db } from '@/store/db/connection';
 import type { ListPage } from '@/store/db/list-page';
 import { fetchLastRuns } from '@/store/history/reports';
@@ -45,6 +47,7 @@ export interface LinesWish {
   range: RangeName;
   worstFirst: boolean;
   filter: WatchFilter;
+  sort?: WatchSort;
 }
 
 export interface Place {
@@ -70,12 +73,12 @@ async function linesOf(
   return watches.map((watch) => rowOf(watch, history, range, runs.get(watch.id) ?? null, zone));
 }
 
-const spanOf = ({ range, worstFirst }: LinesWish, now: number) =>
-  worstFirst ? lastDays(now, RANGES[range]) : undefined;
+const orderOf = ({ range, worstFirst, sort }: LinesWish, now: number): ListOrder =>
+  worstFirst ? { worstIn: lastDays(now, RANGES[range]) } : sort ? { sort } : {};
 
 /** The first lines, and how many there are in all. */
 export async function fetchFirstLines(db: Db, all: AllWatches, wish: LinesWish, place: Place) {
-  const ids = await all.matching(wish.filter, spanOf(wish, place.now));
+  const ids = await all.matching(wish.filter, orderOf(wish, place.now));
   const watches = await all.read(ids.slice(0, MOST_ROWS));
   return { shown: ids.length, rows: await linesOf(db, watches, wish.range, place) };
 }
@@ -88,7 +91,7 @@ export async function fetchMoreLines(
   place: Place,
 ): Promise<DeskLine[]> {
   const all = await fetchAll(db, place.now, place.engineAnswers ?? true);
-  const ids = await all.matching(wish.filter, spanOf(wish, place.now));
+  const ids = await all.matching(wish.filter, orderOf(wish, place.now));
   const watches = await all.read(pageBehind(ids, page));
   const lines = await linesOf(db, watches, wish.range, place);
   return lines.map((line, i) => ({ ...listed(watches[i]!), ...line }));

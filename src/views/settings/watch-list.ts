@@ -3,6 +3,7 @@ import { settingValueText, TIMING_WORDS } from '@/core/settings/setting-words';
 import { STATES, type State } from '@/core/lifecycle/state';
 import type { Tag } from '@/core/settings/tag';
 import type { WatchFilter } from '@/core/settings/watch-filter';
+import type { WatchSort } from '@/core/settings/watch-order';
 import { targetText } from '@/probes/diagnosis/watch-target';
 import type { Db } from '@/store/db/connection';
 import { fetchFilters, type KeptFilter } from '@/store/watches/filters';
@@ -64,14 +65,23 @@ function paceText({ config }: WatchWithStatus): string {
   return settingValueText(TIMING_WORDS[name]!, config[name], () => undefined);
 }
 
+interface ListWish {
+  now: number;
+  engineAnswers?: boolean;
+  /** By section where nothing is said. */
+  sort?: WatchSort;
+  descending?: boolean;
+}
+
 /** The watches a filter lets through, as one table: a page of them. */
 export async function fetchWatchList(
   db: Db,
   filter: WatchFilter,
-  { now, engineAnswers = true }: { now: number; engineAnswers?: boolean },
+  { now, engineAnswers = true, sort, descending = false }: ListWish,
 ) {
   const all = await fetchAll(db, now, engineAnswers);
-  const ids = await all.matching(filter);
+  const inOrder = await all.matching(filter, sort ? { sort } : {});
+  const ids = descending ? inOrder.toReversed() : inOrder;
   const watches = await all.read(ids.slice(0, MOST_ROWS));
   return {
     all: [...all.states.values()].reduce((sum, n) => sum + n, 0),

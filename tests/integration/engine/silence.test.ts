@@ -1,5 +1,14 @@
 import { execFileSync, spawnSync } from 'node:child_process';
-import { existsSync, mkdirSync, readdirSync, renameSync, rmSync, statfsSync, writeFileSync } from 'node:fs';
+import {
+  existsSync,
+  mkdirSync,
+  readdirSync,
+  readFileSync,
+  renameSync,
+  rmSync,
+  statfsSync,
+  writeFileSync,
+} from 'node:fs';
 import { createServer, type Server } from 'node:http';
 import { join } from 'node:path';
 import { afterEach, describe, expect, it } from 'vitest';
@@ -77,6 +86,24 @@ const outages = async (of: Product) =>
 
 const FAKETIME = '/usr/lib/x86_64-linux-gnu/faketime/libfaketime.so.1';
 if (!existsSync(FAKETIME)) process.stderr.write('libfaketime is not installed: its test is left out\n');
+
+describe('a desk that does not stay up', () => {
+  it('is told, however often it is started again', async () => {
+    const chat = await room();
+    const own = await product();
+    await connect(own, chat.address);
+    const deskPid = () => Number(readFileSync(join(own.folder, 'desk.pid'), 'utf8'));
+    const answers = async () => (await ask(`${own.base}/readyz`)).status === 200;
+    for (let ends = 0; ends < 4; ends += 1) {
+      const pid = deskPid();
+      process.kill(pid, 'SIGKILL');
+      await until(async () => !isAlive(pid) && deskPid() !== pid && (await answers()), 'another');
+      // Three times is bad luck.
+      if (ends === 2) expect(chat.messages.some((text) => text.includes('does not stay up'))).toBe(false);
+    }
+    await until(() => chat.messages.some((text) => text.includes('does not stay up')), 'told', 30_000);
+  });
+});
 
 describe('a clock that is set', () => {
   it.runIf(existsSync(FAKETIME))(

@@ -1,6 +1,7 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { newStatus, type Status } from '@/core/lifecycle/status';
-import { STATES, type State } from '@/core/lifecycle/state';
+import { SEVERITY, STATES, type State } from '@/core/lifecycle/state';
+import { WATCH_SORTS, type WatchSort } from '@/core/settings/watch-order';
 import { NO_FILTER, type WatchFilter } from '@/core/settings/watch-filter';
 import { digestOf, lastOf } from '@/engine/state/digest';
 import { WatchRegistry } from '@/engine/state/watch-registry';
@@ -120,14 +121,30 @@ describe('what the engine keeps of each watch', () => {
     const filter = { ...NO_FILTER, ...part };
     expect(await kept.matching(filter)).toEqual(await whole.matching(filter));
     const span = { from: NOW - 24 * HOUR, to: NOW };
-    expect(await kept.matching(filter, span)).toEqual(await whole.matching(filter, span));
+    for (const order of [{ worstIn: span }, ...WATCH_SORTS.map((sort) => ({ sort }))])
+      expect(await kept.matching(filter, order), JSON.stringify(order)).toEqual(
+        await whole.matching(filter, order),
+      );
   });
 
   it('orders by trouble, and not by places', async () => {
     const span = { from: NOW - 24 * HOUR, to: NOW };
-    const worst = await kept.matching(NO_FILTER, span);
+    const worst = await kept.matching(NO_FILTER, { worstIn: span });
     expect(worst).not.toEqual(await kept.matching(NO_FILTER));
     expect([...worst].sort((a, b) => a - b)).toEqual(ids);
+  });
+
+  it('orders by name, kind and state, and not by places', async () => {
+    const named = new Map((await fetchWatches(store.db)).map((watch) => [watch.id, watch]));
+    const inOrder = async (sort: WatchSort) =>
+      (await kept.matching(NO_FILTER, { sort })).map((id) => named.get(id)!);
+    const names = (await inOrder('name')).map(({ name }) => name.toLowerCase());
+    expect(names).toEqual([...names].sort());
+    const kinds = (await inOrder('kind')).map(({ kind }) => kind);
+    expect(kinds).toEqual([...kinds].sort());
+    const weights = (await inOrder('state')).map(({ status }) => SEVERITY[status.state]);
+    expect(weights).toEqual([...weights].sort((a, b) => b - a));
+    expect(new Set(weights).size).toBeGreaterThan(2);
   });
 
   it('knows who is well at a host and an address', async () => {

@@ -122,11 +122,17 @@ describe('whoever looks after the desk', () => {
 
   it('tries again, less and less often, where it ends at once', async () => {
     begin({ dies: true });
+    expect(supervisor.isFailing).toBe(false);
+    await until(() => said.length >= 3, 'tried');
+    expect(supervisor.isFailing).toBe(said.length >= 4);
     await until(() => said.length >= 4, 'tried');
+    // It does not stay up, and is not said to before that has been so for a while.
+    expect(supervisor.isFailing).toBe(true);
     expect(new Set(said)).toEqual(new Set(['the desk is gone (7); starting it again']));
     writeFileSync(join(folder, 'how.json'), JSON.stringify({ memoryMb: 100 }));
     await supervisor.opened(20_000);
     expect(supervisor.socket).not.toBe(null);
+    expect(supervisor.isFailing).toBe(true);
   });
 
   it('ends one that was left behind by a front door that was killed', async () => {

@@ -46,8 +46,7 @@ export default async function Outages({ searchParams }: { searchParams: Promise<
           <h1>{sentenceOf(open, watch?.name ?? null)}</h1>
           {all > 0 && (
             <p className="text-muted mt-1.5">
-              {all === 1 ? 'One outage' : `${all.toLocaleString('en-GB')} outages`} so far, the
-              newest first.
+              {all === 1 ? 'One outage' : `${all.toLocaleString('en-GB')} outages`} so far, the newest first.
             </p>
           )}
         </div>

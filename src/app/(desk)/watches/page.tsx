@@ -1,5 +1,6 @@
 import { capitalise, countWatches } from '@/core/text/words';
 import { filterFromQuery, filterToQuery, isFiltering } from '@/core/settings/watch-filter';
+import { WATCH_SORTS } from '@/core/settings/watch-order';
 import { requestTime } from '@/server/base/clock';
 import { serverContext } from '@/server/context';
 import { ButtonLink } from '@/ui/basic/button';
@@ -21,7 +22,14 @@ export default async function AllWatches({ searchParams }: { searchParams: Promi
   const filter = filterFromQuery(asked);
   const { db, environment, engine } = serverContext();
   const now = requestTime();
-  const list = await fetchWatchList(db, filter, { now, engineAnswers: await engine.isConnected() });
+  const sort = WATCH_SORTS.find((one) => one === asked.get('sort'));
+  const descending = asked.get('order') === 'desc';
+  const list = await fetchWatchList(db, filter, {
+    ...{ now, engineAnswers: await engine.isConnected(), descending },
+    ...(sort && { sort }),
+  });
+  const narrowed = filterToQuery(filter);
+  const inOrder = [sort && `sort=${sort}`, descending && 'order=desc'];
   const { kinds, sections, tags, watches, channels } = await fetchFormChoices(db, null);
   const { fields } = (await fetchSharedView(db, { level: 'instance' }))!;
   return (
@@ -50,6 +58,7 @@ export default async function AllWatches({ searchParams }: { searchParams: Promi
         <>
           <FilterBar
             path="/watches"
+            rest={{ ...(sort && { sort }), ...(descending && { order: 'desc' }) }}
             filter={filter}
             choices={list.choices}
             kept={list.kept}
@@ -59,7 +68,13 @@ export default async function AllWatches({ searchParams }: { searchParams: Promi
           <WatchTable
             rows={list.rows}
             ids={list.ids}
-            later={laterRows(filterToQuery(filter), list.rows.length, list.ids.length)}
+            later={laterRows(
+              [narrowed, ...inOrder].filter(Boolean).join('&'),
+              list.rows.length,
+              list.ids.length,
+            )}
+            sorted={{ by: sort ?? null, descending }}
+            query={narrowed}
             readAt={now}
             change={{ sections, tags, kinds, fields, watches, channels, zone: environment.zone, now }}
           />

@@ -424,6 +424,12 @@ export const DE_CAUSES: CauseWords = {
         'Nachrichten kommen dort vielleicht noch an. Seine Einstellungen prüfen, oder ihn keine Antworten annehmen lassen.',
       over: 'Im Kanal {name} sind Antworten wieder zu hören.',
     },
+    'desk.failing': {
+      sentence: 'Der Teil von Calm Lantern, der Seiten zeichnet und die API beantwortet, hält sich nicht.',
+      advice:
+        'Das Protokoll von Calm Lantern sagt, wie er geendet hat. Prüfungen, Rückmeldungen und Nachrichten gehen ohne ihn weiter. Braucht er mehr Speicher, setzen Sie LANTERN_DESK_MEMORY.',
+      over: 'Seiten werden wieder gezeichnet, und die API antwortet wieder.',
+    },
     'copy.failed': {
       sentence: 'Von der öffentlichen Seite {name} kann keine Kopie gemacht werden: {reason}',
       advice:

@@ -413,6 +413,13 @@ export const ES_CAUSES: CauseWords = {
       advice: 'Puede que los mensajes sigan llegando. Revise sus ajustes, o que no acepte respuestas.',
       over: 'En el canal {name} se oyen respuestas de nuevo.',
     },
+    'desk.failing': {
+      sentence:
+        'La parte de Calm Lantern que dibuja las páginas y responde a la API no se mantiene en marcha.',
+      advice:
+        'El registro de Calm Lantern dice cómo terminó. Las comprobaciones, los avisos de los trabajos y los mensajes siguen sin ella. Si necesita más memoria, ajuste LANTERN_DESK_MEMORY.',
+      over: 'Las páginas se dibujan y la API responde de nuevo.',
+    },
     'copy.failed': {
       sentence: 'No se puede hacer ninguna copia de la página pública {name}: {reason}',
       advice: 'Mire si se puede escribir en su carpeta, o si la dirección donde se deja acepta archivos.',

@@ -422,6 +422,12 @@ export const FR_CAUSES: CauseWords = {
         'Les messages y arrivent peut-être encore. Vérifier ses réglages, ou ne plus y prendre de réponses.',
       over: 'Les réponses s’entendent de nouveau dans le canal {name}.',
     },
+    'desk.failing': {
+      sentence: 'La partie de Calm Lantern qui dessine les pages et répond à l’API ne tient pas.',
+      advice:
+        'Le journal de Calm Lantern dit comment elle a fini. Les vérifications, les signes des tâches et les messages continuent sans elle. S’il lui faut plus de mémoire, réglez LANTERN_DESK_MEMORY.',
+      over: 'Les pages se dessinent et l’API répond de nouveau.',
+    },
     'copy.failed': {
       sentence: 'Aucune copie de la page publique {name} ne peut être faite : {reason}',
       advice:

@@ -414,6 +414,12 @@ export const PT_CAUSES: CauseWords = {
       advice: 'Talvez as mensagens ainda lá cheguem. Veja as suas definições, ou deixe-o sem respostas.',
       over: 'No canal {name} ouvem-se respostas de novo.',
     },
+    'desk.failing': {
+      sentence: 'A parte do Calm Lantern que desenha as páginas e responde à API não se mantém de pé.',
+      advice:
+        'O registo do Calm Lantern diz como terminou. As verificações, os sinais dos trabalhos e as mensagens continuam sem ela. Se precisar de mais memória, defina LANTERN_DESK_MEMORY.',
+      over: 'As páginas são desenhadas e a API responde de novo.',
+    },
     'copy.failed': {
       sentence: 'Não é possível fazer uma cópia da página pública {name}: {reason}',
       advice: 'Veja se é possível escrever na sua pasta, ou se o endereço onde é posta aceita ficheiros.',
