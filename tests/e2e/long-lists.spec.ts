@@ -221,7 +221,7 @@ test.describe('long lists', () => {
   }) => {
     await page.goto(`${product.base}/watches`);
     const table = page.getByRole('table');
-    const head = (name: string) => table.getByRole('columnheader', { name });
+    const head = (name: string) => table.getByRole('columnheader', { name: new RegExp(`^${name}\\b`) });
     const rowAt = (place: number) => table.locator(`[aria-rowindex="${place}"]`);
     await expect(head('section')).toHaveAttribute('aria-sort', 'ascending');
     await head('watch').getByRole('link').click();
