@@ -1676,13 +1676,6 @@ export const CHANGES = [
     wired('store/retention'),
   ],
   [
-    'hours that were rolled up before there was packing are never packed',
-    ROLLUPS,
-    'await walkWatches(db, ids, 0, (raw) => {',
-    'await walkWatches(db, ids, to, (raw) => {',
-    wired('store/retention'),
-  ],
-  [
     'hours that are gone leave a hole in the chart',
     'src/views/history/columns.ts',
     'return [...days.filter(({ hour }) => !known.has(hour)), ...hours];',
