@@ -20,12 +20,13 @@ export type Due =
 const ORDER = {
   expires: 0,
   rests: 1,
-  burst: 2,
+  // What belongs together is told as that, also where the burst it came in ends at the same moment.
   together: 2,
-  hours: 3,
-  leg: 4,
-  joined: 5,
-  forget: 6,
+  burst: 3,
+  hours: 4,
+  leg: 5,
+  joined: 6,
+  forget: 7,
 } as const;
 
 /** Everything that will fall due by itself in some conversations and channels, in no order. */

@@ -1,6 +1,7 @@
 'use client';
 
 import Link from 'next/link';
+import { useState } from 'react';
 import { needsSeconds } from '@/core/time/clock-text';
 import { formatDuration, formatExactDuration } from '@/core/time/duration';
 import type { OutageLine } from '@/views/outages/outage-lines';
@@ -79,8 +80,17 @@ interface OutageTableProps {
   now: number;
 }
 
-/** Outages, the newest first; the older ones come as one scrolls. */
-export function OutageTable({ outages, all, from, now }: OutageTableProps) {
+/** What was read first and what was read since, the newest first: what new ones push out of the first stays. */
+function together(before: readonly OutageLine[], read: readonly OutageLine[]): OutageLine[] {
+  const lines = new Map([...before, ...read].map((line) => [line.id, line]));
+  return [...lines.values()].sort((a, b) => b.began - a.began || b.id - a.id);
+}
+
+/** Outages, the newest first; the older ones come as one scrolls, and go on where they were when newer ones come. */
+export function OutageTable({ outages: read, all, from, now }: OutageTableProps) {
+  const [known, setKnown] = useState({ read, outages: [...read] });
+  if (known.read !== read) setKnown({ read, outages: together(known.outages, read) });
+  const { outages } = known;
   return (
     <Table
       className="rows"
@@ -96,7 +106,6 @@ export function OutageTable({ outages, all, from, now }: OutageTableProps) {
       ]}
       more={
         <EndlessBody<WireOutage, OutageLine>
-          key={from}
           from={from}
           rowOf={outageOf}
           draw={(outage, i) => (

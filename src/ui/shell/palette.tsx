@@ -200,8 +200,11 @@ export function Palette() {
         className="border-edge bg-card text-muted hover:text-ink flex items-center gap-2 rounded-lg py-1.5 max-sm:size-9 max-sm:justify-center sm:w-44 sm:border sm:px-3 lg:w-52"
       >
         <Search size={17} aria-hidden />
-        <span className="max-sm:hidden">Find or do</span>
-        <kbd className="figures border-rule bg-quiet ml-auto rounded border px-1.5 text-[0.75rem] max-sm:hidden">
+        <span className="max-sm:hidden">Find a watch</span>
+        <kbd
+          aria-hidden
+          className="figures border-rule bg-quiet ml-auto rounded border px-1.5 text-[0.75rem] max-sm:hidden"
+        >
           /
         </kbd>
       </Dialog.Trigger>

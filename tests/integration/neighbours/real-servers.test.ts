@@ -2,7 +2,7 @@ import { execFileSync } from 'node:child_process';
 import { existsSync, mkdirSync, readdirSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { afterAll, describe, expect, it } from 'vitest';
-import { freePort, ownAccount } from '../helpers';
+import { freePort, ownAccount, until } from '../helpers';
 import { came, lookAt } from '../looks/looks';
 import { findServer, host, RealServers } from '../real-server';
 
@@ -104,6 +104,8 @@ describe('probes meet real servers', () => {
         comparison: 'is',
         value: '42',
       };
+      // Its port takes connections a moment before it takes anybody in.
+      await until(async () => (await came('database', settings)) !== 'sign-in.not-ready', 'it is ready');
       expect(await came('database', settings)).toBe('fine');
       expect(await lookAt('database', { ...settings, value: '41' })).toMatchObject({
         cause: 'value.differs',

@@ -36,6 +36,16 @@ describe('troubles that likely have one cause', () => {
     expect(one.to(HOUR).up(CAMERA).heard()).toEqual(['60: 1 recovered 2']);
   });
 
+  it('are told as one also where the minute in which messages are folded ends at that very moment', () => {
+    const one = desk().down(SITE);
+    one.to(45 * SECOND).down(CAMERA).heard();
+    one.to(MINUTE);
+    expect(one.says.map(({ rule, at }) => [rule, at - T0])).toEqual([['together', MINUTE]]);
+    // And goes on: what comes next is told as ever.
+    one.to(10 * MINUTE).down(OFFICE);
+    expect(one.heard().at(-1)).toBe('10: 1 down 7');
+  });
+
   it('is named where one alone follows, with the link to take it', () => {
     const one = desk().down(SITE);
     one.to(SECOND).down(CAMERA).heard();

@@ -61,6 +61,7 @@ export default async function Outages({ searchParams }: { searchParams: Promise<
       ) : (
         <div className="sheet overflow-x-auto px-4 py-2">
           <OutageTable
+            key={watch?.id ?? 'all'}
             outages={outages}
             all={all}
             from={outages.length < all ? `/outage-lines?${query.filter(Boolean).join('&')}` : null}
