@@ -38,7 +38,10 @@ describe('troubles that likely have one cause', () => {
 
   it('are told as one also where the minute in which messages are folded ends at that very moment', () => {
     const one = desk().down(SITE);
-    one.to(45 * SECOND).down(CAMERA).heard();
+    one
+      .to(45 * SECOND)
+      .down(CAMERA)
+      .heard();
     one.to(MINUTE);
     expect(one.says.map(({ rule, at }) => [rule, at - T0])).toEqual([['together', MINUTE]]);
     // And goes on: what comes next is told as ever.
