@@ -1,6 +1,7 @@
 import { array, mixed } from 'yup';
 import { newCheckinKey } from '@/accounts/secrets';
 import { uniqueName } from '@/core/settings/unique-name';
+import { inChunks } from '@/store/db/chunks';
 import { fetchNamesFrom } from '@/store/watches/tied';
 import { insertWatch } from '@/store/watches/watches';
 import { Refusal } from '@/cases/frame/refusal';
@@ -11,8 +12,8 @@ import { aroundOf, tellEngine } from './around';
 import { validateWatch, type ValidWatch } from './valid-watch';
 
 const MOST = 1000;
-/** So many are made in one transaction: nobody else waits long for the right to write. */
-const A_PART = 200;
+/** So many are made, changed or brought back in one transaction: nobody else waits long for the right to write. */
+export const A_PART = 200;
 
 /** What came of one of many. */
 export interface BatchLine {
@@ -78,8 +79,7 @@ export const createWatches = asks(
         line.problem = error.fields[0]?.message ?? error.detail;
       }
     }
-    for (let i = 0; i < fitting.length; i += A_PART) {
-      const part = fitting.slice(i, i + A_PART);
+    for (const part of inChunks(fitting, A_PART)) {
       const ids = await createManyWatches(who, { valid: part.map(({ valid }) => valid) }, world);
       for (const [k, { line }] of part.entries()) line.id = ids[k]!;
     }

@@ -13,10 +13,7 @@ import { asIs, asks, changes, type Act } from '@/cases/frame/use-case';
 import { validateBody } from '@/cases/frame/validate';
 import { momentOrNone, readMoment, strictObject } from '@/cases/schemas/common';
 import { asItIsNow, foundWatch, tellEngine } from './around';
-import type { BatchLine } from './batch';
-
-/** So many are brought back in one transaction. */
-const A_PART = 200;
+import { A_PART, type BatchLine } from './batch';
 
 export const listDeletedWatches = asks('listDeletedWatches', 'look', ({ db, now }): Promise<DeletedWatch[]> =>
   fetchDeletedWatches(db, now),

@@ -20,6 +20,7 @@ import { fetchChannelIds } from '@/store/messages/channels';
 import { manySchema } from '@/cases/schemas/shared';
 import type { Db } from '@/store/db/connection';
 import { tellEngine } from './around';
+import { A_PART } from './batch';
 import { checkTellsTo } from './valid-watch';
 import {
   changedOwn,
@@ -31,9 +32,6 @@ import {
   type Moved,
   type Others,
 } from './sharing';
-
-/** So many are changed in one transaction. */
-const A_PART = 200;
 
 interface ManyBody {
   ids?: number[];

@@ -18,9 +18,10 @@ export async function fetchColumns(
 ): Promise<Rollup[]> {
   if (widthMs < DAY_MS) {
     const hours = await fetchHours(db, watchId, from, to);
-    const days = await fetchDays(db, watchId, Math.ceil(from / DAY_MS) * DAY_MS, dayOf(to));
-    const known = new Set(hours.map(({ hour }) => dayOf(hour)));
-    return [...days.filter(({ hour }) => !known.has(hour)), ...hours];
+    // Hours go from the oldest on: days stand for what lies before the first that is kept.
+    const kept = dayOf(hours[0]?.hour ?? to);
+    const days = await fetchDays(db, watchId, Math.ceil(from / DAY_MS) * DAY_MS, kept);
+    return [...days, ...hours];
   }
   const lastDay = dayOf(to);
   const firstDay = Math.ceil(from / DAY_MS) * DAY_MS;
