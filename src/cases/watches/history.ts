@@ -6,7 +6,7 @@ import { fetchEvidence, type KeptEvidence } from '@/store/history/evidence';
 import { fetchFindings, type KeptFinding } from '@/store/history/findings';
 import { fetchOutage, fetchOutages, saveLeftOut, type Outage } from '@/store/history/outages';
 import { fetchReports, type KeptReport } from '@/store/history/reports';
-import { availabilityFor, countedSpans, fetchHistory } from '@/views/history/history';
+import { fetchHistoryIn } from '@/views/history/history';
 import { fetchTimesIn } from '@/views/history/times';
 import { orNotFound } from '@/cases/frame/find';
 import { asIs, asks, changes, type Act } from '@/cases/frame/use-case';
@@ -98,18 +98,16 @@ export const getFigures = asks(
     const watch = await foundWatch(db, span.id);
     const until = Math.min(span.until ?? now, now);
     const from = Math.min(until, Math.max(span.from ?? now - 90 * DAY_MS, watch.createdAt));
-    const history = await fetchHistory(db, [watch], (now - from) / DAY_MS, now);
     const range = { from, to: until };
+    const history = (await fetchHistoryIn(db, [watch], range, now)).get(watch.id)!;
     const times = await fetchTimesIn(db, watch.id, from, until);
     const at = (q: number) => quantileOf(times, q) ?? 0;
-    const within = countedSpans(history, watch.id).filter((o) => o.to > from && o.from < until);
-    const apart = (history.leftOut.get(watch.id) ?? []).filter((o) => o.to > from && o.from < until);
     return {
       from,
       until,
-      availability: availabilityFor(history, watch.id, range),
-      outages: outageFigures(range, within),
-      leftOut: apart.length,
+      availability: history.availability(range),
+      outages: outageFigures(range, history.counted),
+      leftOut: history.leftOut.length,
       times:
         times.count === 0
           ? null

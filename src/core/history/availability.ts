@@ -14,6 +14,34 @@ export interface Availability {
 }
 
 /**
+ * observed = what was seen, without what nobody looked at and what is left out; down = observed ∩ outages. Both in
+ * order and apart.
+ */
+export function observedIn(
+  range: Span,
+  stretches: readonly Stretch[],
+  outages: readonly Span[],
+  leftOut: readonly Span[],
+): { observed: Span[]; down: Span[] } {
+  // What lies beside the range is left out first: a year of stretches is not gone through for a day of them.
+  const meets = (span: Span) => span.from < range.to && span.to > range.from;
+  const seen = stretches.filter((s) => meets(s) && isObserved(s.kind));
+  const unseen = stretches.filter((s) => meets(s) && s.kind === 'unobserved');
+  const observed = subtractSpans(intersectSpans([range], subtractSpans(seen, unseen)), leftOut);
+  return { observed, down: intersectSpans(observed, outages.filter(meets)) };
+}
+
+/** uptime = 1 − down / observed, or null when nothing was observed. */
+export function availabilityOver(range: Span, observedMs: number, downMs: number): Availability {
+  return {
+    spanMs: Math.max(0, range.to - range.from),
+    observedMs,
+    downMs,
+    uptime: observedMs > 0 ? 1 - downMs / observedMs : null,
+  };
+}
+
+/**
  * uptime = 1 − downtime / observed, where downtime = observed ∩ outages. Exact to the millisecond from the
  * spans of states and outages; looks are never counted. Time without a stretch is not observed. What a person has left
  * out for a reason is neither observed nor down.
@@ -24,19 +52,8 @@ export function availabilityOf(
   outages: readonly Span[],
   leftOut: readonly Span[] = [],
 ): Availability {
-  // What lies beside the range is left out first: a year of stretches is not gone through for a day of them.
-  const meets = (span: Span) => span.from < range.to && span.to > range.from;
-  const seen = stretches.filter((s) => meets(s) && isObserved(s.kind));
-  const unseen = stretches.filter((s) => meets(s) && s.kind === 'unobserved');
-  const observed = subtractSpans(intersectSpans([range], subtractSpans(seen, unseen)), leftOut);
-  const observedMs = totalOf(observed);
-  const downMs = totalOf(intersectSpans(observed, outages.filter(meets)));
-  return {
-    spanMs: Math.max(0, range.to - range.from),
-    observedMs,
-    downMs,
-    uptime: observedMs > 0 ? 1 - downMs / observedMs : null,
-  };
+  const { observed, down } = observedIn(range, stretches, outages, leftOut);
+  return availabilityOver(range, totalOf(observed), totalOf(down));
 }
 
 /** "99.93 %", "100 %" only when it is exactly that, "no data" when nothing was observed. Rounds down. */

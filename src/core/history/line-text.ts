@@ -1,6 +1,5 @@
 import type { Stretch } from './availability';
 import { formatDuration } from '@/core/time/duration';
-import { totalOf } from './spans';
 import type { StretchKind } from '@/core/lifecycle/state';
 
 export const STRETCH_WORDS: Record<StretchKind, string> = {
@@ -26,10 +25,12 @@ const TOLD: StretchKind[] = [
   'waiting',
 ];
 
-/** A line in words, for those who cannot see it: "down 12 min, slow 1 h 20 min; up otherwise". */
+/** A line without overlaps in words, for those who cannot see it: "down 12 min, slow 1 h 20 min; up otherwise". */
 export function lineInWords(line: readonly Stretch[]): string {
+  const totals = new Map<StretchKind, number>();
+  for (const { from, to, kind } of line) totals.set(kind, (totals.get(kind) ?? 0) + to - from);
   const parts = TOLD.flatMap((kind) => {
-    const total = totalOf(line.filter((stretch) => stretch.kind === kind));
+    const total = totals.get(kind) ?? 0;
     return total > 0 ? [`${STRETCH_WORDS[kind]} ${formatDuration(total)}`] : [];
   });
   const up = line.some((stretch) => stretch.kind === 'up');

@@ -1,31 +1,20 @@
+import { group } from 'd3-array';
 import { DAY_MS } from '@/core/time/units';
-import { availabilityOf, type Availability, type Stretch } from '@/core/history/availability';
-import { calmLine, coarseLine } from '@/core/history/calm-line';
+import type { Stretch } from '@/core/history/availability';
+import { coarseLine } from '@/core/history/calm-line';
 import { graceOf } from '@/core/lifecycle/decide-probe';
 import { lineInWords } from '@/core/history/line-text';
+import { WatchHistory, type PastOutage } from '@/core/history/past';
 import type { Span } from '@/core/history/spans';
 import { rulesOf } from '@/core/settings/watch-config';
 import type { Db } from '@/store/db/connection';
-import { fetchOutageSpans, type OutageSpan } from '@/store/history/outages';
+import { fetchOutageSpans } from '@/store/history/outages';
 import { fetchStretches } from '@/store/history/stretches';
 import type { WatchWithStatus } from '@/store/watches/watches';
+import { keptPasts, pastOutages } from './kept-pasts';
 
 /** The history of some watches up to now, from which every line and figure is worked out. */
-export interface History {
-  now: number;
-  stretches: Map<number, Stretch[]>;
-  outages: OutageSpan[];
-  /** The same outages by watch, as spans of time. */
-  spans: Map<number, Span[]>;
-  /** Those of them that count in figures. */
-  counted: Map<number, Span[]>;
-  /** Those of them that a person has left out of figures, with the reason. */
-  leftOut: Map<number, LeftOut[]>;
-}
-
-export interface LeftOut extends Span {
-  reason: string;
-}
+export type History = ReadonlyMap<number, WatchHistory>;
 
 /** Reads the history of the last `days` days. */
 export function fetchHistory(
@@ -41,24 +30,29 @@ export function fetchHistory(
 export async function fetchHistoryIn(
   db: Db,
   watches: readonly WatchWithStatus[],
-  { from, to }: Span,
+  range: Span,
   now: number,
 ): Promise<History> {
   const ids = watches.map((watch) => watch.id);
-  const stretches = await fetchStretches(db, ids, from, Math.min(to, now));
-  for (const watch of watches) addUncoveredTail(watch, stretches.get(watch.id)!, now);
-  const outages = await fetchOutageSpans(db, ids, from, to);
-  const spans = new Map<number, Span[]>(ids.map((id) => [id, []]));
-  const counted = new Map<number, Span[]>(ids.map((id) => [id, []]));
-  const leftOut = new Map<number, LeftOut[]>(ids.map((id) => [id, []]));
-  // The oldest first, as spans are gone through.
-  for (const { watchId, began, ended, leftOut: reason } of outages.toReversed()) {
-    const span = { from: began, to: ended ?? now };
-    spans.get(watchId)?.push(span);
-    if (reason === null) counted.get(watchId)?.push(span);
-    else leftOut.get(watchId)?.unshift({ ...span, reason });
+  const pasts = await keptPasts.fetch(db, ids, range, now);
+  // Of a restless watch only what came since is read.
+  const groups = [{ ids: ids.filter((id) => !pasts.has(id)), from: range.from }];
+  for (const [id, { to }] of pasts) groups.push({ ids: [id], from: Math.max(range.from, to) });
+  const recorded = new Map<number, { stretches: Stretch[]; outages: PastOutage[] }>();
+  for (const { ids: some, from } of groups) {
+    const stretches = await fetchStretches(db, some, from, Math.min(range.to, now));
+    const outages = group(await fetchOutageSpans(db, some, from, range.to), ({ watchId }) => watchId);
+    for (const id of some) {
+      recorded.set(id, { stretches: stretches.get(id)!, outages: pastOutages(outages.get(id) ?? [], now) });
+    }
   }
-  return { now, stretches, outages, spans, counted, leftOut };
+  return new Map(
+    watches.map((watch) => {
+      const own = recorded.get(watch.id)!;
+      addUncoveredTail(watch, own.stretches, now);
+      return [watch.id, new WatchHistory(range, own, pasts.get(watch.id))];
+    }),
+  );
 }
 
 /** While a look is far overdue, as when the engine is away, the time since counts for nothing yet. */
@@ -71,10 +65,6 @@ function addUncoveredTail(watch: WatchWithStatus, stretches: Stretch[], now: num
   }
 }
 
-export function lineOf(history: History, watchId: number, range: Span): Stretch[] {
-  return calmLine(range, history.stretches.get(watchId) ?? [], history.spans.get(watchId) ?? []);
-}
-
 /** A line as it is drawn, and in words as it is. */
 export interface DrawnLine {
   line: Stretch[];
@@ -83,20 +73,6 @@ export interface DrawnLine {
 
 export function drawnLine(line: readonly Stretch[], range: Span): DrawnLine {
   return { line: coarseLine(line, range), words: lineInWords(line) };
-}
-
-export function availabilityFor(history: History, watchId: number, range: Span): Availability {
-  return availabilityOf(
-    range,
-    history.stretches.get(watchId) ?? [],
-    history.spans.get(watchId) ?? [],
-    history.leftOut.get(watchId) ?? [],
-  );
-}
-
-/** The outages of a watch that count in figures, as spans of time. */
-export function countedSpans({ counted }: History, watchId: number): readonly Span[] {
-  return counted.get(watchId) ?? [];
 }
 
 export function lastDays(now: number, days: number): Span {

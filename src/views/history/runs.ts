@@ -70,31 +70,41 @@ async function duesBetween(watch: WatchWithStatus, from: number, to: number): Pr
   return dues;
 }
 
-/** The runs before each one say what is usual: from the 5th to the 95th of a hundred. */
-function pointsOf(runs: readonly Run[]): RunPoint[] {
-  const measured = runs.filter((run) => run.ms !== null && run.result === 'done').reverse();
-  return measured.map((run, i) => {
-    const before = measured.slice(Math.max(0, i - BAND_RUNS), i + 1).map((one) => one.ms!);
-    const sorted = before.sort((a, b) => a - b);
-    const at = (q: number) => sorted[Math.min(sorted.length - 1, Math.round(q * (sorted.length - 1)))]!;
-    return { at: run.ended!, ms: run.ms!, low: at(0.05), high: at(0.95) };
-  });
-}
-
 /** So many runs can be told apart in a chart. */
 const MOST_POINTS = 600;
 
-/** Of runs that would lie on each other in a chart, the longest. */
-function thinned(points: readonly RunPoint[]): RunPoint[] {
-  const [first, last] = [points[0], points.at(-1)];
-  if (!first || !last || points.length <= MOST_POINTS) return [...points];
-  const width = (last.at - first.at + 1) / MOST_POINTS;
-  const longest = new Map<number, RunPoint>();
-  for (const point of points) {
-    const column = Math.floor((point.at - first.at) / width);
-    if (point.ms > (longest.get(column)?.ms ?? -1)) longest.set(column, point);
+interface MeasuredRun extends Run {
+  ended: number;
+  ms: number;
+}
+
+const isMeasured = (run: Run): run is MeasuredRun =>
+  run.ms !== null && run.ended !== null && run.result === 'done';
+
+/** The places of runs that can be told apart in a chart: of those that would lie on each other, the longest. */
+function placesShown(runs: readonly MeasuredRun[]): number[] {
+  const [first, last] = [runs[0], runs.at(-1)];
+  if (!first || !last || runs.length <= MOST_POINTS) return runs.map((_, place) => place);
+  const width = (last.ended - first.ended + 1) / MOST_POINTS;
+  const longest = new Map<number, number>();
+  for (const [place, { ended, ms }] of runs.entries()) {
+    const column = Math.floor((ended - first.ended) / width);
+    const known = longest.get(column);
+    if (known === undefined || ms > runs[known]!.ms) longest.set(column, place);
   }
   return [...longest.values()];
+}
+
+/** The runs before each one say what is usual: from the 5th to the 95th of a hundred. */
+function pointsOf(runs: readonly Run[]): RunPoint[] {
+  const measured = runs.filter(isMeasured).reverse();
+  return placesShown(measured).map((place) => {
+    const { ended, ms } = measured[place]!;
+    const before = measured.slice(Math.max(0, place - BAND_RUNS), place + 1).map((one) => one.ms);
+    const sorted = before.sort((a, b) => a - b);
+    const at = (q: number) => sorted[Math.min(sorted.length - 1, Math.round(q * (sorted.length - 1)))]!;
+    return { at: ended, ms, low: at(0.05), high: at(0.95) };
+  });
 }
 
 /** What a job did: its runs, their lengths, when they came, and what its history suggests. */
@@ -108,7 +118,7 @@ export async function fetchRunsView(db: Db, watch: WatchWithStatus, now: number)
   const shown = runsOf((await fetchReports(db, watch.id, { limit: SHOWN_REPORTS })).reverse());
   return {
     runs: withDues(shown, dues, EARLY_MS).slice(0, SHOWN_RUNS),
-    points: thinned(pointsOf(history)),
+    points: pointsOf(history),
     arrivals: arrivalsOf(history, dues.slice(-SHOWN_ARRIVALS)),
     lastGood: history.find((run) => run.result === 'done') ?? null,
     leeway: suggestLeeway(history),

@@ -1,4 +1,5 @@
 import { formatUptime } from '@/core/history/availability';
+import type { WatchHistory } from '@/core/history/past';
 import { observedText, wholeLabel } from '@/core/history/since-text';
 import type { State } from '@/core/lifecycle/state';
 import type { WatchFilter } from '@/core/settings/watch-filter';
@@ -8,15 +9,7 @@ import type { Db } from '@/store/db/connection';
 import type { ListPage } from '@/store/db/list-page';
 import { fetchLastRuns } from '@/store/history/reports';
 import type { WatchWithStatus } from '@/store/watches/watches';
-import {
-  availabilityFor,
-  drawnLine,
-  fetchHistory,
-  lastDays,
-  lineOf,
-  type DrawnLine,
-  type History,
-} from '@/views/history/history';
+import { drawnLine, fetchHistory, lastDays, type DrawnLine } from '@/views/history/history';
 import { listed, MOST_ROWS, type ListedWatch } from '@/views/settings/watch-list';
 import { kindText, latestText } from '@/views/troubles/latest';
 import { fetchAll, pageBehind, type AllWatches } from './all-watches';
@@ -70,7 +63,9 @@ async function linesOf(
     watches.filter(({ config }) => config.type === 'checkin').map(({ id }) => id),
   );
   const range = lastDays(now, days);
-  return watches.map((watch) => rowOf(watch, history, range, runs.get(watch.id) ?? null, zone));
+  return watches.map((watch) =>
+    rowOf(watch, history.get(watch.id)!, range, runs.get(watch.id) ?? null, { now, zone }),
+  );
 }
 
 const orderOf = ({ range, worstFirst, sort }: LinesWish, now: number): ListOrder =>
@@ -112,21 +107,21 @@ export async function fetchLinesOf(
 
 function rowOf(
   watch: WatchWithStatus,
-  history: History,
+  history: WatchHistory,
   range: { from: number; to: number },
   lastRunMs: number | null,
-  zone: string,
+  { now, zone }: Place,
 ): OverviewRow {
   const begun = Math.max(range.from, watch.createdAt);
-  const { uptime, observedMs } = availabilityFor(history, watch.id, { from: begun, to: range.to });
+  const { uptime, observedMs } = history.availability({ from: begun, to: range.to });
   const young = watch.createdAt > range.from;
   return {
     id: watch.id,
     name: watch.name,
     kind: kindText(watch),
     state: watch.status.state,
-    ...drawnLine(lineOf(history, watch.id, range), range),
-    latest: latestText(watch, lastRunMs, history.now),
+    ...drawnLine(history.line(range), range),
+    latest: latestText(watch, lastRunMs, now),
     uptime: formatUptime(uptime),
     whole: uptime === null || uptime === 1,
     stands: young ? wholeLabel(begun, range.to, zone) : observedText(observedMs, range.to - range.from),

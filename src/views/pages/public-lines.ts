@@ -17,7 +17,8 @@ import { mergeHistograms } from '@/core/history/histogram';
 import type { Db } from '@/store/db/connection';
 import type { ShownSection } from '@/store/pages/shown';
 import { fetchWatches, type WatchWithStatus } from '@/store/watches/watches';
-import { countedSpans, fetchHistoryIn, lineOf, type History, type LeftOut } from '@/views/history/history';
+import type { LeftOut } from '@/core/history/past';
+import { fetchHistoryIn, type History } from '@/views/history/history';
 import { fetchTimesIn } from '@/views/history/times';
 
 /** What is usual is that of so many days at most. */
@@ -61,15 +62,15 @@ function isTimed({ config }: WatchWithStatus): boolean {
 
 function oneLine(history: History, watches: readonly WatchWithStatus[], { counting }: PageItem, range: Span) {
   return combineLines(
-    watches.map((watch) => publicLine(lineOf(history, watch.id, range), isTimed(watch))),
+    watches.map((watch) => publicLine(history.get(watch.id)!.line(range), isTimed(watch))),
     counting,
   );
 }
 
 /** What is left out of the figure of a line: not where another of its watches was out, and that counts. */
 function leftOutOf(history: History, watches: readonly WatchWithStatus[], range: Span): LeftOut[] {
-  const counted = watches.flatMap(({ id }) => countedSpans(history, id));
-  const all = watches.flatMap(({ id }) => history.leftOut.get(id) ?? []);
+  const counted = watches.flatMap(({ id }) => history.get(id)!.counted);
+  const all = watches.flatMap(({ id }) => history.get(id)!.leftOut);
   return all.flatMap(({ reason, ...span }) =>
     intersectSpans([range], subtractSpans([span], counted)).map((part) => ({ ...part, reason })),
   );

@@ -33,15 +33,7 @@ import type { WatchWithStatus } from '@/store/watches/watches';
 import { fetchRunsView, type RunsView } from '@/views/history/runs';
 import { fetchReadings, type ReadingPoint } from '@/views/history/readings';
 import { fetchTies, type WatchTies } from './ties';
-import {
-  availabilityFor,
-  countedSpans,
-  drawnLine,
-  fetchHistory,
-  lastDays,
-  lineOf,
-  type DrawnLine,
-} from '@/views/history/history';
+import { drawnLine, fetchHistory, lastDays, type DrawnLine } from '@/views/history/history';
 import { isSilent, needsHand } from '@/core/lifecycle/wants-hand';
 import { troubleOf, type Trouble } from '@/views/troubles/trouble';
 
@@ -122,8 +114,10 @@ export async function fetchWatchView(
   options: { range: ChartRange; now: number; zone: string },
 ): Promise<WatchView> {
   const { now, zone } = options;
-  const history = await fetchHistory(db, [watch], 90, now);
+  const history = (await fetchHistory(db, [watch], 90, now)).get(watch.id)!;
   const { outages } = history;
+  const range = lastDays(now, 90);
+  const line = history.line(range);
   const since = now - 90 * DAY_MS;
   const listed = await fetchOutages(db, { watchId: watch.id }, { since, limit: MOST_OUTAGES });
   const told = await fetchTold(
@@ -149,21 +143,18 @@ export async function fetchWatchView(
   return {
     now,
     uptimes: figureSpans(watch.createdAt, now, zone, [1, 7, 30, 90]).map(({ from, to, label }) => {
-      const { uptime, observedMs } = availabilityFor(history, watch.id, { from, to });
+      const { uptime, observedMs } = history.availability({ from, to });
       const observed = observedText(observedMs, to - from);
       return { label: observed === '' ? label : `${label}, ${observed}`, text: formatUptime(uptime) };
     }),
     since: now - watch.createdAt < 90 * DAY_MS ? sinceText(watch.createdAt, now, zone) : null,
-    history: drawnLine(lineOf(history, watch.id, lastDays(now, 90)), lastDays(now, 90)),
-    lineRange: lastDays(now, 90),
-    unseen:
-      watch.status.state === 'waiting'
-        ? ''
-        : unseenText(history.stretches.get(watch.id) ?? [], watch.status.since, now),
+    history: drawnLine(line, range),
+    lineRange: range,
+    unseen: watch.status.state === 'waiting' ? '' : unseenText(history.unseen, watch.status.since, now),
     chart: {
       range: chartRange,
       points: await fetchPoints(db, watch.id, chartRange, COLUMN_MS[options.range]),
-      bands: coarseLine(lineOf(history, watch.id, chartRange), chartRange).filter(
+      bands: coarseLine(history.line(chartRange), chartRange).filter(
         (s) => s.kind === 'down' || s.kind === 'maintenance',
       ),
     },
@@ -182,8 +173,8 @@ export async function fetchWatchView(
       incident: incidents.get(outage.id),
     })),
     outageSummary: outageSummary(
-      countedSpans(history, watch.id),
-      availabilityFor(history, watch.id, lastDays(now, 90)).downMs,
+      history.counted,
+      history.availability(range).downMs,
       Math.min(90 * DAY_MS, now - watch.createdAt),
       now,
     ),

@@ -15,7 +15,7 @@ import { saveReports } from '@/store/history/reports';
 import { fetchStretches } from '@/store/history/stretches';
 import { deleteWatches, fetchWatch, saveWatchesPaused } from '@/store/watches/watches';
 import { saveNewWindow } from '@/store/maintenance/windows';
-import { availabilityFor, fetchHistory, lastDays } from '@/views/history/history';
+import { fetchHistory, lastDays } from '@/views/history/history';
 import { makeWatch, periodConfig, tempStore, until, webConfig, type TempStore } from '../helpers';
 import { engineOn, makeRoom } from '../engine-on';
 
@@ -200,7 +200,7 @@ describe('the engine', () => {
     const gap = stretches.find((s) => s.kind === 'unobserved')!;
     expect(gap.from).toBe(before + MINUTE);
     const history = await fetchHistory(store.db, [(await fetchWatch(store.db, id))!], 1, now);
-    const { observedMs, uptime } = availabilityFor(history, id, lastDays(now, 1));
+    const { observedMs, uptime } = history.get(id)!.availability(lastDays(now, 1));
     expect(uptime).toBe(1);
     expect(observedMs).toBeLessThan(3 * MINUTE);
   });
@@ -396,7 +396,7 @@ describe('the demo', () => {
     const booking = (await fetchWatch(store.db, open[0]!.watchId))!;
     expect(booking).toMatchObject({ name: 'Booking site', status: { state: 'down' } });
     const history = await fetchHistory(store.db, [booking], 90, now);
-    const { downMs, observedMs, uptime } = availabilityFor(history, booking.id, lastDays(now, 90));
+    const { downMs, observedMs, uptime } = history.get(booking.id)!.availability(lastDays(now, 90));
     expect(uptime).toBe(1 - downMs / observedMs);
     expect(downMs).toBeGreaterThan(35 * MINUTE);
     expect(downMs).toBeLessThan(60 * MINUTE);
