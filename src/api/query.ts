@@ -26,6 +26,13 @@ export const spanQuery = {
   until: moment('until').meta({ description: 'Where it ends; left out, now.' }),
 };
 
+/** One of some words. */
+export const oneOfQuery = (of: readonly string[], description: string) =>
+  string()
+    .oneOf(of, ({ value }) => `Expected one of ${of.join(', ')}, got "${String(value).slice(0, 80)}".`)
+    .optional()
+    .meta({ description });
+
 export const flagQuery = (description: string) =>
   string()
     .oneOf(['true', 'false'], ({ value }) => `Expected true or false, got "${String(value).slice(0, 80)}".`)

@@ -1,3 +1,4 @@
+import type { Run } from '@/core/reports/runs';
 import { causeAdvice, causeSentence } from '@/core/causes/causes';
 import type { Evidence, Finding } from '@/core/causes/finding';
 import { troubleAdvice, troubleSentence } from '@/core/causes/ladder-text';
@@ -122,6 +123,19 @@ export function evidenceShape({ detail, evidence, ...kept }: KeptEvidence) {
 
 export function reportShape({ kind, took, address, ...report }: KeptReport) {
   return { ...report, is: kind, tookMs: took, client: address };
+}
+
+export function runShape({ due, begun, ended, ms, result, address, ...rest }: Run) {
+  return {
+    ...rest,
+    heardAt: begun ?? ended,
+    dueAt: due,
+    beganAt: begun,
+    endedAt: ended,
+    tookMs: ms,
+    result: result === 'never done' ? 'never-done' : result,
+    client: address,
+  };
 }
 
 const seconds = (ms: number | null) => (ms === null ? null : ms / 1000);

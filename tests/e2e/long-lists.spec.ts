@@ -1,5 +1,5 @@
 import { rmSync } from 'node:fs';
-import { expect, test } from '@playwright/test';
+import { expect, test, type Locator, type Page } from '@playwright/test';
 import { makeWatch, periodConfig, tempStore, webConfig, type Product } from '../integration/helpers';
 import { newCheckinKey } from '@/accounts/secrets';
 import { openStore } from '@/store/db/connection';
@@ -220,6 +220,108 @@ test.describe('long lists', () => {
     await expect(page.getByText('125 outages so far, the newest first.')).toBeVisible();
     await expect(table.getByRole('row', { name: 'Berth 2' })).toHaveCount(0);
     expect((await page.goto(`${product.base}/outages?watch=999999`))!.status()).toBe(404);
+  });
+
+  /** Scrolls to the end until what is said stands there. */
+  const scrollTo = (page: Page, target: Locator) =>
+    expect(async () => {
+      await page.evaluate(() => window.scrollTo(0, document.body.scrollHeight));
+      await expect(target).toBeVisible({ timeout: 1_000 });
+    }).toPass();
+
+  test('runs of a job go on as one scrolls, all of them or those that failed', async ({ page }) => {
+    const db = await openStore(product.folder, { migrate: false });
+    const began = Date.now() - 400 * 3_600_000;
+    const report = (i: number) => ({
+      ...{
+        watch_id: 12,
+        at: began + i * 3_600_000,
+        method: 'POST',
+        address: '127.0.0.1',
+        output: `run ${i}`,
+      },
+      ...(i % 50 === 7 ? { kind: 'failed', code: 3 } : { kind: 'done', code: 0 }),
+    });
+    await db.batchInsert(
+      'reports',
+      Array.from({ length: 300 }, (_, i) => report(i)),
+      50,
+    );
+    await db.destroy();
+    await page.goto(`${product.base}/watches/12`);
+    const runs = page.locator('section', { has: page.getByRole('heading', { name: 'Runs', exact: true }) });
+    const rows = runs.locator('tbody tr').filter({ hasText: '127.0.0.1' });
+    await expect(rows).toHaveCount(40);
+    await runs.getByRole('button', { name: 'Failed' }).click();
+    await expect(rows).toHaveCount(6);
+    await expect(rows.last()).toContainText('exit status 3');
+    await rows.last().getByText('output').click();
+    await expect(rows.last()).toContainText('run 7');
+    await runs.getByRole('button', { name: 'All' }).click();
+    await scrollTo(page, rows.nth(299));
+    await expect(rows).toHaveCount(300);
+    await expect(runs.getByText('More are read…')).toHaveCount(0);
+    // One more on top pushes nothing out.
+    const job = (await product.api('GET', '/watches/12')).body as { checkinAddress: string };
+    await fetch(job.checkinAddress, { method: 'POST' });
+    await expect(rows).toHaveCount(301);
+  });
+
+  test('messages and incidents go on as one scrolls', async ({ page }) => {
+    const made = await product.api('POST', '/pages', { title: 'Ferries', slug: 'ferries', sections: [] });
+    const pageId = (made.body as { id: number }).id;
+    const channel = await product.api('POST', '/channels', {
+      ...{ kind: 'webhook', name: 'Bridge log', settings: { address: 'http://127.0.0.1:9/' } },
+    });
+    const channelId = (channel.body as { id: number }).id;
+    const db = await openStore(product.folder, { migrate: false });
+    const at = Date.now() - 200 * 3_600_000;
+    const each = Array.from({ length: 130 }, (_, i) => i);
+    const text = (i: number) => JSON.stringify({ title: `Sailing ${i}`, lines: [], link: '' });
+    await db.batchInsert(
+      'messages',
+      each.map((i) => ({ id: 1000 + i, created_at: at + i * 1000, text: text(i), kind: 'down' })),
+      50,
+    );
+    await db.batchInsert(
+      'deliveries',
+      each.map((i) => ({
+        ...{ message_id: 1000 + i, channel_id: channelId, state: i % 2 ? 'delivered' : 'given-up' },
+        ...{ attempts: 1, next_at: 0 },
+      })),
+      50,
+    );
+    await db.batchInsert(
+      'incidents',
+      each.map((i) => ({
+        id: 1000 + i,
+        title: `Fog ${i}`,
+        began: at + i * 1000,
+        ended: at + i * 1000 + 60_000,
+      })),
+      50,
+    );
+    await db.batchInsert(
+      'incident_pages',
+      each.map((i) => ({ incident_id: 1000 + i, page_id: pageId })),
+      50,
+    );
+    await db.destroy();
+    await page.goto(`${product.base}/messages/sent?channel=${channelId}`);
+    const sent = page.locator('tbody tr').filter({ hasText: 'Sailing' });
+    await expect(sent).toHaveCount(50);
+    await scrollTo(page, page.getByText('Sailing 0', { exact: true }));
+    await expect(sent).toHaveCount(130);
+    // Another choice begins anew.
+    await page.goto(`${product.base}/messages/sent?channel=${channelId}&outcome=given-up`);
+    await scrollTo(page, page.getByText('Sailing 0', { exact: true }));
+    await expect(sent).toHaveCount(65);
+    await page.goto(`${product.base}/pages/${pageId}`);
+    const incidents = page.getByRole('listitem').filter({ hasText: 'Fog' });
+    await expect(incidents).toHaveCount(50);
+    await scrollTo(page, page.getByRole('link', { name: 'Fog 0', exact: true }));
+    await expect(incidents).toHaveCount(130);
+    await expect(incidents.first()).toContainText('1 min');
   });
 
   test('the table of watches is put in order by its heads, all of it, and its columns are one’s own', async ({

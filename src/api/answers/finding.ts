@@ -1,5 +1,5 @@
 import { PHASES, RUNGS } from '@/core/causes/finding';
-import { amount, asSchema, choice, flag, inner, list, named, text, time, whole } from './build';
+import { amount, asSchema, choice, flag, identity, inner, list, named, text, time, whole } from './build';
 
 export const rung = named('Rung', {
   rung: choice(RUNGS, 'Which layer.'),
@@ -118,6 +118,29 @@ export const report = named('Report', {
   agent: text('Which program spoke.').nullable(),
   output: text('What the job printed; secrets are blanked.').nullable(),
 });
+
+export const run = named(
+  'Run',
+  {
+    id: identity('its last report'),
+    firstId: identity('its first report'),
+    name: text('As the job calls it.').nullable(),
+    heardAt: time('When its first report came.'),
+    dueAt: time('The due time it answers.').nullable(),
+    beganAt: time('Null where it did not say so.').nullable(),
+    endedAt: time('Null while it goes on, or where that was never heard.').nullable(),
+    tookMs: whole('Null where it is not known.').nullable(),
+    result: choice(['done', 'failed', 'running', 'never-done']),
+    code: whole('The exit code.').nullable(),
+    progress: amount('How far it is, as it says itself, in per cent.').nullable(),
+    notes: whole('How many notes it sent.'),
+    doubled: flag('Whether another run had begun and not ended when it began.'),
+    client: text('The address it came from.'),
+    agent: text('Which program spoke.').nullable(),
+    output: text('What the job printed; secrets are blanked.').nullable(),
+  },
+  'A run of a job, put together from what it reported.',
+);
 
 export const figures = named('Figures', {
   from: time('Where the span begins; never before the watch was made.'),

@@ -3,15 +3,16 @@ import type { UseCase } from '@/cases/frame/use-case';
 import { leaveOutSchema } from '@/cases/schemas/watch-history';
 import { readMoment } from '@/cases/schemas/common';
 import * as cases from '@/cases/watches/history';
+import { RUN_FILTERS, type Run, type RunFilter } from '@/core/reports/runs';
 import type { ListPage } from '@/store/db/list-page';
 import type { Outage } from '@/store/history/outages';
-import { failedLook, figures, finding, outage, report } from '@/api/answers/finding';
+import { failedLook, figures, finding, outage, report, run } from '@/api/answers/finding';
 import { outageLine } from '@/api/answers/lines';
 import type { OutageLine } from '@/views/outages/outage-lines';
-import { flagQuery, spanQuery } from '@/api/query';
+import { flagQuery, oneOfQuery, spanQuery } from '@/api/query';
 import { route, type Call, type Listing, type Route } from '@/api/route';
 import { actRoute, getRoute, type Resource } from './resource';
-import { evidenceShape, figuresShape, findingShape, outageShape, reportShape } from '@/api/shapes';
+import { evidenceShape, figuresShape, findingShape, outageShape, reportShape, runShape } from '@/api/shapes';
 
 const TAG = 'History';
 
@@ -98,6 +99,24 @@ export const historyRoutes: Route[] = [
     list: { by: 'time', keyOf: (item: { at: number; id: number }) => [item.at, item.id] as const },
     shape: report,
     told: reportShape,
+  }),
+  route({
+    method: 'GET',
+    path: '/watches/{id}/runs',
+    tag: TAG,
+    summary: 'The runs of a job',
+    description: 'Put together from its reports, by when they were heard of first.',
+    does: cases.listRuns,
+    query: object({ only: oneOfQuery(RUN_FILTERS, 'Only runs that came to this, or began beside another.') }),
+    list: {
+      by: 'time',
+      keyOf: (item: { heardAt: number; firstId: number }) => [item.heardAt, item.firstId] as const,
+    },
+    status: 200,
+    answer: 'Runs with their output, the newest first; none for a probe.',
+    shape: { each: run },
+    input: ({ query, ...call }) => ({ ...of(call as Call), only: query.only as RunFilter | undefined }),
+    tell: (_, runs: Run[]) => runs.map(runShape),
   }),
   route({
     method: 'GET',

@@ -3,13 +3,14 @@ import * as channels from '@/cases/messages/channels';
 import * as deliveries from '@/cases/messages/deliveries';
 import { channelSchema, channelTestSchema, findSchema } from '@/cases/schemas/messages';
 import type { Channel } from '@/store/messages/channels';
-import { object, string } from 'yup';
+import { object } from 'yup';
 import { SAID_KINDS } from '@/core/messages/said';
 import { ruleInWords } from '@/core/telling/rule-words';
 import { wholeNumber } from '@/cases/schemas/common';
 import type { DeliveryFilter, KeptDelivery } from '@/store/messages/sent';
 import { channel, channelAnswer, delivery, deliveryStory, found, pushKey } from '@/api/answers/others';
 import { watchRef } from '@/api/answers/watch';
+import { oneOfQuery } from '@/api/query';
 import { route, type Route } from '@/api/route';
 import { channelShape } from '@/api/shapes';
 import * as rest from './resource';
@@ -31,12 +32,6 @@ const CHANNEL: rest.Resource<Channel> = {
   versioned: true,
   tell: ({ world }, one) => channelShape(one, world.vault),
 };
-
-const oneOfQuery = (of: readonly string[], description: string) =>
-  string()
-    .oneOf(of, ({ value }) => `Expected one of ${of.join(', ')}, got "${String(value).slice(0, 80)}".`)
-    .optional()
-    .meta({ description });
 
 const sentQuery = object({
   channel: wholeNumber('channel', '', 1, Number.MAX_SAFE_INTEGER)

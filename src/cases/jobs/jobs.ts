@@ -2,8 +2,9 @@ import { newCheckinKey } from '@/accounts/secrets';
 import { uniqueName } from '@/core/settings/unique-name';
 import type { JobDraft } from '@/core/imports/job-draft';
 import type { Db } from '@/store/db/connection';
-import { saveCheckinName, saveNewKey } from '@/store/watches/checkin-endpoints';
-import { fetchWatches, saveNewWatch, type WatchWithStatus } from '@/store/watches/watches';
+import { fetchNamedSo, saveCheckinName, saveNewKey } from '@/store/watches/checkin-endpoints';
+import { fetchNamesFrom } from '@/store/watches/tied';
+import { fetchJobs, saveNewWatch, type WatchWithStatus } from '@/store/watches/watches';
 import { Refusal, refused } from '@/cases/frame/refusal';
 import { asks, changes } from '@/cases/frame/use-case';
 import { validateBody } from '@/cases/frame/validate';
@@ -47,7 +48,7 @@ export const draftJobImport = asks(
   async ({ db, now }, { body }: { body: unknown }): Promise<JobDraft> => {
     const wish = await validateBody<ImportWish>(jobDraftSchema, body);
     refuseText(wish);
-    return draftJobs(wish, await fetchWatches(db), now);
+    return draftJobs(wish, await fetchJobs(db), now);
   },
 );
 
@@ -80,10 +81,9 @@ export const importJobs = changes(
     return { wish, base };
   },
   async ({ trx, now, about, afterwards, world }, { wish, base }): Promise<JobImport> => {
-    const watches = await fetchWatches(trx);
-    const { rows, asks: asked } = draftJobs(wish, watches, now);
+    const { rows, asks: asked } = draftJobs(wish, await fetchJobs(trx), now);
     if (asked.length > 0) throw refused(asked.map((field) => ({ field, message: ASKS[field] })));
-    const names = watches.map((watch) => watch.name);
+    const names = await fetchNamesFrom(trx, '');
     const addresses = new Map<number, string>();
     const made: JobImport['made'] = [];
     for (const [i, { line, name, leewaySeconds: leeway }] of wish.jobs.entries()) {
@@ -152,10 +152,8 @@ export const nameCheckin = changes(
     if (watch.section === null) {
       throw refused([{ field: 'name', message: 'Expected a watch in a section; this one is in none.' }]);
     }
-    const twin = (await fetchWatches(trx)).find(
-      (other) => other.id !== id && other.section === watch.section && other.checkinName === name,
-    );
-    if (name !== null && twin) {
+    const twin = name === null ? null : await fetchNamedSo(trx, watch.section, name);
+    if (twin && twin.id !== id) {
       const message = `Expected a name of its own; “${twin.name}” has this one.`;
       throw refused([{ field: 'name', message }]);
     }

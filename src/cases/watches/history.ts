@@ -1,12 +1,14 @@
 import { DAY_MS } from '@/core/time/units';
 import { outageFigures, type Availability, type OutageFigures } from '@/core/history/availability';
 import { quantileOf } from '@/core/history/histogram';
+import type { Run, RunFilter } from '@/core/reports/runs';
 import type { ListPage } from '@/store/db/list-page';
 import { fetchEvidence, type KeptEvidence } from '@/store/history/evidence';
 import { fetchFindings, type KeptFinding } from '@/store/history/findings';
 import { fetchOutage, fetchOutages, saveLeftOut, type Outage } from '@/store/history/outages';
 import { fetchReports, type KeptReport } from '@/store/history/reports';
 import { fetchHistoryIn } from '@/views/history/history';
+import { fetchRuns } from '@/views/history/run-pages';
 import { fetchTimesIn } from '@/views/history/times';
 import { orNotFound } from '@/cases/frame/find';
 import { asIs, asks, changes, type Act } from '@/cases/frame/use-case';
@@ -39,6 +41,13 @@ export const listReports = asks(
   'look',
   async ({ db }, { id, page }: OfWatch): Promise<KeptReport[]> =>
     fetchReports(db, (await foundWatch(db, id)).id, page),
+);
+
+export const listRuns = asks(
+  'listRuns',
+  'look',
+  async ({ db }, { id, page, only }: OfWatch & { only?: RunFilter }): Promise<Run[]> =>
+    fetchRuns(db, await foundWatch(db, id), page, only),
 );
 
 export const listOutagesOfWatch = asks(

@@ -20,6 +20,8 @@ export interface RunReport {
 export interface Run {
   /** The id of its last report. */
   id: number;
+  /** The id of its first report. */
+  firstId: number;
   name: string | null;
   /** The due time it answers, where one is near. */
   due: number | null;
@@ -40,6 +42,7 @@ export interface Run {
 function begunBy(report: RunReport, open: number): Run {
   return {
     id: report.id,
+    firstId: report.id,
     name: report.run,
     due: null,
     begun: report.at,
@@ -187,4 +190,26 @@ export function suggestLeeway(runs: readonly Run[]): Suggestion | null {
 export function suggestLongestRun(runs: readonly Run[]): Suggestion | null {
   const lengths = runs.filter((run) => run.result === 'done' && run.ms !== null).map((run) => run.ms!);
   return suggest(lengths, 'runs', 3);
+}
+
+/** When the first report of a run came. */
+export function heardFirst(run: Run): number {
+  return run.begun ?? run.ended ?? 0;
+}
+
+/** What runs may be narrowed to. */
+export const RUN_FILTERS = ['failed', 'never-done', 'doubled'] as const;
+export type RunFilter = (typeof RUN_FILTERS)[number];
+
+export function passesFilter(run: Run, only: RunFilter | undefined): boolean {
+  switch (only) {
+    case 'failed':
+      return run.result === 'failed';
+    case 'never-done':
+      return run.result === 'never done';
+    case 'doubled':
+      return run.doubled;
+    default:
+      return true;
+  }
 }

@@ -101,6 +101,26 @@ export async function fetchReports(db: Db, watchId: number, page: ListPage): Pro
   return (await query).map(reportOf);
 }
 
+/** Where the last report before a place stands that a run failed with; null where there is none. */
+export async function fetchLastFailed(
+  db: Db,
+  watchId: number,
+  before: readonly [at: number, id: number] = [Number.MAX_SAFE_INTEGER, 0],
+): Promise<[at: number, id: number] | null> {
+  return withRawConnection(
+    db,
+    (raw) =>
+      raw
+        .prepare<[number, number, number], [number, number]>(
+          `SELECT at, id FROM reports
+           WHERE watch_id = ? AND (at, id) < (?, ?) AND (kind = 'failed' OR (kind = 'done' AND code <> 0))
+           ORDER BY at DESC, id DESC LIMIT 1`,
+        )
+        .raw()
+        .get(watchId, ...before) ?? null,
+  );
+}
+
 const ROWS_AT_ONCE = 500;
 
 /** Lets go of reports before a time, up to the cursor the engine has reached, in small steps. */
@@ -173,16 +193,14 @@ export async function fetchReportTimes(
       .all(watchId, since, limit),
   );
   const unsaid = { output: null, address: '', agent: null };
-  return rows
-    .reverse()
-    .map(([id, at, kind, code, run, progress, took]) => ({
-      id,
-      at,
-      kind,
-      code,
-      run,
-      progress,
-      took,
-      ...unsaid,
-    }));
+  return rows.reverse().map(([id, at, kind, code, run, progress, took]) => ({
+    id,
+    at,
+    kind,
+    code,
+    run,
+    progress,
+    took,
+    ...unsaid,
+  }));
 }

@@ -56,6 +56,21 @@ function namedWatch(db: Db, sectionId: number, name: string): Promise<{ id: numb
     .first('id');
 }
 
+/** The check-in with a readable name in a section. */
+export async function fetchNamedSo(
+  db: Db,
+  section: string,
+  name: string,
+): Promise<{ id: number; name: string } | null> {
+  const row = await db('watches')
+    .join('sections', 'sections.id', 'watches.section_id')
+    .where('sections.name', section)
+    .andWhere('watches.checkin_name', name)
+    .whereNull('watches.deleted_at')
+    .first<{ id: number; name: string } | undefined>('watches.id as id', 'watches.name as name');
+  return row ?? null;
+}
+
 /** Where a readable name under the secret of a section leads, or the section itself where it leads nowhere yet. */
 export async function fetchEndpointByName(
   db: Db,

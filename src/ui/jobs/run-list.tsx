@@ -2,25 +2,22 @@
 
 import { useState } from 'react';
 import { formatMs } from '@/core/time/duration';
-import type { Run } from '@/core/reports/runs';
+import { heardFirst, passesFilter, RUN_FILTERS, type Run, type RunFilter } from '@/core/reports/runs';
 import { Button } from '@/ui/basic/button';
+import { EndlessBody } from '@/ui/basic/endless-body';
+import { useGathered } from '@/ui/basic/use-endless';
 import { Time } from '@/ui/form/zone';
 import { Table } from '@/ui/basic/table';
+import { runOf, type WireRun } from './wire-run';
 
-const FILTERS = {
-  all: 'All',
+const FILTERS: Record<RunFilter, string> = {
   failed: 'Failed',
-  never: 'Never done',
+  'never-done': 'Never done',
   doubled: 'Two at once',
-} as const;
+};
 
-type Filter = keyof typeof FILTERS;
-
-function passes(run: Run, filter: Filter): boolean {
-  if (filter === 'failed') return run.result === 'failed';
-  if (filter === 'never') return run.result === 'never done';
-  return filter === 'all' || run.doubled;
-}
+/** A run is the same one from its first report on. */
+const placeOf = (run: Run) => [heardFirst(run), run.firstId] as const;
 
 function resultText(run: Run): string {
   const status = run.code !== null && run.result === 'failed' ? `, exit status ${run.code}` : '';
@@ -28,27 +25,72 @@ function resultText(run: Run): string {
   return `${run.result}${status}${far}${run.doubled ? ', beside another run' : ''}`;
 }
 
-/** What a job did, run by run. */
-export function RunList({ runs }: { runs: readonly Run[] }) {
-  const [filter, setFilter] = useState<Filter>('all');
-  const shown = runs.filter((run) => passes(run, filter));
-  const offered = (Object.keys(FILTERS) as Filter[]).filter((one) => runs.some((run) => passes(run, one)));
+function RunRow({ run }: { run: Run }) {
+  return (
+    <tr className="border-rule border-t align-top">
+      <td className="figures py-1 pr-4 whitespace-nowrap">
+        <Time at={heardFirst(run)} as="moment" />
+      </td>
+      <td className="figures text-muted pr-4 whitespace-nowrap max-md:hidden">
+        {run.due === null ? '–' : <Time at={run.due} as="moment" />}
+      </td>
+      <td className={run.result === 'failed' || run.result === 'never done' ? 'text-down-text' : ''}>
+        {resultText(run)}
+        {run.name && <span className="text-muted"> · {run.name}</span>}
+        {run.output && (
+          <details className="text-ink">
+            <summary className="text-muted cursor-pointer">output</summary>
+            <pre className="figures bg-quiet mt-1 max-h-72 overflow-auto rounded p-2 text-[0.7812rem] break-all whitespace-pre-wrap">
+              {run.output}
+            </pre>
+          </details>
+        )}
+      </td>
+      <td className="figures text-right whitespace-nowrap">{run.ms === null ? '–' : formatMs(run.ms)}</td>
+      <td className="text-muted max-w-56 truncate pl-4 max-lg:hidden" title={run.agent ?? undefined}>
+        {run.address}
+        {run.agent && ` · ${run.agent}`}
+      </td>
+    </tr>
+  );
+}
+
+interface RunListProps {
+  watchId: number;
+  /** The first of them. */
+  runs: readonly Run[];
+  /** How many are read at once, and behind which run those behind the first begin; null where there are none. */
+  limit: number;
+  cursor: string | null;
+}
+
+/** What a job did, run by run; older ones come as one scrolls. */
+export function RunList({ watchId, runs: read, limit, cursor }: RunListProps) {
+  const [filter, setFilter] = useState<RunFilter | null>(null);
+  const runs = useGathered(read, placeOf);
+  const more = cursor !== null;
+  const shown = runs.filter((run) => passesFilter(run, filter ?? undefined));
+  // Behind the first ones there may be runs of any kind.
+  const offered = RUN_FILTERS.filter((one) => more || runs.some((run) => passesFilter(run, one)));
+  const query = [`limit=${limit}`, cursor && `cursor=${cursor}`, filter && `only=${filter}`];
+  const choice = (one: RunFilter | null, words: string) => (
+    <Button
+      key={words}
+      aria-pressed={one === filter}
+      className="aria-pressed:border-lamp"
+      onClick={() => setFilter(one)}
+    >
+      {words}
+    </Button>
+  );
   return (
     <section className="sheet p-4">
       <div className="flex flex-wrap items-center gap-2">
         <h2>Runs</h2>
-        {offered.length > 1 && (
+        {offered.length > 0 && (
           <div className="ml-auto flex flex-wrap gap-1.5" role="group" aria-label="Show these runs">
-            {offered.map((one) => (
-              <Button
-                key={one}
-                aria-pressed={one === filter}
-                className="aria-pressed:border-lamp"
-                onClick={() => setFilter(one)}
-              >
-                {FILTERS[one]}
-              </Button>
-            ))}
+            {choice(null, 'All')}
+            {offered.map((one) => choice(one, FILTERS[one]))}
           </div>
         )}
       </div>
@@ -59,7 +101,7 @@ export function RunList({ runs }: { runs: readonly Run[] }) {
           <code className="figures">curl -v</code> and the address say what stands in the way.
         </p>
       )}
-      {shown.length > 0 && (
+      {(shown.length > 0 || more) && (
         <Table
           className="rows mt-1 text-[0.875rem]"
           heads={[
@@ -69,35 +111,17 @@ export function RunList({ runs }: { runs: readonly Run[] }) {
             ['took', 'text-right'],
             ['from', 'pl-4 max-lg:hidden'],
           ]}
+          more={
+            <EndlessBody<WireRun, Run>
+              key={filter ?? ''}
+              from={more ? `/watches/${watchId}/runs?${query.filter(Boolean).join('&')}` : null}
+              rowOf={runOf}
+              draw={(run) => <RunRow key={run.firstId} run={run} />}
+            />
+          }
         >
           {shown.map((run) => (
-            <tr key={`${run.id}-${run.begun ?? run.ended}`} className="border-rule border-t align-top">
-              <td className="figures py-1 pr-4 whitespace-nowrap">
-                <Time at={run.begun ?? run.ended!} as="moment" />
-              </td>
-              <td className="figures text-muted pr-4 whitespace-nowrap max-md:hidden">
-                {run.due === null ? '–' : <Time at={run.due} as="moment" />}
-              </td>
-              <td className={run.result === 'failed' || run.result === 'never done' ? 'text-down-text' : ''}>
-                {resultText(run)}
-                {run.name && <span className="text-muted"> · {run.name}</span>}
-                {run.output && (
-                  <details className="text-ink">
-                    <summary className="text-muted cursor-pointer">output</summary>
-                    <pre className="figures bg-quiet mt-1 max-h-72 overflow-auto rounded p-2 text-[0.7812rem] break-all whitespace-pre-wrap">
-                      {run.output}
-                    </pre>
-                  </details>
-                )}
-              </td>
-              <td className="figures text-right whitespace-nowrap">
-                {run.ms === null ? '–' : formatMs(run.ms)}
-              </td>
-              <td className="text-muted max-w-56 truncate pl-4 max-lg:hidden" title={run.agent ?? undefined}>
-                {run.address}
-                {run.agent && ` · ${run.agent}`}
-              </td>
-            </tr>
+            <RunRow key={run.firstId} run={run} />
           ))}
         </Table>
       )}

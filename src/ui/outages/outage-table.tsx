@@ -1,13 +1,13 @@
 'use client';
 
 import Link from 'next/link';
-import { useState } from 'react';
 import { needsSeconds } from '@/core/time/clock-text';
 import { formatDuration, formatExactDuration } from '@/core/time/duration';
 import type { OutageLine } from '@/views/outages/outage-lines';
 import { Ago } from '@/ui/basic/ago';
 import { EndlessBody } from '@/ui/basic/endless-body';
 import { Table } from '@/ui/basic/table';
+import { useGathered } from '@/ui/basic/use-endless';
 import { Time } from '@/ui/form/zone';
 import { ToldPublicly } from '@/ui/pages/told-publicly';
 
@@ -23,6 +23,8 @@ const outageOf = ({ beganAt, noticedAt, endedAt, ...rest }: WireOutage): OutageL
   noticed: Date.parse(noticedAt),
   ended: endedAt === null ? null : Date.parse(endedAt),
 });
+
+const placeOf = ({ began, id }: OutageLine) => [began, id] as const;
 
 function OutageRow({ outage, now, place }: { outage: OutageLine; now: number; place: number }) {
   const { began, noticed, ended, follows } = outage;
@@ -80,17 +82,9 @@ interface OutageTableProps {
   now: number;
 }
 
-/** What was read first and what was read since, the newest first: what new ones push out of the first stays. */
-function together(before: readonly OutageLine[], read: readonly OutageLine[]): OutageLine[] {
-  const lines = new Map([...before, ...read].map((line) => [line.id, line]));
-  return [...lines.values()].sort((a, b) => b.began - a.began || b.id - a.id);
-}
-
 /** Outages, the newest first; the older ones come as one scrolls, and go on where they were when newer ones come. */
 export function OutageTable({ outages: read, all, from, now }: OutageTableProps) {
-  const [known, setKnown] = useState({ read, outages: [...read] });
-  if (known.read !== read) setKnown({ read, outages: together(known.outages, read) });
-  const { outages } = known;
+  const outages = useGathered(read, placeOf);
   return (
     <Table
       className="rows"

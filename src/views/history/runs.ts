@@ -12,15 +12,14 @@ import {
 import { nextDue } from '@/core/schedule/schedule';
 import { scheduleOf } from '@/core/settings/watch-config';
 import type { Db } from '@/store/db/connection';
-import { fetchReports, fetchReportTimes } from '@/store/history/reports';
+import { fetchReportTimes } from '@/store/history/reports';
 import type { WatchWithStatus } from '@/store/watches/watches';
 
 const HISTORY_DAYS = 90;
 const MOST_REPORTS = 20_000;
-const SHOWN_REPORTS = 120;
-const SHOWN_RUNS = 40;
 const SHOWN_ARRIVALS = 60;
-const EARLY_MS = 5 * 60_000;
+/** A run may begin this much before it is due, as clocks differ. */
+export const EARLY_MS = 5 * 60_000;
 const BAND_RUNS = 20;
 
 /** How long one run took, between what the runs before it usually took. */
@@ -32,8 +31,6 @@ export interface RunPoint {
 }
 
 export interface RunsView {
-  /** The newest first, with their output. */
-  runs: Run[];
   points: RunPoint[];
   arrivals: Arrival[];
   /** The last run that ended well. */
@@ -115,9 +112,7 @@ export async function fetchRunsView(db: Db, watch: WatchWithStatus, now: number)
   const from = reports.length === 0 ? now : reports[0]!.at - EARLY_MS;
   const dues = await duesBetween(watch, Math.max(since, from), now);
   const history = withDues(runsOf(reports), dues, EARLY_MS);
-  const shown = runsOf((await fetchReports(db, watch.id, { limit: SHOWN_REPORTS })).reverse());
   return {
-    runs: withDues(shown, dues, EARLY_MS).slice(0, SHOWN_RUNS),
     points: pointsOf(history),
     arrivals: arrivalsOf(history, dues.slice(-SHOWN_ARRIVALS)),
     lastGood: history.find((run) => run.result === 'done') ?? null,

@@ -6,14 +6,13 @@ import { fetchChannels } from '@/store/messages/channels';
 import { fetchDeliveries, type DeliveryFilter, type KeptDelivery } from '@/store/messages/sent';
 import { fetchWatch } from '@/store/watches/watches';
 
-/** So many stand on one page. */
-const MOST_SHOWN = 50;
+/** So many stand there at once; more come as one scrolls. */
+export const FIRST_SENT = 50;
 const OUTCOMES = ['waiting', 'delivered', 'given-up'] as const;
 
-/** Which messages are asked for, and behind which one. */
+/** Which messages are asked for. */
 export interface SentAsked {
   filter: DeliveryFilter;
-  after: readonly [at: number, id: number] | null;
   /** The first day and the last, as "2026-11-26". */
   since: string | null;
   until: string | null;
@@ -32,7 +31,6 @@ export function readSentQuery(query: URLSearchParams): SentAsked {
   const says = SAID_KINDS.find((one) => one === query.get('says'));
   const dayOf = (name: string) => (dayBegins(query.get(name) ?? '', 'UTC') === null ? null : query.get(name));
   const [since, until] = [dayOf('since'), dayOf('until')];
-  const [, at, id] = /^(\d{1,15})\.(\d{1,15})$/.exec(query.get('after') ?? '') ?? [];
   const filter = {
     ...(channelId !== undefined && { channelId }),
     ...(watchId !== undefined && { watchId }),
@@ -41,15 +39,14 @@ export function readSentQuery(query: URLSearchParams): SentAsked {
   };
   return {
     filter,
-    after: at === undefined || id === undefined ? null : [Number(at), Number(id)],
     since,
     until,
-    isNarrowed: Object.keys(filter).length > 0 || at !== undefined || since !== null || until !== null,
+    isNarrowed: Object.keys(filter).length > 0 || since !== null || until !== null,
   };
 }
 
 /** The query of an address that asks for it. */
-export function sentQuery({ filter, after, since, until }: Omit<SentAsked, 'isNarrowed'>): string {
+export function sentQuery({ filter, since, until }: Omit<SentAsked, 'isNarrowed'>): string {
   const query = new URLSearchParams();
   const set = (name: string, value: string | number | null | undefined) => {
     if (value !== undefined && value !== null) query.set(name, String(value));
@@ -60,7 +57,6 @@ export function sentQuery({ filter, after, since, until }: Omit<SentAsked, 'isNa
   set('says', filter.says);
   set('since', since);
   set('until', until);
-  if (after) query.set('after', after.join('.'));
   return query.toString();
 }
 
@@ -74,15 +70,15 @@ function dayInWords(day: string): string {
 
 /** What the API is asked for all that the filter lets through. */
 function exportQuery(filter: DeliveryFilter, span: { since?: number; until?: number }): string {
-  const query = new URLSearchParams(sentQuery({ filter, after: null, since: null, until: null }));
+  const query = new URLSearchParams(sentQuery({ filter, since: null, until: null }));
   for (const [name, at] of Object.entries(span)) query.set(name, new Date(at).toISOString());
   return query.toString();
 }
 
 export interface SentView {
   deliveries: KeptDelivery[];
-  /** Behind which one the next page begins; null on the last. */
-  older: readonly [at: number, id: number] | null;
+  /** The one behind which there are more; null where these are all. */
+  behind: readonly [at: number, id: number] | null;
   channels: { id: number; name: string }[];
   /** The watch it is narrowed to. */
   watch: { id: number; name: string } | null;
@@ -105,13 +101,12 @@ function spanOf({ since, until }: SentAsked, zone: string): { since?: number; un
   return { ...(from !== null && { since: from }), ...(to !== null && { until: to }) };
 }
 
-/** One page of what was sent. */
+/** The first of what was sent. */
 export async function fetchSent(db: Db, asked: SentAsked, zone: string): Promise<SentView> {
-  const { filter, after } = asked;
+  const { filter } = asked;
   const span = spanOf(asked, zone);
-  const page = { limit: MOST_SHOWN + 1, ...span, ...(after && { after }) };
-  const found = await fetchDeliveries(db, page, filter);
-  const deliveries = found.slice(0, MOST_SHOWN);
+  const found = await fetchDeliveries(db, { limit: FIRST_SENT + 1, ...span }, filter);
+  const deliveries = found.slice(0, FIRST_SENT);
   const last = deliveries.at(-1);
   const channels = (await fetchChannels(db)).map(({ id, name }) => ({ id, name }));
   const watch = filter.watchId === undefined ? null : await fetchWatch(db, filter.watchId);
@@ -126,7 +121,7 @@ export async function fetchSent(db: Db, asked: SentAsked, zone: string): Promise
   ].filter(Boolean);
   return {
     deliveries,
-    older: found.length > MOST_SHOWN && last ? [last.createdAt, last.id] : null,
+    behind: found.length > FIRST_SENT && last ? [last.createdAt, last.id] : null,
     channels,
     watch: watch && { id: watch.id, name: watch.name },
     exportQuery: exportQuery(filter, span),

@@ -31,6 +31,8 @@ import { fetchRollupCursor } from '@/store/history/rollups';
 import { fetchNamed } from '@/store/watches/tied';
 import type { WatchWithStatus } from '@/store/watches/watches';
 import { fetchRunsView, type RunsView } from '@/views/history/runs';
+import type { Run } from '@/core/reports/runs';
+import { fetchRuns } from '@/views/history/run-pages';
 import { fetchReadings, type ReadingPoint } from '@/views/history/readings';
 import { fetchTies, type WatchTies } from './ties';
 import { drawnLine, fetchHistory, lastDays, type DrawnLine } from '@/views/history/history';
@@ -47,6 +49,9 @@ const COLUMN_MS: Record<ChartRange, number> = {
   '90d': 12 * HOUR_MS,
   '1y': 48 * HOUR_MS,
 };
+
+/** So many runs stand there at once; more come as one scrolls. */
+export const FIRST_RUNS = 40;
 
 /** So many outages are listed; all are counted. */
 const MOST_OUTAGES = 50;
@@ -93,6 +98,8 @@ export interface WatchView {
   findings: KeptFinding[];
   /** For a job that reports. */
   jobs: RunsView | null;
+  /** Its last runs, the newest first. */
+  runs: Run[];
   sectionSecret: string | null;
   /** Who would be told if it went down now, in words. */
   foretold: string;
@@ -187,6 +194,7 @@ export async function fetchWatchView(
     unit: reading?.unit ?? '',
     findings: await fetchFindings(db, watch.id, { limit: 25 }),
     jobs: config.type === 'checkin' ? await fetchRunsView(db, watch, now) : null,
+    runs: config.type === 'checkin' ? await fetchRuns(db, watch, { limit: FIRST_RUNS }) : [],
     sectionSecret: watch.section
       ? ((await fetchSectionEndpoints(db)).get(watch.section)?.secret ?? null)
       : null,

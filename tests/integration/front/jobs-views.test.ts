@@ -1,10 +1,13 @@
+import { heardFirst, passesFilter, runsOf, type Run, type RunFilter } from '@/core/reports/runs';
+import type { ListPage } from '@/store/db/list-page';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import type { ReportKind, Status } from '@/core/lifecycle/status';
 import type { WatchConfig } from '@/core/settings/watch-config';
 import { NO_FILTER, type WatchFilter } from '@/core/settings/watch-filter';
 import { Recorder } from '@/store/history/recorder';
-import { saveReports } from '@/store/history/reports';
+import { fetchReportTimes, saveReports } from '@/store/history/reports';
 import { fetchWatch } from '@/store/watches/watches';
+import { fetchRuns } from '@/views/history/run-pages';
 import { fetchRunsView } from '@/views/history/runs';
 import { fetchJobsView } from '@/views/jobs/jobs';
 import { makeWatch, periodConfig, tempStore, webConfig, type TempStore } from '../helpers';
@@ -41,6 +44,8 @@ const report = (watchId: number, at: number, kind: ReportKind, rest: object = {}
 describe('what a job did', () => {
   const view = async (id: number, now = NOW) =>
     fetchRunsView(store.db, (await fetchWatch(store.db, id))!, now);
+  const runsFor = async (id: number, page: Partial<ListPage> = {}, only?: RunFilter) =>
+    fetchRuns(store.db, (await fetchWatch(store.db, id))!, { limit: 40, ...page }, only);
   /** A run that began so late after three in the morning, some days ago, and took so long. */
   const run = (id: number, daysAgo: number, lateMin: number, tookMin: number, how: ReportKind = 'done') => {
     const begun = Date.parse('2026-11-26T03:00:00Z') - daysAgo * DAY + lateMin * MIN;
@@ -50,7 +55,6 @@ describe('what a job did', () => {
   it('is nothing at first', async () => {
     const id = await make(cron('0 3 * * *'), 'Manifest backup');
     expect(await view(id)).toEqual({
-      runs: [],
       points: [],
       arrivals: [],
       lastGood: null,
@@ -64,7 +68,8 @@ describe('what a job did', () => {
     const lengths = [10, 20, 30, 12, 11, 14, 13, 12, 40, 12];
     const reports = lengths.flatMap((took, i) => run(id, 10 - i, 1 + i, took, i === 8 ? 'failed' : 'done'));
     await saveReports(store.db, reports);
-    const { runs, points, arrivals, lastGood, leeway, longestRun } = await view(id);
+    const { points, arrivals, lastGood, leeway, longestRun } = await view(id);
+    const runs = await runsFor(id);
     expect(runs.map(({ ms }) => ms! / MIN)).toEqual([...lengths].reverse());
     expect(runs[0]).toMatchObject({
       output: 'day 1',
@@ -168,10 +173,67 @@ describe('what a job did', () => {
     expect((await view(id)).arrivals.at(-1)!.due).toBe(NOW);
   });
 
+  it('is gone through run by run, each once, in both orders and however its reports lie', async () => {
+    const id = await make(cron('*/10 * * * *'), 'Tide feed', NOW - 30 * DAY);
+    // Every third run fails, every fifth is never heard of again; two machines report beside each other.
+    const reports = Array.from({ length: 700 }, (_, i) => {
+      const begun = NOW - (700 - i) * 10 * MIN;
+      const run = i % 2 === 0 ? 'pier' : null;
+      const end = report(id, begun + 15 * MIN, i % 3 === 0 ? 'failed' : 'done', { run });
+      return [report(id, begun, 'begun', { run }), ...(i % 5 === 0 ? [] : [end])];
+    }).flat();
+    reports.sort((a, b) => a.at - b.at);
+    await saveReports(store.db, reports);
+    const whole = runsOf(await fetchReportTimes(store.db, id, 0, 10_000));
+    expect(whole).toHaveLength(700);
+    const told = (runs: readonly Run[]) =>
+      runs.map(({ id, firstId, result, ms, doubled }) => ({ id, firstId, result, ms, doubled }));
+    for (const [ascending, only] of [
+      [false],
+      [true],
+      [false, 'failed'],
+      [true, 'never-done'],
+      [false, 'doubled'],
+    ] as const) {
+      const gone: Run[] = [];
+      for (let after: readonly [number, number] | undefined; ;) {
+        const part = await runsFor(id, { ascending, limit: 61, ...(after && { after }) }, only);
+        gone.push(...part);
+        if (part.length < 61) break;
+        after = [heardFirst(part.at(-1)!), part.at(-1)!.firstId];
+      }
+      const expected = whole.filter((run) => passesFilter(run, only));
+      expect(expected.length, only ?? 'all').toBeGreaterThan(100);
+      expect(told(gone)).toEqual(told(ascending ? expected.reverse() : expected));
+    }
+    const [last] = await runsFor(id, { limit: 1 });
+    expect(last!.due).toBe(NOW - 10 * MIN);
+    const between = await runsFor(id, { since: NOW - 100 * MIN, until: NOW - 50 * MIN });
+    expect(between.map((run) => (NOW - heardFirst(run)) / MIN)).toEqual([60, 70, 80, 90, 100]);
+  });
+
+  it('tells the due time of runs that are far apart, and of none that has none', async () => {
+    const id = await make(cron('0 3 1 * *'), 'Payroll export');
+    const at = Date.parse('2026-10-01T03:04:00Z');
+    await saveReports(store.db, [
+      report(id, Date.parse('2026-05-20T10:00:00Z'), 'done'),
+      report(id, at, 'done'),
+      report(id, at + MIN, 'done'),
+    ]);
+    const dues = (await runsFor(id)).map(({ due }) => due);
+    const due = Date.parse('2026-10-01T03:00:00Z');
+    expect(dues).toEqual([due, due, Date.parse('2026-05-01T03:00:00Z')]);
+    const never = await make(cron('0 0 30 2 *'), 'Leap of faith');
+    await saveReports(store.db, [report(never, NOW - HOUR, 'done')]);
+    expect((await runsFor(never)).map((run) => run.due)).toEqual([null]);
+    expect(await runsFor(await make(cron('0 3 * * *'), 'Silent'))).toEqual([]);
+  });
+
   it('has no due times where it only reports every so often', async () => {
     const id = await make(periodConfig(3600, 60), 'Kiosk');
     await saveReports(store.db, [report(id, NOW - HOUR, 'done'), report(id, NOW, 'failed', { code: 3 })]);
-    const { runs, arrivals, points, lastGood } = await view(id);
+    const { arrivals, points, lastGood } = await view(id);
+    const runs = await runsFor(id);
     expect(runs.map(({ due, ms, code }) => [due, ms, code])).toEqual([
       [null, null, 3],
       [null, null, null],

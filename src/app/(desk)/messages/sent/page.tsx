@@ -1,4 +1,4 @@
-import Link from 'next/link';
+import { cursorOf } from '@/api/cursor';
 import { capitalise } from '@/core/text/words';
 import { queryOf, type AskedQuery } from '@/app/query-of';
 import { requireRight } from '@/app/session';
@@ -7,7 +7,7 @@ import { serverContext } from '@/server/context';
 import { Live } from '@/ui/live/live';
 import { SentFilter } from '@/ui/messages/sent-filter';
 import { SentList } from '@/ui/messages/sent-list';
-import { fetchSent, readSentQuery, sentQuery } from '@/views/messages/sent';
+import { FIRST_SENT, fetchSent, readSentQuery } from '@/views/messages/sent';
 import { Crumbs, MESSAGES } from '@/ui/basic/crumbs';
 
 const EXPORTS = [
@@ -26,7 +26,8 @@ export default async function Sent({ searchParams }: { searchParams: Promise<Ask
   const asked = readSentQuery(queryOf(await searchParams));
   const { db, environment } = serverContext();
   const view = await fetchSent(db, asked, environment.zone);
-  const { deliveries, older, channels, watch, sentence } = view;
+  const { deliveries, behind, channels, watch, sentence, exportQuery } = view;
+  const query = [exportQuery, `limit=${FIRST_SENT}`, behind && `cursor=${cursorOf(behind)}`];
   return (
     <div className="flex flex-col gap-5">
       <Live source="/live" readAt={requestTime()} />
@@ -53,15 +54,16 @@ export default async function Sent({ searchParams }: { searchParams: Promise<Ask
               : 'Nothing was sent yet. Each message stands here with the answer it got.'}
           </p>
         ) : (
-          <SentList deliveries={deliveries} />
+          <SentList
+            key={exportQuery}
+            deliveries={deliveries}
+            from={behind && `/deliveries?${query.filter(Boolean).join('&')}`}
+          />
         )}
         {deliveries.length > 0 && (
           <p className="mt-3 flex flex-wrap gap-x-5 text-[0.875rem]">
-            {older && (
-              <Link href={`/messages/sent?${sentQuery({ ...asked, after: older })}`}>Older ones</Link>
-            )}
             {EXPORTS.map(([format, words]) => (
-              <a key={format} href={`/api/v1/deliveries?${withFormat(view.exportQuery, format)}`} download>
+              <a key={format} href={`/api/v1/deliveries?${withFormat(exportQuery, format)}`} download>
                 {words}
               </a>
             ))}

@@ -1,5 +1,7 @@
 import Link from 'next/link';
 import { formatMs } from '@/core/time/duration';
+import { cursorOf } from '@/api/cursor';
+import { heardFirst, type Run } from '@/core/reports/runs';
 import type { Limits } from '@/core/expect/limits';
 import type { WatchConfig } from '@/core/settings/watch-config';
 import { watchSentence } from '@/core/history/state-text';
@@ -27,7 +29,7 @@ import { WatchActions } from '@/ui/watch/watch-actions';
 import { FindingList, OutageList } from '@/ui/watch/watch-history';
 import { CheckinAddress, DueTimes, HowItDecides, IfItGoesDown, LastLook } from '@/ui/watch/watch-side';
 import { kindText } from '@/views/troubles/latest';
-import { CHART_RANGES, fetchWatchView, type ChartRange } from '@/views/watch/watch';
+import { CHART_RANGES, fetchWatchView, FIRST_RUNS, type ChartRange } from '@/views/watch/watch';
 import { Time } from '@/ui/form/zone';
 import { requestBase, requireRight } from '@/app/session';
 import { watchOfPath } from '@/app/watch-of';
@@ -48,6 +50,12 @@ interface WatchPageProps {
 function limitsOf(config: WatchConfig): Limits {
   const none = { failLow: null, warnLow: null, warnHigh: null, failHigh: null };
   return config.type === 'probe' ? { ...none, ...(config.settings as Partial<Limits>) } : none;
+}
+
+/** Where the runs behind the first go on; null where these are all. */
+function runsBehind(runs: readonly Run[]): string | null {
+  const last = runs.at(-1);
+  return last && runs.length === FIRST_RUNS ? cursorOf([heardFirst(last), last.firstId]) : null;
 }
 
 export default async function WatchPage({ params, searchParams }: WatchPageProps) {
@@ -206,7 +214,11 @@ export default async function WatchPage({ params, searchParams }: WatchPageProps
         )}
         <OutageList view={view} />
         <EvidenceList kept={view.evidence} now={view.now} />
-        {view.jobs ? <RunList runs={view.jobs.runs} /> : <FindingList view={view} />}
+        {view.jobs ? (
+          <RunList watchId={watch.id} runs={view.runs} limit={FIRST_RUNS} cursor={runsBehind(view.runs)} />
+        ) : (
+          <FindingList view={view} />
+        )}
       </div>
       <aside className="flex min-w-0 flex-col gap-4">
         {probe ? (

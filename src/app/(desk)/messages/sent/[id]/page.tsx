@@ -11,7 +11,7 @@ import { ToldPublicly } from '@/ui/pages/told-publicly';
 import { Live } from '@/ui/live/live';
 import { Time } from '@/ui/form/zone';
 import { SendAgain } from '@/ui/messages/send-again';
-import { OUTCOME_TEXT } from '@/ui/messages/sent-list';
+import { OUTCOME_TEXT } from '@/ui/messages/outcome-text';
 import { Crumbs, MESSAGES } from '@/ui/basic/crumbs';
 
 export const metadata = { title: 'A message' };
