@@ -22,7 +22,8 @@ export const options = {
   ...forNode,
   // Thousands of small files take a start longer to find than to read: packages go into one file with what uses them.
   packages: 'bundle',
-  external: [...PACKAGES, ...ABSENT],
+  // The front door is read only once the engine is being started.
+  external: [...PACKAGES, ...ABSENT, './door.js'],
   // What packages written for CommonJS expect to be there.
   banner: {
     js: [
@@ -33,6 +34,7 @@ export const options = {
   },
   entryPoints: {
     server: 'src/server/main.ts',
+    door: 'src/server/door.ts',
     desk: 'src/server/desk/main.ts',
     engine: 'src/engine/main.ts',
     'look-thread': 'src/engine/looks/look-thread.ts',

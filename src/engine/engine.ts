@@ -259,6 +259,7 @@ export class Engine {
       setInterval(() => void this.housekeeping.sweep().catch(this.options.onError), SWEEP_MS),
     );
     void this.housekeeping.sweep().catch(this.options.onError);
+    await this.registry.catchUp();
     await this.mirror.load();
     await this.rooms.load();
     await this.teller.work();

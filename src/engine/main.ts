@@ -6,6 +6,7 @@ import { linkBase, readEnvironment } from '@/core/settings/environment';
 import { lookupWith, parseHosts } from '@/probes/transport/lookup';
 import { openStore } from '@/store/db/connection';
 import { openVault } from '@/store/db/vault';
+import { WAITS } from '@/engine/link/waits';
 import { Engine } from './engine';
 import {
   attachLines,
@@ -137,7 +138,20 @@ async function main(): Promise<void> {
   say(`watching (pid ${process.pid})`);
 }
 
-main().catch((error: unknown) => {
+/** An engine that was begun early goes on when the front door says so, and ends with it before that. */
+async function told(): Promise<void> {
+  if (!process.argv.includes(WAITS) || !process.connected) return;
+  await new Promise<void>((resolve) => {
+    const end = () => process.exit(0);
+    process.once('disconnect', end);
+    process.once('message', () => {
+      process.off('disconnect', end);
+      resolve();
+    });
+  });
+}
+
+told().then(main).catch((error: unknown) => {
   say(error instanceof Error ? (error.stack ?? error.message) : String(error));
   process.exit(1);
 });

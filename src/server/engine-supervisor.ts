@@ -1,12 +1,11 @@
-import { spawn, type ChildProcess } from 'node:child_process';
+import type { ChildProcess } from 'node:child_process';
 import { EngineLink } from '@/engine/link/link';
 import { findEngineSocket, killPart, type EngineNews } from '@/engine/link/protocol';
+import type { WaitingEngine } from './waiting-engine';
 
 const FIRST_RETRY_MS = 100;
 const LONGEST_RETRY_MS = 5_000;
 const STOP_LIMIT_MS = 20_000;
-/** What the engine's scripts may keep in memory; ten thousand watches take a tenth of it. */
-const HEAP_MB = 1_500;
 const HEARTBEAT_MS = 5_000;
 /** An engine that answers nothing for this long hangs, whatever it is about, and is replaced: all it knows is on disk. */
 export const FROZEN_AFTER_MS = 30_000;
@@ -28,7 +27,7 @@ export class EngineSupervisor {
 
   constructor(
     private readonly options: {
-      script: string;
+      waiting: Pick<WaitingEngine, 'start' | 'discard'>;
       dataFolder: string;
       onNews: (news: EngineNews) => void;
       say: (text: string) => void;
@@ -84,7 +83,10 @@ export class EngineSupervisor {
 
   /** Reaches the engine, or begins to start one; resolves to whether it answers already. */
   async wake(): Promise<boolean> {
-    if (this.link.connected || (await this.link.connect())) return true;
+    if (this.link.connected || (await this.link.connect())) {
+      this.options.waiting.discard();
+      return true;
+    }
     if (!this.child) this.spawn();
     return false;
   }
@@ -102,13 +104,7 @@ export class EngineSupervisor {
   }
 
   private spawn(): void {
-    // A group of its own: Ctrl-C reaches the front door only, which then stops the engine in good order.
-    const child = spawn(process.execPath, [`--max-old-space-size=${HEAP_MB}`, this.options.script], {
-      stdio: ['ignore', 'inherit', 'inherit'],
-      detached: true,
-      // Name look-ups wait in the thread pool; with four threads, four slow names would hold up all others.
-      env: { UV_THREADPOOL_SIZE: '32', ...process.env },
-    });
+    const child = this.options.waiting.start();
     this.child = child;
     child.once('exit', () => {
       if (this.child === child) this.child = null;

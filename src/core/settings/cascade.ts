@@ -142,26 +142,38 @@ function inheritedBy(kind: string, section: string | null, levels: Levels) {
   });
 }
 
+const saying = new WeakMap<Levels, Map<string, Resolved>>();
+
 /** What holds for a watch, or would hold for one without settings of its own, and where each value comes from. */
 export function resolve(
   watch: { id?: number; kind: string; section: string | null; own?: Values },
   levels: Levels,
 ): Resolved {
-  const { layers, resolved } = inheritedBy(watch.kind, watch.section, levels);
-  const whole: Resolving = { values: { ...resolved.values }, from: { ...resolved.from } };
+  const { kind, section, own = {} } = watch;
+  const { layers, resolved } = inheritedBy(kind, section, levels);
+  const over = (): Resolving => {
+    const whole: Resolving = { values: { ...resolved.values }, from: { ...resolved.from } };
+    putOver(whole, sharedNames(kind, levels.usual), 'watch', own);
+    return whole;
+  };
+  // Of thousands of watches most say the same, or nothing: they share what comes of it, and what is made of that.
+  if (!restsOnItself(resolved.values[RESTS_ON], watch.id)) {
+    return remembered(saying, levels, JSON.stringify([kind, section, own]), over);
+  }
+  const whole = over();
+  if (Object.hasOwn(own, RESTS_ON)) return whole;
   for (const [level, layer] of layers.toReversed()) {
     if (!Object.hasOwn(layer, RESTS_ON)) continue;
     whole.values[RESTS_ON] = layer[RESTS_ON];
     whole.from[RESTS_ON] = level;
     if (!restsOnItself(layer[RESTS_ON], watch.id)) break;
   }
-  if (watch.own) putOver(whole, sharedNames(watch.kind, levels.usual), 'watch', watch.own);
   return whole;
 }
 
 /** What others rest on does not rest on itself because it belongs to them. */
 function restsOnItself(value: unknown, id: number | undefined): boolean {
-  return id !== undefined && (value as number[]).includes(id);
+  return id !== undefined && ((value ?? []) as number[]).includes(id);
 }
 
 /** The settings a watch has of its own, by name. */
@@ -190,14 +202,28 @@ function completed(settings: object, defaults: KindDefaults | undefined): Record
   return whole;
 }
 
-/** The whole settings of a watch from its own and what holds for it. */
-export function wholeConfig(own: OwnConfig, { values }: Resolved, defaults?: KindDefaults): WatchConfig {
-  const config: Record<string, unknown> = { ...own };
-  if (own.type === 'probe') config.settings = completed(own.settings, defaults);
+const laidOut = new WeakMap<Values, { settings: Record<string, unknown>; rest: Record<string, unknown> }>();
+
+/** Values as a configuration has them: those of a kind's own form apart. */
+function layOut(values: Values) {
+  const known = laidOut.get(values);
+  if (known) return known;
+  const config: Record<string, unknown> = { settings: {} };
   for (const [name, value] of Object.entries(values)) {
     const { holder, key } = placeOf(config, name);
     holder[key] = value;
   }
+  const { settings, ...rest } = config;
+  const parts = { settings: settings as Record<string, unknown>, rest };
+  laidOut.set(values, parts);
+  return parts;
+}
+
+/** The whole settings of a watch from its own and what holds for it. */
+export function wholeConfig(own: OwnConfig, { values }: Resolved, defaults?: KindDefaults): WatchConfig {
+  const { settings, rest } = layOut(values);
+  const config: Record<string, unknown> = { ...own, ...rest };
+  if (own.type === 'probe') config.settings = { ...completed(own.settings, defaults), ...settings };
   return config as unknown as WatchConfig;
 }
 

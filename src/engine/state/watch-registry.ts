@@ -12,6 +12,7 @@ import { sharedFacts } from '@/probes/diagnosis/trouble-facts';
 import { probeKind } from '@/probes/kinds/registry';
 import { Recorder, type Outcome } from '@/store/history/recorder';
 import { fetchDigests, saveDigests } from '@/store/watches/digests';
+import { inChunks } from '@/store/db/chunks';
 import { fetchWatches, type WatchWithStatus } from '@/store/watches/watches';
 import type { EngineNews } from '@/engine/link/protocol';
 import { Dependencies } from './dependencies';
@@ -51,6 +52,8 @@ const RETRY_FLUSH_MS = 500;
 const MOST_PENDING = 50_000;
 /** More than this are read with all others. */
 const MOST_NAMED = 500;
+/** So many digests are compared in one go, which takes some milliseconds. */
+const COMPARED_AT_ONCE = 100;
 
 /** How slow a look was that passed the limit of its watch. */
 function slowOf(rules: Rules, input: Input): { slow?: { ms: number; limitMs: number } } {
@@ -75,18 +78,29 @@ export class WatchRegistry {
     this.complain = onceAMinute(options.onError);
   }
 
+  /** All watches there are, with their digests as they were kept. */
   async load(): Promise<void> {
     const { db } = this.options;
     const kept = await fetchDigests(db);
     for (const watch of await fetchWatches(db)) this.register(watch).digest = kept.get(watch.id) ?? null;
-    await this.keepDigests(this.all());
+  }
+
+  /** Writes the digests that are not kept as they are: after an upgrade, or where somebody changed a watch meanwhile. */
+  async catchUp(): Promise<void> {
+    for (const some of inChunks([...this.all()], COMPARED_AT_ONCE)) {
+      await this.keepDigests(some);
+      await new Promise((resolve) => setImmediate(resolve));
+    }
   }
 
   /** Writes digests as they are at that moment. What cannot be written waits for the next input; nothing else does. */
   private async keepDigests(all: readonly RegisteredWatch[]): Promise<void> {
+    // Which ones is worked out before: nobody waits for the database meanwhile.
+    const old = all.filter((registered) => !this.isDigestKept(registered));
+    if (old.length === 0) return;
     const digestIfChanged = (registered: RegisteredWatch) => this.digestIfChanged(registered);
     function* changed() {
-      for (const registered of all) {
+      for (const registered of old) {
         const digest = digestIfChanged(registered);
         if (digest) yield digest;
       }
@@ -97,6 +111,10 @@ export class WatchRegistry {
       for (const registered of all) registered.digest = null;
       this.complain(error);
     }
+  }
+
+  private isDigestKept(registered: RegisteredWatch): boolean {
+    return registered.digest !== null && isSameDigest(registered.digest, digestOf(registered));
   }
 
   /** The digest of a watch where it is not the one that is kept; it counts as kept from then on. */

@@ -14,6 +14,7 @@ import { join } from 'node:path';
 import { afterEach, describe, expect, it } from 'vitest';
 import { openStore } from '@/store/db/connection';
 import { sayTo } from '../say-to';
+import { WaitingEngine } from '@/server/waiting-engine';
 import { EngineSupervisor } from '@/server/engine-supervisor';
 import { listen, trackSockets } from '@/standins/listener';
 import {
@@ -335,7 +336,7 @@ describe('an engine that hangs', () => {
     const before = { ...process.env };
     Object.assign(process.env, { LANTERN_DATA: folder, PORT: '0' });
     const supervisor = new EngineSupervisor({
-      script: join(ROOT, 'dist/engine.js'),
+      waiting: new WaitingEngine(join(ROOT, 'dist/engine.js')),
       dataFolder: folder,
       onNews: () => undefined,
       say: (text) => said.push(text),

@@ -192,6 +192,7 @@ describe('who keeps it', () => {
   it('writes it at a start where there is none', async () => {
     expect(await areDigested(store.db)).toBe(false);
     await registry.load();
+    await registry.catchUp();
     expect(await kept()).toEqual({
       ...{ watchId: id, state: 'waiting', words: 'booking site\nhttp://booking.ternferry.test/' },
       ...{ host: 'booking.ternferry.test', address: null, wantsFrom: null },
@@ -233,6 +234,7 @@ describe('who keeps it', () => {
     expect(await registry.reload([id])).toHaveLength(1);
     await store.db('watch_digests').delete();
     await registry.load();
+    await registry.catchUp();
     expect(errors).toEqual([expect.stringContaining('no room')]);
     await store.db.raw('DROP TRIGGER no_room');
     const fine = { at: NOW + 5, verdict: 'fine' as const, ms: 5 };

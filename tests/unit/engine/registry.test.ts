@@ -30,6 +30,7 @@ describe('what the engine keeps in memory until it is written', () => {
       isFull: () => isFull,
     });
     await registry.load();
+    await registry.catchUp();
   });
   afterEach(() => store.close());
 
