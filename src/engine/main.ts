@@ -151,7 +151,9 @@ async function told(): Promise<void> {
   });
 }
 
-told().then(main).catch((error: unknown) => {
-  say(error instanceof Error ? (error.stack ?? error.message) : String(error));
-  process.exit(1);
-});
+told()
+  .then(main)
+  .catch((error: unknown) => {
+    say(error instanceof Error ? (error.stack ?? error.message) : String(error));
+    process.exit(1);
+  });

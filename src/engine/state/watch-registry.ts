@@ -47,6 +47,8 @@ export interface WatchRegistryOptions {
 }
 
 const FLUSH_AFTER_MS = 20;
+/** So many outcomes are written in one transaction, which holds the right to write for some ten milliseconds. */
+const WRITTEN_AT_ONCE = 250;
 const RETRY_FLUSH_MS = 500;
 /** More than this waits only while nothing can be written; findings are then let go of, the oldest first. */
 const MOST_PENDING = 50_000;
@@ -224,20 +226,26 @@ export class WatchRegistry {
     return finding;
   }
 
-  /** Writes what is pending. While the database refuses, nothing is dropped and it is tried again. */
+  /**
+   * Writes what is pending, a part at a time: nobody waits long for the right to write. While the database refuses,
+   * nothing is dropped and it is tried again.
+   */
   async flush(): Promise<void> {
     if (this.timer) clearTimeout(this.timer);
     this.timer = null;
-    while (this.flushing) await this.flushing;
-    if (this.pending.length === 0) return;
-    const full = this.options.isFull?.() ?? false;
-    const batch = full ? this.pending.map(withoutFinding) : this.pending;
-    this.pending = [];
-    this.flushing = this.write(batch);
-    await this.flushing;
+    for (let left = this.pending.length; left > 0; left -= WRITTEN_AT_ONCE) {
+      while (this.flushing) await this.flushing;
+      const part = this.pending.splice(0, WRITTEN_AT_ONCE);
+      if (part.length === 0) return;
+      const full = this.options.isFull?.() ?? false;
+      const writing = this.write(full ? part.map(withoutFinding) : part);
+      this.flushing = writing.then(() => undefined);
+      if (!(await writing)) return;
+    }
   }
 
-  private async write(batch: Outcome[]): Promise<void> {
+  /** Whether it was written. */
+  private async write(batch: Outcome[]): Promise<boolean> {
     try {
       for (const { outcome, error } of await this.recorder.save(batch)) {
         const registered = this.watches.get(outcome.watchId);
@@ -250,7 +258,7 @@ export class WatchRegistry {
       this.pending = [...batch, ...this.pending];
       if (this.pending.length > MOST_PENDING) this.pending = this.pending.map(withoutFinding).filter(matters);
       this.timer ??= setTimeout(() => void this.flush(), RETRY_FLUSH_MS);
-      return;
+      return false;
     } finally {
       this.flushing = null;
     }
@@ -261,6 +269,7 @@ export class WatchRegistry {
       deliveries: false,
     });
     if (batch.some((outcome) => outcome.happenings)) this.options.onHappenings();
+    return true;
   }
 }
 

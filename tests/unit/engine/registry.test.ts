@@ -1,6 +1,7 @@
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import type { Finding } from '@/core/causes/finding';
 import type { WatchRegistry } from '@/engine/state/watch-registry';
+import { Recorder } from '@/store/history/recorder';
 import { fetchFindings } from '@/store/history/findings';
 import { fetchOutages } from '@/store/history/outages';
 import { makeWatch, periodConfig, tempStore, webConfig, type TempStore } from '../../integration/helpers';
@@ -69,6 +70,28 @@ describe('what the engine keeps in memory until it is written', () => {
   it('is written by itself, a moment after it came', async () => {
     finding(1);
     await vi.waitFor(async () => expect(await kept()).toEqual([1]));
+  });
+
+  it('is written a part at a time, in the order in which it came, and goes on where one part was refused', async () => {
+    const sizes: number[] = [];
+    const save = Recorder.prototype.save;
+    const spied = vi.spyOn(Recorder.prototype, 'save').mockImplementation(function (this: Recorder, some) {
+      sizes.push(some.length);
+      faulty.refuse(sizes.length === 3 ? FULL : null);
+      return save.call(this, some);
+    });
+    for (let i = 1; i <= 1100; i += 1) finding(i, i % 2 ? 'failed' : 'fine');
+    await registry.flush();
+    expect(sizes).toEqual([250, 250, 250]);
+    await registry.flush();
+    spied.mockRestore();
+    expect(Math.max(...sizes)).toBe(250);
+    expect(sizes.reduce((sum, size) => sum + size)).toBe(1100 + 250);
+    expect(await store.db('findings').count({ n: '*' })).toEqual([{ n: 1100 }]);
+    // Each failed look was followed by a fine one: no outage is left open by one that was written too late.
+    const outages = await fetchOutages(store.db, { watchId });
+    expect(outages).toHaveLength(550);
+    expect(outages.every(({ began, ended }) => ended === began + 1)).toBe(true);
   });
 
   it('is tried again by itself', async () => {
