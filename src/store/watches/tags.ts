@@ -46,6 +46,17 @@ async function tagIds(trx: Db, names: readonly string[]): Promise<number[]> {
   return ids;
 }
 
+/** How many watches that are paused carry each tag. */
+export async function countPausedByTag(db: Db): Promise<Map<number, number>> {
+  const rows = await db('watch_tags')
+    .join('watches', 'watches.id', 'watch_tags.watch_id')
+    .whereNull('watches.deleted_at')
+    .andWhere('watches.paused', true)
+    .groupBy('watch_tags.tag_id')
+    .select<{ id: number; n: number }[]>('watch_tags.tag_id as id', db.raw('COUNT(*) AS n'));
+  return new Map(rows.map(({ id, n }) => [id, n]));
+}
+
 /** Gives a watch these tags and no others. */
 export async function setTags(trx: Db, watchId: number, names: readonly string[]): Promise<void> {
   const ids = await tagIds(trx, names);

@@ -129,6 +129,21 @@ export async function fetchNamedWatches(db: Db, most?: number): Promise<NamedWat
   return most === undefined ? query : query.limit(most);
 }
 
+/** All watches in the same order with the section each is in, and nothing else of them. */
+export async function fetchSectionedWatches(db: Db): Promise<(NamedWatch & { section: string | null })[]> {
+  return db('watches')
+    .leftJoin('sections', 'sections.id', 'watches.section_id')
+    .join('watch_status', 'watch_status.watch_id', 'watches.id')
+    .whereNull('watches.deleted_at')
+    .orderByRaw(IN_ORDER)
+    .select<(NamedWatch & { section: string | null })[]>(
+      'watches.id',
+      'watches.name',
+      'watch_status.state',
+      'sections.name as section',
+    );
+}
+
 /** Which of these ids are watches. */
 export async function fetchKnownIds(db: Db, ids: readonly number[]): Promise<Set<number>> {
   const known = new Set<number>();

@@ -1,8 +1,9 @@
+import { group } from 'd3-array';
 import type { Db } from '@/store/db/connection';
 import { fetchSectionEndpoints, type SectionEndpoint } from '@/store/watches/checkin-endpoints';
 import { fetchSections } from '@/store/watches/sections';
-import { fetchTags } from '@/store/watches/tags';
-import { fetchWatchesOnce } from '@/views/watches-once';
+import { countPausedByTag, fetchTags } from '@/store/watches/tags';
+import { fetchSectionedWatches } from '@/store/watches/watches';
 
 function doorOf(door: SectionEndpoint | undefined, base: string) {
   const { secret = null, mostNew = 0 } = door ?? {};
@@ -11,22 +12,23 @@ function doorOf(door: SectionEndpoint | undefined, base: string) {
 
 /** The sections with what is in them, and the tags with what carries them. */
 export async function fetchSectionsView(db: Db, base: string) {
-  const watches = await fetchWatchesOnce(db);
-  const shown = watches.map(({ id, name, section, status }) => ({ id, name, section, state: status.state }));
+  const watches = await fetchSectionedWatches(db);
+  const bySection = group(watches, ({ section }) => section);
   const sections = await fetchSections(db);
   const tags = await fetchTags(db);
+  const paused = await countPausedByTag(db);
   const doors = await fetchSectionEndpoints(db);
   return {
     sections: sections.map(({ id, name }) => ({
       id,
       name,
       door: doorOf(doors.get(name), base),
-      watches: shown.filter((watch) => watch.section === name),
+      watches: bySection.get(name) ?? [],
     })),
-    loose: shown.filter((watch) => watch.section === null).length,
+    loose: bySection.get(null)?.length ?? 0,
     tags: tags.map((tag) => ({
       ...tag,
-      paused: watches.filter((watch) => watch.paused && watch.tags.some((one) => one.id === tag.id)).length,
+      paused: paused.get(tag.id) ?? 0,
     })),
   };
 }

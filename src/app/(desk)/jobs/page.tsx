@@ -27,6 +27,15 @@ function sentenceOf({ jobs, all }: JobsView): string {
   return `${many}, ${busy}${late}.`;
 }
 
+/** So many names make a sentence that one reads. */
+const MOST_NAMED = 12;
+
+function oftenText(often: JobsView['often']): string {
+  const names = often.slice(0, MOST_NAMED).map((job) => job.name);
+  const more = often.length - names.length;
+  return more === 0 ? names.join(', ') : `${names.join(', ')} and ${more} more`;
+}
+
 export default async function Jobs({ searchParams }: { searchParams: Promise<AskedQuery> }) {
   await requireRight('look');
   const filter = filterFromQuery(queryOf(await searchParams));
@@ -66,7 +75,7 @@ export default async function Jobs({ searchParams }: { searchParams: Promise<Ask
             <ClockStrip marks={view.marks} nowMinute={hour * 60 + minute} />
             {view.often.length > 0 && (
               <p className="text-muted mt-1 text-[0.8438rem]">
-                All day long, every half hour or more often: {view.often.map((job) => job.name).join(', ')}.
+                All day long, every half hour or more often: {oftenText(view.often)}.
               </p>
             )}
           </section>

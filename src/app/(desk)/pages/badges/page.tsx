@@ -2,8 +2,8 @@ import { capitalise, numberWord } from '@/core/text/words';
 import { serverContext } from '@/server/context';
 import { fetchNamedBadges, type PrivateBadge } from '@/store/pages/private-badges';
 import { fetchSections } from '@/store/watches/sections';
+import { fetchPickable } from '@/store/watches/pickable';
 import { fetchTags } from '@/store/watches/tags';
-import { fetchNamedWatches } from '@/store/watches/watches';
 import { DeleteThroughApi } from '@/ui/basic/delete-through-api';
 import { Time } from '@/ui/form/zone';
 import { BadgeForm } from '@/ui/pages/badge-form';
@@ -22,11 +22,7 @@ export default async function PrivateBadges() {
   const { db } = serverContext();
   const kept = await fetchNamedBadges(db);
   const shown = kept.flatMap(({ name, ...badge }) => (name === null ? [] : [{ badge, name }]));
-  const [watches, sections, tags] = [
-    await fetchNamedWatches(db),
-    await fetchSections(db),
-    await fetchTags(db),
-  ];
+  const [watches, sections, tags] = [await fetchPickable(db), await fetchSections(db), await fetchTags(db)];
   const base = await requestBase();
   const { length } = shown;
   return (
@@ -43,7 +39,7 @@ export default async function PrivateBadges() {
         </p>
       </div>
       <PrivateBadgeForm
-        watches={watches.map(({ id, name }) => ({ id, name }))}
+        watches={watches}
         sections={sections.map(({ id, name }) => ({ id, name }))}
         tags={tags.map(({ id, name }) => ({ id, name }))}
       />
