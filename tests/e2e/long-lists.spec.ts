@@ -257,7 +257,10 @@ test.describe('long lists', () => {
     await expect(rows.last()).toContainText('exit status 3');
     await rows.last().getByText('output').click();
     await expect(rows.last()).toContainText('run 7');
+    await runs.getByRole('button', { name: 'Two at once' }).click();
+    await expect(runs.getByText('No run is like this.')).toBeVisible();
     await runs.getByRole('button', { name: 'All' }).click();
+    await expect(runs.getByText('No run is like this.')).toHaveCount(0);
     await scrollTo(page, rows.nth(299));
     await expect(rows).toHaveCount(300);
     await expect(runs.getByText('More are read…')).toHaveCount(0);

@@ -24,12 +24,26 @@ interface EndlessProps<Wire, Row> {
   draw: (row: Row, i: number) => ReactNode;
 }
 
+interface EndlessBodyProps<Wire, Row> extends EndlessProps<Wire, Row> {
+  /** What is said where there are none, once that is known. */
+  none?: ReactNode;
+}
+
 /** Further rows of a table. */
-export function EndlessBody<Wire, Row>({ from, rowOf, draw }: EndlessProps<Wire, Row>) {
+export function EndlessBody<Wire, Row>({ from, rowOf, draw, none }: EndlessBodyProps<Wire, Row>) {
   const { rows, goesOn, end, problem, tryAgain } = useEndless(from, rowOf);
   return (
     <>
       {rows.length > 0 && <tbody>{rows.map(draw)}</tbody>}
+      {!goesOn && rows.length === 0 && none && (
+        <tbody>
+          <tr>
+            <td colSpan={EVERY_COLUMN} className="text-muted py-2">
+              {none}
+            </td>
+          </tr>
+        </tbody>
+      )}
       {goesOn && (
         <tbody ref={end} aria-busy={problem === null}>
           <tr>

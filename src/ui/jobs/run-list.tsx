@@ -28,7 +28,7 @@ function resultText(run: Run): string {
 function RunRow({ run }: { run: Run }) {
   return (
     <tr className="border-rule border-t align-top">
-      <td className="figures py-1 pr-4 whitespace-nowrap">
+      <td className="figures pr-4 whitespace-nowrap">
         <Time at={heardFirst(run)} as="moment" />
       </td>
       <td className="figures text-muted pr-4 whitespace-nowrap max-md:hidden">
@@ -116,6 +116,7 @@ export function RunList({ watchId, runs: read, limit, cursor }: RunListProps) {
               key={filter ?? ''}
               from={more ? `/watches/${watchId}/runs?${query.filter(Boolean).join('&')}` : null}
               rowOf={runOf}
+              none={shown.length === 0 && 'No run is like this.'}
               draw={(run) => <RunRow key={run.firstId} run={run} />}
             />
           }
