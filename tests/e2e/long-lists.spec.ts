@@ -222,6 +222,35 @@ test.describe('long lists', () => {
     expect((await page.goto(`${product.base}/outages?watch=999999`))!.status()).toBe(404);
   });
 
+  test('a page is made of watches that are found by their names', async ({ page }) => {
+    await page.goto(`${product.base}/pages/new`);
+    const section = page.getByRole('group', { name: 'Section 1' });
+    const add = section.getByRole('group', { name: 'Add a watch to section 1' });
+    // Of so many only the first are sent along.
+    expect(await page.content()).not.toContain('Berth 417');
+    for (const name of ['Berth 417', 'Berth 388']) {
+      await add.getByPlaceholder('Find a watch').fill(name);
+      await add.getByRole('checkbox', { name }).click();
+      await expect(section.getByRole('textbox', { name: `What the public reads for ${name}` })).toHaveValue(
+        name,
+      );
+      // What stands there is not offered again.
+      await expect(add.getByRole('checkbox', { name })).toHaveCount(0);
+    }
+    await page.getByLabel('Title', { exact: true }).fill('Berths');
+    await page.getByRole('button', { name: 'Make the page' }).click();
+    await expect(page.getByRole('heading', { name: 'No incident is open.' })).toBeVisible();
+    const pages = (await product.api('GET', '/pages')).body as {
+      title: string;
+      sections: { items: { label: string }[] }[];
+    }[];
+    const made = pages.find(({ title }) => title === 'Berths')!;
+    expect(made.sections[0]!.items.map(({ label }) => label)).toEqual(['Berth 417', 'Berth 388']);
+    // Changed later, it knows them, though they are far behind the first.
+    await page.getByRole('link', { name: 'Change the page' }).click();
+    await expect(page.getByText('Berth 388 · its history')).toBeVisible();
+  });
+
   /** Scrolls to the end until what is said stands there. */
   const scrollTo = (page: Page, target: Locator) =>
     expect(async () => {

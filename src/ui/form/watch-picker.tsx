@@ -18,6 +18,10 @@ interface WatchPickerProps {
   watches: readonly PickableWatch[];
   chosen: readonly number[];
   onChange: (chosen: number[]) => void;
+  /** One that was chosen, with its name: it may not be among those above. */
+  onMet?: (watch: PickableWatch) => void;
+  /** Those that are not offered. */
+  without?: ReadonlySet<number>;
 }
 
 /** So many are shown at once; the rest is found by typing. */
@@ -26,23 +30,31 @@ const MOST_SHOWN = 8;
 const MOST_FOUND = 50;
 const NONE: readonly PickableWatch[] = [];
 
+/** Whether others are asked for by their names. */
+export function areMore(watches: readonly PickableWatch[]): boolean {
+  return watches.length >= MOST_PICKABLE - 1;
+}
+
 /** Picks any number of other watches; a long list is narrowed by typing. */
-export function WatchPicker({ label, help, error, watches, chosen, onChange }: WatchPickerProps) {
+export function WatchPicker(props: WatchPickerProps) {
+  const { label, help, error, watches, chosen, onChange, onMet, without } = props;
   const id = useId();
   const [typed, setTyped] = useState('');
   const wanted = typed.trim().toLowerCase();
   // Not all may be there (the watch itself is left out of them): then names are asked for, and those that were found stay known.
-  const more = watches.length >= MOST_PICKABLE - 1;
+  const more = areMore(watches);
   const found = useFoundWatches(more ? typed.trim() : '', MOST_FOUND)?.watches ?? NONE;
   const [met, setMet] = useState<readonly PickableWatch[]>(NONE);
   const known = [...new Map([...met, ...found, ...watches].map((watch) => [watch.id, watch])).values()];
   const picked = known.filter((watch) => chosen.includes(watch.id));
   const others = known.filter(
-    (watch) => !chosen.includes(watch.id) && watch.name.toLowerCase().includes(wanted),
+    (watch) =>
+      !chosen.includes(watch.id) && !without?.has(watch.id) && watch.name.toLowerCase().includes(wanted),
   );
   const shown = [...picked, ...others.slice(0, MOST_SHOWN)];
   const flip = (watch: PickableWatch, on: boolean) => {
     setMet((before) => [...before, watch]);
+    onMet?.(watch);
     onChange(on ? [...chosen, watch.id] : chosen.filter((other) => other !== watch.id));
   };
   return (

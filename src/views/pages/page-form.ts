@@ -3,15 +3,18 @@ import type { Db } from '@/store/db/connection';
 import { fetchMailEndpoint } from '@/store/messages/mail-endpoint';
 import { fetchChannels } from '@/store/messages/channels';
 import { fetchPages, type Page } from '@/store/pages/pages';
+import { fetchPickable } from '@/store/watches/pickable';
 import { fetchSections } from '@/store/watches/sections';
 import { fetchTags } from '@/store/watches/tags';
-import { fetchNamedWatches } from '@/store/watches/watches';
 
 /** What the form of a page offers to choose from. */
 export async function fetchPageChoices(db: Db, own: Page | null) {
   const [watches, sections, tags, pages, channels, door] = await Promise.all([
-    // Lines are made of any of them, by a list to choose from: names alone are read.
-    fetchNamedWatches(db),
+    // The first, and those the page shows already; others are found by their names.
+    fetchPickable(
+      db,
+      (own?.sections ?? []).flatMap(({ items }) => items.flatMap(({ watchIds }) => watchIds)),
+    ),
     fetchSections(db),
     fetchTags(db),
     fetchPages(db),
@@ -19,7 +22,7 @@ export async function fetchPageChoices(db: Db, own: Page | null) {
     fetchMailEndpoint(db),
   ]);
   return {
-    watches: watches.map(({ id, name }) => ({ id, name })),
+    watches,
     sections: sections.map(({ id, name }) => ({ id, name })),
     tags: tags.map(({ id, name }) => ({ id, name })),
     slugs: pages.filter(({ id }) => id !== own?.id).map(({ slug }) => slug),

@@ -1,10 +1,11 @@
 'use client';
 
+import { useState } from 'react';
 import { Trash2 } from 'lucide-react';
 import { Button } from '@/ui/basic/button';
 import { Sortable } from '@/ui/basic/sortable';
 import { INPUT_CLASS, Options, SelectField, TextField } from '@/ui/form/fields';
-import { WatchPicker, type PickableWatch } from '@/ui/form/watch-picker';
+import { areMore, WatchPicker, type PickableWatch } from '@/ui/form/watch-picker';
 import type { Shows } from '@/core/pages/page';
 import type { Counting } from '@/core/pages/public-line';
 import { newItem, newSection, type ItemValues, type SectionValues } from './values';
@@ -18,6 +19,8 @@ interface SectionsProps {
   sections: SectionValues[];
   onChange: (sections: SectionValues[]) => void;
   watches: readonly PickableWatch[];
+  /** A watch that was found and chosen is known by its name from then on. */
+  onMet: (watch: PickableWatch) => void;
   deskSections: readonly Named[];
   tags: readonly Named[];
   errors: Readonly<Record<string, string>>;
@@ -57,6 +60,7 @@ interface LineProps {
   handle: React.ReactNode;
   names: string;
   watches: readonly PickableWatch[];
+  onMet: (watch: PickableWatch) => void;
   errors: Readonly<Record<string, string>>;
   path: string;
   onChange: (change: Partial<ItemValues>) => void;
@@ -64,7 +68,8 @@ interface LineProps {
 }
 
 /** One line of the page: what the public reads, and behind it what it is made of. */
-function LineFields({ item, handle, names, watches, errors, path, onChange, onTakeOff }: LineProps) {
+function LineFields(props: LineProps) {
+  const { item, handle, names, watches, onMet, errors, path, onChange, onTakeOff } = props;
   const wrong = Object.entries(errors).find(([field]) => field.startsWith(`${path}.`))?.[1];
   return (
     <div className="py-1">
@@ -104,6 +109,7 @@ function LineFields({ item, handle, names, watches, errors, path, onChange, onTa
             watches={watches}
             chosen={item.watchIds}
             onChange={(watchIds) => onChange({ watchIds })}
+            onMet={onMet}
             error={errors[`${path}.watchIds`]}
           />
           {item.watchIds.length > 1 && (
@@ -120,6 +126,48 @@ function LineFields({ item, handle, names, watches, errors, path, onChange, onTa
   );
 }
 
+const NONE: readonly number[] = [];
+
+interface AddWatchProps {
+  label: string;
+  watches: readonly PickableWatch[];
+  /** Those that stand in the section already. */
+  used: ReadonlySet<number>;
+  onAdd: (watch: PickableWatch) => void;
+}
+
+/** Adds a line: from a list, or by its name where there are many. */
+function AddWatch({ label, watches, used, onAdd }: AddWatchProps) {
+  const unused = watches.filter(({ id }) => !used.has(id));
+  if (areMore(watches)) {
+    return (
+      <WatchPicker
+        label={label}
+        help="Each becomes a line of its own."
+        watches={watches}
+        chosen={NONE}
+        without={used}
+        onChange={() => undefined}
+        onMet={onAdd}
+      />
+    );
+  }
+  return (
+    <select
+      aria-label={label}
+      className={`${INPUT_CLASS} max-w-72`}
+      value=""
+      onChange={(event) => {
+        const watch = unused.find((one) => one.id === Number(event.target.value));
+        if (watch) onAdd(watch);
+      }}
+    >
+      <option value="">Add a watch…</option>
+      <Options of={unused.map(({ id, name }) => ({ value: id, text: name }))} />
+    </select>
+  );
+}
+
 interface SectionProps extends Omit<SectionsProps, 'sections' | 'onChange'> {
   section: SectionValues;
   index: number;
@@ -129,7 +177,7 @@ interface SectionProps extends Omit<SectionsProps, 'sections' | 'onChange'> {
 }
 
 function SectionFields(props: SectionProps) {
-  const { section, index, handle, watches, deskSections, tags, errors, onChange, onTakeOff } = props;
+  const { section, index, handle, watches, onMet, deskSections, tags, errors, onChange, onTakeOff } = props;
   const { items, follows } = section;
   const path = `sections[${index}]`;
   const nameOf = (id: number) => watches.find((watch) => watch.id === id)?.name ?? 'a deleted watch';
@@ -170,6 +218,7 @@ function SectionFields(props: SectionProps) {
                 handle={grip}
                 names={namesOf(item)}
                 watches={watches}
+                onMet={onMet}
                 errors={errors}
                 path={`${path}.items[${items.indexOf(item)}]`}
                 onChange={(one) => change(item.key, one)}
@@ -179,20 +228,15 @@ function SectionFields(props: SectionProps) {
           );
         }}
       />
-      <select
-        aria-label={`Add a watch to section ${index + 1}`}
-        className={`${INPUT_CLASS} max-w-72`}
-        value=""
-        onChange={(event) => {
-          const watch = watches.find((one) => one.id === Number(event.target.value));
-          if (watch) onChange({ items: [...items, newItem(watch)] });
+      <AddWatch
+        label={`Add a watch to section ${index + 1}`}
+        watches={watches}
+        used={used}
+        onAdd={(watch) => {
+          onMet(watch);
+          onChange({ items: [...items, newItem(watch)] });
         }}
-      >
-        <option value="">Add a watch…</option>
-        <Options
-          of={watches.filter(({ id }) => !used.has(id)).map(({ id, name }) => ({ value: id, text: name }))}
-        />
-      </select>
+      />
       <SelectField
         label="Watches that come by themselves"
         help="They stand below those you chose, under the names they have on the desk, new ones too."
@@ -216,7 +260,9 @@ function SectionFields(props: SectionProps) {
 }
 
 /** The sections of a page with their lines, put into order by dragging or by keyboard. */
-export function SectionsField({ sections, onChange, ...rest }: SectionsProps) {
+export function SectionsField({ sections, onChange, watches, ...rest }: Omit<SectionsProps, 'onMet'>) {
+  const [met, setMet] = useState<readonly PickableWatch[]>([]);
+  const known = [...new Map([...watches, ...met].map((watch) => [watch.id, watch])).values()];
   return (
     <div>
       <Sortable
@@ -233,6 +279,8 @@ export function SectionsField({ sections, onChange, ...rest }: SectionsProps) {
             section && (
               <SectionFields
                 {...rest}
+                watches={known}
+                onMet={(watch) => setMet((before) => [...before, watch])}
                 section={section}
                 index={index}
                 handle={handle}
