@@ -1,6 +1,5 @@
 import { spawn, type ChildProcess } from 'node:child_process';
 import { rmSync } from 'node:fs';
-import { setPriority } from 'node:os';
 import { dirname, join } from 'node:path';
 import { killPart, makeEngineSocket } from '@/engine/link/protocol';
 import type { DoorCall, DoorHandlers, FromDesk, ToDesk } from './protocol';
@@ -25,18 +24,6 @@ const ENDS_WITHIN_MS = 10 * 60_000;
 const BESIDE_HEAP_MB = 400;
 /** So many beats in a row above what it may take, and a new desk takes over from it. */
 const BEATS_TOO_LARGE = 5;
-
-/** Where there is too little of the processor for all, whoever hears and looks comes first. */
-const NICENESS = 5;
-
-function yieldToOthers(pid: number | undefined): void {
-  if (pid === undefined) return;
-  try {
-    setPriority(pid, NICENESS);
-  } catch {
-    // It may be gone already, or the system knows no such thing: pages are drawn all the same.
-  }
-}
 
 interface Desk {
   child: ChildProcess;
@@ -134,7 +121,6 @@ export class DeskSupervisor {
       serialization: 'advanced',
       detached: true,
     });
-    yieldToOthers(child.pid);
     const now = performance.now();
     const desk: Desk = { child, socket, bornAt: now, open: false, answeredAt: now, beatsTooLarge: 0 };
     this.coming = desk;

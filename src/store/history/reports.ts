@@ -101,24 +101,36 @@ export async function fetchReports(db: Db, watchId: number, page: ListPage): Pro
   return (await query).map(reportOf);
 }
 
-/** Where the last report before a place stands that a run failed with; null where there is none. */
+/**
+ * Where the last report stands that a run failed with, of those before a place and so many behind it; null where there
+ * is none.
+ */
 export async function fetchLastFailed(
   db: Db,
   watchId: number,
-  before: readonly [at: number, id: number] = [Number.MAX_SAFE_INTEGER, 0],
+  place: readonly [at: number, id: number] | undefined,
+  behind: number,
 ): Promise<[at: number, id: number] | null> {
-  return withRawConnection(
-    db,
-    (raw) =>
+  type Place = [at: number, id: number];
+  return withRawConnection(db, (raw) => {
+    const until =
+      place &&
       raw
-        .prepare<[number, number, number], [number, number]>(
-          `SELECT at, id FROM reports
-           WHERE watch_id = ? AND (at, id) < (?, ?) AND (kind = 'failed' OR (kind = 'done' AND code <> 0))
-           ORDER BY at DESC, id DESC LIMIT 1`,
+        .prepare<[number, number, number, number], Place>(
+          `SELECT at, id FROM reports WHERE watch_id = ? AND (at, id) > (?, ?) ORDER BY at, id LIMIT 1 OFFSET ?`,
         )
         .raw()
-        .get(watchId, ...before) ?? null,
-  );
+        .get(watchId, ...place, behind);
+    const found = raw
+      .prepare<[number, number, number], Place>(
+        `SELECT at, id FROM reports
+         WHERE watch_id = ? AND (at, id) < (?, ?) AND (kind = 'failed' OR (kind = 'done' AND code <> 0))
+         ORDER BY at DESC, id DESC LIMIT 1`,
+      )
+      .raw()
+      .get(watchId, ...(until ?? ([Number.MAX_SAFE_INTEGER, 0] as const)));
+    return found ?? null;
+  });
 }
 
 const ROWS_AT_ONCE = 500;

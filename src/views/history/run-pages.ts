@@ -27,6 +27,8 @@ const isBefore = (a: Place, b: Place) => a[0] < b[0] || (a[0] === b[0] && a[1] <
 function lastDues(watch: WatchWithStatus): (moment: number) => number | null {
   if (watch.config.type !== 'checkin' || watch.config.schedule.type === 'period') return () => null;
   const schedule = scheduleOf(watch.config.schedule);
+  // Times that never come, as the 30th of February, are looked for once: it takes longest.
+  if (nextDue(schedule, watch.createdAt - LONGEST_BACK_MS) === null) return () => null;
   let back = LEAST_BACK_MS;
   return (moment) => {
     back = Math.max(LEAST_BACK_MS, back / 4);
@@ -63,10 +65,12 @@ export async function fetchRuns(
   let { after } = page;
   while (found.length < page.limit) {
     if (only === 'failed' && !page.ascending) {
-      // Of those that failed there may be few: what lies before the last one is passed over.
-      const failed = await fetchLastFailed(db, watch.id, after);
+      // Of those that failed there may be few: what lies before the last one is passed over. A run that began before
+      // this place may have failed behind it.
+      const failed = await fetchLastFailed(db, watch.id, after, IN_SIGHT);
       if (!failed) break;
-      after = [failed[0], failed[1] + 1];
+      const next: Place = [failed[0], failed[1] + 1];
+      if (!after || isBefore(next, after)) after = next;
     }
     const part = await fetchReports(db, watch.id, { ...page, ...(after && { after }), limit: step });
     if (part.length === 0) break;

@@ -354,7 +354,7 @@ describe('what programs send', () => {
     }
     expect(faults).toEqual([]);
     expect(asked).toBeGreaterThan(1000);
-  });
+  }, 300_000);
 
   it('is refused by name where an object stands for text, or a field is one nobody has', async () => {
     const errorsOf = async (body: unknown) =>

@@ -91,5 +91,5 @@ describe('the demo', () => {
     expect(wrong).toEqual([]);
     expect(seen.size).toBeGreaterThan(80);
     expect([...seen].filter((path) => /^\/watches\/\d+$/.test(path)).length).toBeGreaterThan(15);
-  });
+  }, 300_000);
 });
