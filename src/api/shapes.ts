@@ -1,4 +1,4 @@
-import type { Run } from '@/core/reports/runs';
+import { heardFirst, type Run } from '@/core/reports/runs';
 import { causeAdvice, causeSentence } from '@/core/causes/causes';
 import type { Evidence, Finding } from '@/core/causes/finding';
 import { troubleAdvice, troubleSentence } from '@/core/causes/ladder-text';
@@ -125,10 +125,11 @@ export function reportShape({ kind, took, address, ...report }: KeptReport) {
   return { ...report, is: kind, tookMs: took, client: address };
 }
 
-export function runShape({ due, begun, ended, ms, result, address, ...rest }: Run) {
+export function runShape(run: Run) {
+  const { due, begun, ended, ms, result, address, ...rest } = run;
   return {
     ...rest,
-    heardAt: begun ?? ended,
+    heardAt: heardFirst(run),
     dueAt: due,
     beganAt: begun,
     endedAt: ended,

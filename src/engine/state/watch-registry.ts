@@ -71,7 +71,7 @@ export class WatchRegistry {
   /** The finding with which each failing watch first failed in the way it fails now. */
   private readonly failing = new Map<number, FailedFinding>();
   private pending: Outcome[] = [];
-  private flushing: Promise<void> | null = null;
+  private flushing: Promise<unknown> | null = null;
   private timer: NodeJS.Timeout | null = null;
   private readonly complain: (error: unknown) => void;
 
@@ -239,7 +239,7 @@ export class WatchRegistry {
       if (part.length === 0) return;
       const full = this.options.isFull?.() ?? false;
       const writing = this.write(full ? part.map(withoutFinding) : part);
-      this.flushing = writing.then(() => undefined);
+      this.flushing = writing;
       if (!(await writing)) return;
     }
   }

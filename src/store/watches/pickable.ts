@@ -3,14 +3,14 @@ import type { SharedPlace, Values } from '@/core/settings/cascade';
 import type { Db } from '@/store/db/connection';
 import { fetchLevels } from './cascade';
 import { fetchNamed } from './tied';
-import { fetchNamedWatches } from './watches';
+import { fetchFirstNamed } from './watches';
 
 /** Names to choose from: the first in the order of the desk, and those that are chosen already. */
 export async function fetchPickable(
   db: Db,
   chosen: readonly number[] = [],
 ): Promise<{ id: number; name: string }[]> {
-  const first = await fetchNamedWatches(db, MOST_PICKABLE);
+  const first = await fetchFirstNamed(db, MOST_PICKABLE);
   const there = new Set(first.map(({ id }) => id));
   const rest = await fetchNamed(
     db,

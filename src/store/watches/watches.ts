@@ -118,19 +118,8 @@ export interface NamedWatch {
   state: State;
 }
 
-/** The first watches in the same order, or all of them, with as little as a list to choose from needs. */
-export async function fetchNamedWatches(db: Db, most?: number): Promise<NamedWatch[]> {
-  const query = db('watches')
-    .leftJoin('sections', 'sections.id', 'watches.section_id')
-    .join('watch_status', 'watch_status.watch_id', 'watches.id')
-    .whereNull('watches.deleted_at')
-    .orderByRaw(IN_ORDER)
-    .select<NamedWatch[]>('watches.id', 'watches.name', 'watch_status.state');
-  return most === undefined ? query : query.limit(most);
-}
-
-/** All watches in the same order with the section each is in, and nothing else of them. */
-export async function fetchSectionedWatches(db: Db): Promise<(NamedWatch & { section: string | null })[]> {
+/** Watches in the same order, with as little as a list needs. */
+function selectNamed(db: Db) {
   return db('watches')
     .leftJoin('sections', 'sections.id', 'watches.section_id')
     .join('watch_status', 'watch_status.watch_id', 'watches.id')
@@ -142,6 +131,16 @@ export async function fetchSectionedWatches(db: Db): Promise<(NamedWatch & { sec
       'watch_status.state',
       'sections.name as section',
     );
+}
+
+/** The first of them, as many as that. */
+export async function fetchFirstNamed(db: Db, most: number): Promise<NamedWatch[]> {
+  return selectNamed(db).limit(most);
+}
+
+/** All of them with the section each is in. */
+export async function fetchSectionedWatches(db: Db): Promise<(NamedWatch & { section: string | null })[]> {
+  return selectNamed(db);
 }
 
 /** Which of these ids are watches. */

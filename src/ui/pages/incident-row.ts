@@ -1,13 +1,11 @@
-import { standsAt, type IncidentKind, type Stage } from '@/core/pages/incident';
+import { standsAt, type Stage } from '@/core/pages/incident';
 import { plainMarkdown } from '@/core/text/markdown';
+import type { Incident } from '@/store/pages/incidents';
+
+type Dated = Pick<Incident, 'id' | 'kind' | 'title' | 'began' | 'ended'>;
 
 /** What a list of incidents shows of one. */
-export interface IncidentRow {
-  id: number;
-  kind: IncidentKind;
-  title: string;
-  began: number;
-  ended: number | null;
+export interface IncidentRow extends Dated {
   /** The stage of its last update; null where it has none. */
   stage: Stage | null;
   /** The beginning of what was said last, without its form. */
@@ -17,12 +15,7 @@ export interface IncidentRow {
 /** More than two lines of it are never seen. */
 const MOST_SAID = 400;
 
-interface Told {
-  id: number;
-  kind: IncidentKind;
-  title: string;
-  began: number;
-  ended: number | null;
+interface Told extends Dated {
   updates: readonly { stage: Stage; body: string }[];
 }
 
