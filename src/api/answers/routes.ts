@@ -1,3 +1,5 @@
+import { TELLS } from '@/core/settings/tells';
+import { URGENCIES } from '@/core/settings/urgency';
 import { OUTSIDE } from '@/core/telling/hours';
 import { TOPIC_NAMES } from '@/core/telling/topic';
 import { DRILL_HAPPENING_NAMES } from '@/core/telling/ahead/drill';
@@ -69,6 +71,23 @@ export const routeTrial = named('RouteTrial', {
     }),
     'The latest of those nobody would have heard of.',
   ),
+});
+
+export const routeScope = named('RouteScope', {
+  watches: whole('How many watches it is about today; those that are paused do not count.'),
+  example: inner(
+    {
+      id: identity('a watch'),
+      name: text(),
+      kind: text(),
+      section: text('By name.').nullable(),
+      tags: list(text()),
+      urgency: choice(URGENCIES),
+      tells: choice(TELLS, 'Who hears of it, by the watch itself.'),
+      tellsTo: list(identity('a channel'), 'Its own channels.'),
+    },
+    'The first of them by name.',
+  ).nullable(),
 });
 
 const drillFields = {

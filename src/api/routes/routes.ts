@@ -2,12 +2,14 @@ import * as cases from '@/cases/messages/routes';
 import * as taking from '@/cases/messages/taking';
 import { foretellWatch } from '@/cases/messages/foretell';
 import { routeNames, routeSentence } from '@/views/messages/route-names';
+import { measureRoute } from '@/cases/messages/route-scope';
 import { tryRoute } from '@/cases/messages/try-routes';
 import type { Replayed } from '@/core/telling/ahead/replay';
 import { ruleInWords } from '@/core/telling/rule-words';
-import { routeSchema, routeTrialSchema } from '@/cases/schemas/routes';
+import { routeSchema, routeScopeSchema, routeTrialSchema } from '@/cases/schemas/routes';
+import type { WatchFacts } from '@/core/telling/route';
 import type { KeptRoute } from '@/core/telling/route-config';
-import { conversation, foretold, messageRoute, routeTrial } from '@/api/answers/routes';
+import { conversation, foretold, messageRoute, routeScope, routeTrial } from '@/api/answers/routes';
 import { route, type Route } from '@/api/route';
 import * as rest from './resource';
 
@@ -31,6 +33,17 @@ const toldReplay = ({ troubles, quiet, unheard, ...rest }: Replayed) => ({
   outages: troubles,
   unheard: unheard.length,
   inMaintenance: quiet,
+});
+
+const toldFacts = ({ id, name, kind, section, tags, urgency, tells }: WatchFacts) => ({
+  id,
+  name,
+  kind,
+  section,
+  tags,
+  urgency,
+  tells: tells?.how ?? 'by-routes',
+  tellsTo: tells?.channels ?? [],
 });
 
 export const routeRoutes: Route[] = [
@@ -72,6 +85,17 @@ export const routeRoutes: Route[] = [
         why: ruleInWords(rule),
       })),
     }),
+  }),
+  rest.actRoute(TAG, '/route-scopes', {
+    does: measureRoute,
+    summary: 'Ask what a route would be about',
+    description: 'Without adding it: how many watches there are of which it would tell.',
+    body: routeScopeSchema,
+    example: { watches: { tags: ['pier'] } },
+    answer: 'What it would be about today.',
+    shape: routeScope,
+    input: ({ body }) => ({ body }),
+    tell: (_, { watches, example }) => ({ watches, example: example && toldFacts(example) }),
   }),
   route({
     method: 'GET',

@@ -5,8 +5,8 @@ import { keptFilterSchema, orderSchema, sectionSchema, tagSchema } from '@/cases
 import type { KeptFilter } from '@/store/watches/filters';
 import type { Section } from '@/store/watches/sections';
 import type { CountedTag } from '@/store/watches/tags';
-import { filter, section, sectionAddress, tag } from '@/api/answers/watch';
-import type { Route } from '@/api/route';
+import { filter, foundWatch, section, sectionAddress, tag } from '@/api/answers/watch';
+import { route, type Route } from '@/api/route';
 import * as rest from './resource';
 
 const TAG = 'Sections, tags, filters';
@@ -53,6 +53,18 @@ const sectionRoutes: Route[] = [
     shape: { each: section },
     input: ({ body }) => ({ body }),
     tell: (call, all, db) => all.map((one) => SECTION.tell(call, one, db)),
+  }),
+  route({
+    method: 'GET',
+    path: '/sections/{id}/watches',
+    tag: TAG,
+    summary: 'The watches of a section',
+    does: sections.listSectionWatches,
+    list: { by: 'order' },
+    status: 200,
+    answer: 'Their names and how they stand, in the order of the section.',
+    shape: { each: foundWatch },
+    input: ({ ids }) => ({ id: ids.id! }),
   }),
   rest.actRoute(TAG, '/sections/{id}/checkin-address', {
     does: sections.openSectionAddress,

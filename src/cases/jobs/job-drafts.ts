@@ -16,7 +16,7 @@ import { formatDuration } from '@/core/time/duration';
 import { expressionLines, timesProblem } from '@/core/schedule/schedule';
 import type { JobDraft, JobRow } from '@/core/imports/job-draft';
 import { dropIn, readTimers } from '@/core/imports/timers';
-import { uniqueName } from '@/core/settings/unique-name';
+import { TakenNames } from '@/core/settings/unique-name';
 import type { ScheduleConfig } from '@/core/settings/watch-config';
 import type { WatchWithStatus } from '@/store/watches/watches';
 
@@ -110,7 +110,7 @@ function standing(
 /** Reads jobs and judges each; nothing is made. Timers are told from a crontab by their looks. */
 export function draftJobs(wish: ImportWish, watches: readonly WatchWithStatus[], now: number): JobDraft {
   const timers = readTimers(wish.text);
-  const names: string[] = [];
+  const names = new TakenNames([]);
   const rows: JobRow[] = [];
   let form: JobDraft['form'] = 'timers';
   let asked: Ask[] = [];
@@ -151,8 +151,7 @@ export function draftJobs(wish: ImportWish, watches: readonly WatchWithStatus[],
       const schedule = job.problem
         ? null
         : ({ type: 'cron', expression: job.expression, zone: job.zone, ...dialect } as const);
-      const name = uniqueName(jobName(job.command), names);
-      names.push(name);
+      const name = names.give(jobName(job.command));
       const text = crontab.lines[job.line - 1]!;
       rows.push({
         line: job.line,

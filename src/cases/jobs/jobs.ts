@@ -1,5 +1,5 @@
 import { newCheckinKey } from '@/accounts/secrets';
-import { uniqueName } from '@/core/settings/unique-name';
+import { TakenNames } from '@/core/settings/unique-name';
 import type { JobDraft } from '@/core/imports/job-draft';
 import type { Db } from '@/store/db/connection';
 import { fetchNamedSo, saveCheckinName, saveNewKey } from '@/store/watches/checkin-endpoints';
@@ -83,7 +83,7 @@ export const importJobs = changes(
   async ({ trx, now, about, afterwards, world }, { wish, base }): Promise<JobImport> => {
     const { rows, asks: asked } = draftJobs(wish, await fetchJobs(trx), now);
     if (asked.length > 0) throw refused(asked.map((field) => ({ field, message: ASKS[field] })));
-    const names = await fetchNamesFrom(trx, '');
+    const names = new TakenNames(await fetchNamesFrom(trx, ''));
     const addresses = new Map<number, string>();
     const made: JobImport['made'] = [];
     for (const [i, { line, name, leewaySeconds: leeway }] of wish.jobs.entries()) {
@@ -92,8 +92,7 @@ export const importJobs = changes(
         const got = row?.problem ?? `there is no job at line ${line}`;
         throw refused([{ field: `jobs[${i}].line`, message: `Expected a job that can be watched; ${got}` }]);
       }
-      const own = uniqueName(name, names);
-      names.push(own);
+      const own = names.give(name);
       const checkinKey = newCheckinKey();
       const id = await saveNewWatch(trx, {
         kind: 'checkin',

@@ -142,3 +142,6 @@ export const routeTrialSchema = routeSchema.shape({
     description: 'The one it would take the place of; left out, it is tried besides those there are.',
   }),
 });
+
+/** Of a route, what it is about. */
+export const routeScopeSchema = routeSchema.pick(['watches']);

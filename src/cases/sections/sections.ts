@@ -11,6 +11,7 @@ import {
   saveWatchOrder,
   type Section,
 } from '@/store/watches/sections';
+import { fetchNamedInSection, type NamedWatch } from '@/store/watches/watches';
 import { byId } from '@/cases/frame/find';
 import { asks, changes } from '@/cases/frame/use-case';
 import { withoutReadOnly } from '@/cases/frame/read-only';
@@ -32,6 +33,15 @@ export function sectionVersion({ name }: Section): string {
 export const listSections = asks('listSections', 'look', ({ db }): Promise<Section[]> => fetchSections(db));
 
 export const getSection = asks('getSection', 'look', ({ db }, { id }: { id: number }) => found(db, id));
+
+export const listSectionWatches = asks(
+  'listSectionWatches',
+  'look',
+  async ({ db }, { id }: { id: number }): Promise<NamedWatch[]> => {
+    await found(db, id);
+    return fetchNamedInSection(db, id);
+  },
+);
 
 const named = ({ body }: { body: object }) =>
   validateBody<{ name: string }>(sectionSchema, withoutReadOnly(body, ['watches']));
@@ -58,11 +68,13 @@ export const changeSection = changes(
   'changeSection',
   'operate',
   async (input: SectionChange) => ({ ...input, ...(await named(input)) }),
-  async ({ trx, about }, { id, name, expected }): Promise<Section> => {
+  async ({ trx, about, afterwards, world }, { id, name, expected }): Promise<Section> => {
     refuseChanged(expected, sectionVersion(await found(trx, id)), 'this section');
     refuseTwice(name, await fetchSections(trx), id);
     await saveSectionName(trx, id, name);
     about({ kind: 'section', id, name });
+    // What is set for a section is known by its name.
+    afterwards(world.forgetKeys);
     return found(trx, id);
   },
 );

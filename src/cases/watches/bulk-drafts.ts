@@ -1,6 +1,6 @@
 import { bulkRowsOf, MOST_BULK_ROWS, type BulkRow } from '@/core/imports/bulk-rows';
 import { spanSeconds } from '@/core/imports/timers';
-import { uniqueName } from '@/core/settings/unique-name';
+import { TakenNames } from '@/core/settings/unique-name';
 import { parseTyped, type Typed } from '@/probes/frame/address';
 import { probeKind, probeKinds } from '@/probes/kinds/registry';
 import type { WatchWithStatus } from '@/store/watches/watches';
@@ -51,7 +51,7 @@ export async function judgeBulk(
   around: Around,
   others: readonly WatchWithStatus[],
 ): Promise<BulkVerdict[]> {
-  const names = others.map((other) => other.name);
+  const names = new TakenNames(others.map((other) => other.name));
   const targets = new Set(
     others.map(({ kind, config }) =>
       config.type === 'probe' ? `${kind} ${probeKind(kind)?.targetOf(config.settings)}` : '',
@@ -73,7 +73,7 @@ export async function judgeBulk(
 async function judgeRow(
   row: BulkRow,
   around: Around,
-  names: string[],
+  names: TakenNames,
   targets: Set<string>,
 ): Promise<BulkVerdict> {
   const verdict: BulkVerdict = { ...NO_VERDICT, line: row.line, text: row.text, name: row.name };
@@ -107,8 +107,7 @@ async function judgeRow(
   };
   try {
     const valid = await validateWatch(body, around);
-    const name = uniqueName(valid.name, names);
-    names.push(name);
+    const name = names.give(valid.name);
     const target =
       valid.config.type === 'probe' ? `${kind} ${probeKind(kind)!.targetOf(valid.config.settings)}` : '';
     const twice = targets.has(target);

@@ -84,12 +84,19 @@ export function sharedNames(kind: string, usual: Levels['usual']): readonly stri
   });
 }
 
+/** More is not kept of one kind: where everything differs, nothing is gained by it. */
+const MOST_REMEMBERED = 5000;
+
 /** Works something out once for each key, for as long as what it is made from is there. */
 function remembered<T>(memory: WeakMap<object, Map<string, T>>, from: object, key: string, make: () => T): T {
   const known = memory.get(from) ?? new Map<string, T>();
   memory.set(from, known);
-  if (!known.has(key)) known.set(key, make());
-  return known.get(key)!;
+  const there = known.get(key);
+  if (there !== undefined) return there;
+  if (known.size >= MOST_REMEMBERED) known.clear();
+  const made = make();
+  known.set(key, made);
+  return made;
 }
 
 export interface Resolved {

@@ -64,7 +64,10 @@ export interface WatchFacts {
   drill?: number;
 }
 
-function isIn(group: WatchGroup, watch: WatchFacts): boolean {
+/** What decides which routes are about a watch. */
+export type RoutedBy = Pick<WatchFacts, 'id' | 'kind' | 'section' | 'tags' | 'tells'>;
+
+function isIn(group: WatchGroup, watch: RoutedBy): boolean {
   return (
     group.ids.includes(watch.id) ||
     group.kinds.includes(watch.kind) ||
@@ -74,7 +77,7 @@ function isIn(group: WatchGroup, watch: WatchFacts): boolean {
 }
 
 /** Whether a route is about a watch. */
-export function covers({ all, except, ...group }: Selection, watch: WatchFacts): boolean {
+export function covers({ all, except, ...group }: Selection, watch: RoutedBy): boolean {
   return (all || isIn(group, watch)) && !isIn(except, watch);
 }
 
@@ -88,7 +91,7 @@ export function concerns({ watches: selection }: Route, watches: readonly WatchF
 }
 
 /** By which a watch's own channels hear at once; its id is that of no other route. */
-function ownRoute({ id, tells }: WatchFacts): Route | null {
+function ownRoute({ id, tells }: RoutedBy): Route | null {
   if (!tells || tells.how === 'nobody' || tells.channels.length === 0) return null;
   return {
     id: -id,
@@ -113,14 +116,14 @@ export function routeOf(routes: readonly Route[], id: number, watch: WatchFacts 
  * The routes that something goes by, in the order they are kept, and then by the watch's own; what is about no watch goes
  * by its topic alone.
  */
-export function routesFor(routes: readonly Route[], topic: Topic, watch: WatchFacts | null): Route[] {
+export function routesFor(routes: readonly Route[], topic: Topic, watch: RoutedBy | null): Route[] {
   const own = watch && ownRoute(watch);
   const how = watch?.tells?.how;
   const shared = how === 'instead' || how === 'nobody' ? [] : sharedFor(routes, topic, watch);
   return own ? [...shared, own] : shared;
 }
 
-function sharedFor(routes: readonly Route[], topic: Topic, watch: WatchFacts | null): Route[] {
+function sharedFor(routes: readonly Route[], topic: Topic, watch: RoutedBy | null): Route[] {
   return routes.filter(
     (route) =>
       route.enabled && route.topics.includes(topic) && (watch === null || covers(route.watches, watch)),

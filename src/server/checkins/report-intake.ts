@@ -8,6 +8,8 @@ import {
   type CheckinEndpoint,
   type OpenSection,
 } from '@/store/watches/checkin-endpoints';
+import type { Levels } from '@/core/settings/cascade';
+import { fetchLevels } from '@/store/watches/cascade';
 import { isFullError } from '@/store/db/connection';
 import { saveReports, type NewReport } from '@/store/history/reports';
 
@@ -40,7 +42,9 @@ interface Waiting {
  * last commit goes into the next one.
  */
 export class ReportIntake {
-  private readonly doors = new Map<string, CheckinEndpoint>();
+  private doors = new Map<string, CheckinEndpoint>();
+  /** What is set for many. */
+  private levels: Promise<Levels> | null = null;
   private readonly reports = new RateLimiter(REPORTS);
   private readonly mistakes = new RateLimiter(MISTAKES);
   private readonly oldKeyNoted = new Map<number, number>();
@@ -52,29 +56,43 @@ export class ReportIntake {
   constructor(private readonly options: ReportIntakeOptions) {}
 
   forgetKeys(): void {
-    this.doors.clear();
+    // Another one, not the same made empty: what is just being looked up may be of before, and is not to stay.
+    this.doors = new Map();
+    this.levels = null;
   }
 
   /** Where a key leads, or a section's secret and a readable name; null where it leads nowhere. */
   async doorOf(path: string, client: string): Promise<CheckinEndpoint | null> {
     const now = this.options.now();
-    const known = this.doors.get(path);
+    const { doors } = this;
+    const known = doors.get(path);
     if (known && (known.oldUntil === null || known.oldUntil > now)) return known;
     const { db } = this.options;
     const [, secret, name] = READABLE_PATH.exec(path) ?? [];
     let door: CheckinEndpoint | null = null;
     if (secret !== undefined && name !== undefined) {
-      const found = await fetchEndpointByName(db, secret, name);
+      const found = await fetchEndpointByName(db, secret, name, this.sharedLevels);
       if (found && 'mostNew' in found) {
         if (!(await this.firstContact(found, name, client))) return null;
         // What is set for its section and for all holds for the new one too.
-        door = (await fetchEndpointByName(db, secret, name)) as CheckinEndpoint | null;
+        door = (await fetchEndpointByName(db, secret, name, this.sharedLevels)) as CheckinEndpoint | null;
       } else door = found;
-    } else if (KEY.test(path)) door = await fetchEndpointByKey(db, path, now);
-    if (this.doors.size >= MOST_DOORS) this.doors.clear();
-    if (door) this.doors.set(path, door);
+    } else if (KEY.test(path)) door = await fetchEndpointByKey(db, path, now, this.sharedLevels);
+    if (doors.size >= MOST_DOORS) doors.clear();
+    if (door) doors.set(path, door);
     return door;
   }
+
+  /** Read once, until something of it is said to have changed. */
+  private readonly sharedLevels = (): Promise<Levels> => {
+    if (this.levels) return this.levels;
+    const reading = fetchLevels(this.options.db);
+    this.levels = reading;
+    reading.catch(() => {
+      if (this.levels === reading) this.levels = null;
+    });
+    return reading;
+  };
 
   /** Resolves once the report outlasts a crash. */
   async keep(door: CheckinEndpoint, report: Omit<NewReport, 'watchId' | 'at'>): Promise<void> {

@@ -118,6 +118,17 @@ export async function withRawConnection<T>(db: Db, work: (raw: Database.Database
   }
 }
 
+const statements = new WeakMap<Database.Database, Map<string, Database.Statement>>();
+
+/** A statement, compiled once for each connection. */
+export function prepared(raw: Database.Database, sql: string): Database.Statement {
+  const known = statements.get(raw) ?? new Map<string, Database.Statement>();
+  statements.set(raw, known);
+  const statement = known.get(sql) ?? raw.prepare(sql);
+  known.set(sql, statement);
+  return statement;
+}
+
 /**
  * The one way to open a transaction. The body has no side effects outside the database. It takes the right to write
  * first: a transaction that reads and then writes is refused without waiting when the other process has written in

@@ -3,7 +3,7 @@ import type { Knex } from 'knex';
 import type { ReportKind } from '@/core/lifecycle/status';
 import type { RunReport } from '@/core/reports/runs';
 import { inChunks } from '@/store/db/chunks';
-import { withRawConnection, type Db } from '@/store/db/connection';
+import { prepared, withRawConnection, type Db } from '@/store/db/connection';
 import { turnTo, type ListPage } from '@/store/db/list-page';
 import { untilNothing } from '@/store/db/steps';
 import type { ReportRow } from '@/store/db/tables';
@@ -31,24 +31,13 @@ export interface KeptReport extends Required<NewReport> {
   runMs: number | null;
 }
 
-const inserts = new WeakMap<Database.Database, Database.Statement>();
-
-/** The statement that writes a report, compiled once for each connection. */
-function insertInto(raw: Database.Database): Database.Statement {
-  const known = inserts.get(raw);
-  if (known) return known;
-  const insert = raw.prepare(
-    `INSERT INTO reports (watch_id, at, kind, code, run, method, address, output, progress, took, agent)
-     VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`,
-  );
-  inserts.set(raw, insert);
-  return insert;
-}
+const INSERT = `INSERT INTO reports (watch_id, at, kind, code, run, method, address, output, progress, took, agent)
+  VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`;
 
 /** Writes reports in one transaction; once this resolves they outlast a crash. */
 export async function saveReports(db: Knex, reports: readonly NewReport[]): Promise<void> {
   await withRawConnection(db, (raw) => {
-    const insert = insertInto(raw);
+    const insert = prepared(raw, INSERT);
     raw
       .transaction(() => {
         for (const r of reports) {

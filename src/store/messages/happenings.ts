@@ -1,14 +1,11 @@
 import type Database from 'better-sqlite3';
 import type { Happening, TellingInput } from '@/core/telling/telling';
-import { withRawConnection, type Db } from '@/store/db/connection';
+import { prepared, withRawConnection, type Db } from '@/store/db/connection';
 
-const prepared = new WeakMap<Database.Database, Database.Statement>();
+const INSERT = 'INSERT INTO happenings (at, thread, happening) VALUES (?, ?, ?)';
 
 function writeInput(raw: Database.Database, thread: string, input: TellingInput, at: number): void {
-  const insert =
-    prepared.get(raw) ?? raw.prepare('INSERT INTO happenings (at, thread, happening) VALUES (?, ?, ?)');
-  prepared.set(raw, insert);
-  insert.run(at, thread, JSON.stringify(input));
+  prepared(raw, INSERT).run(at, thread, JSON.stringify(input));
 }
 
 /** Notes within the transaction of what happened that it may be told; the routes are gone by afterwards. */

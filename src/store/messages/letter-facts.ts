@@ -6,7 +6,8 @@ import type { Finding } from '@/core/causes/finding';
 import type { Db } from '@/store/db/connection';
 import { isHeard } from '@/core/telling/ahead/heard';
 import { fetchSetup } from './setup';
-import { countHeardWatches, fetchWatchFacts } from '@/store/watches/watch-facts';
+import { countHeardWatches } from '@/store/watches/watch-facts';
+import { countAlike, fetchWatchesAlike } from '@/store/watches/watches-alike';
 import { fetchWindows } from '@/store/maintenance/windows';
 
 /** So many of each are named. */
@@ -54,6 +55,10 @@ export async function fetchLetterFacts(
   { from, until }: { from: number; until: number },
 ): Promise<LetterFacts> {
   const { setup } = await fetchSetup(db);
+  const alike = await fetchWatchesAlike(
+    db,
+    setup.routes.map(({ watches }) => watches),
+  );
   const outages = () =>
     db('outages')
       .join('watches', 'watches.id', 'outages.watch_id')
@@ -99,6 +104,6 @@ export async function fetchLetterFacts(
       .slice(0, MOST)
       .map(({ title, begins }) => ({ title, from: begins })),
     slower: await fetchSlower(db, { from, until }),
-    unheard: (await fetchWatchFacts(db)).filter((watch) => !isHeard(watch, setup)).length,
+    unheard: countAlike(alike.filter(({ facts }) => !isHeard(facts, setup))),
   };
 }

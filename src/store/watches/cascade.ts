@@ -1,7 +1,7 @@
 import type { Knex } from 'knex';
 import type { Levels, SharedPlace, Values } from '@/core/settings/cascade';
 import { transaction, type Db } from '@/store/db/connection';
-import { fetchSetting, saveSetting } from '@/store/db/settings';
+import { fetchSetting, fetchSettings, saveSetting } from '@/store/db/settings';
 
 const SHIPPED = 'shipped_for_kinds';
 const DEFAULTS = 'defaults_of_kinds';
@@ -12,18 +12,32 @@ async function fetchJson<T extends object>(db: Db, key: string): Promise<T> {
   return JSON.parse((await fetchSetting(db, key)) ?? '{}') as T;
 }
 
+/** What was read last, as it lies there, and what that says. */
+let last: { text: string; levels: Levels } | null = null;
+
+/** The same levels for the same text, so that what is worked out of them stays known from one reading to the next. */
+function levelsOf(
+  settings: ReadonlyMap<string, string>,
+  sections: { name: string; settings: string }[],
+): Levels {
+  const text = JSON.stringify([[...settings].sort(), sections]);
+  if (last?.text === text) return last.levels;
+  const said = <T extends object>(key: string) => JSON.parse(settings.get(key) ?? '{}') as T;
+  const levels: Levels = {
+    usual: said(SHIPPED),
+    defaults: said<NonNullable<Levels['defaults']>>(DEFAULTS),
+    instance: said(INSTANCE),
+    kinds: said(KINDS),
+    sections: Object.fromEntries(sections.map((one) => [one.name, JSON.parse(one.settings) as Values])),
+  };
+  last = { text, levels };
+  return levels;
+}
+
 /** Everything that is set for more than one watch. */
 export async function fetchLevels(db: Db): Promise<Levels> {
   const sections: { name: string; settings: string }[] = await db('sections').select('name', 'settings');
-  return {
-    usual: await fetchJson(db, SHIPPED),
-    defaults: await fetchJson<NonNullable<Levels['defaults']>>(db, DEFAULTS),
-    instance: await fetchJson(db, INSTANCE),
-    kinds: await fetchJson(db, KINDS),
-    sections: Object.fromEntries(
-      sections.map(({ name, settings }) => [name, JSON.parse(settings) as Values]),
-    ),
-  };
+  return levelsOf(await fetchSettings(db, [SHIPPED, DEFAULTS, INSTANCE, KINDS]), sections);
 }
 
 /** Notes what this version ships for each kind, so that whoever reads the database knows it too. */

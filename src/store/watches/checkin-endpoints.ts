@@ -1,9 +1,12 @@
 import type { Knex } from 'knex';
 import { mailRulesOf, type MailRules } from '@/core/reports/mail-words';
-import { transaction, type Db } from '@/store/db/connection';
+import { ownValues, resolve, wholeConfig, type Levels, type OwnConfig } from '@/core/settings/cascade';
+import type { CheckinConfig } from '@/core/settings/watch-config';
+import { prepared, transaction, withRawConnection, type Db } from '@/store/db/connection';
 import { factsOf, threadOf } from '@/core/telling/happen';
 import { saveHappening } from '@/store/messages/happenings';
-import { fetchWatch, insertWatch } from './watches';
+import { fetchLevels } from './cascade';
+import { insertWatch } from './watches';
 
 /** Where a check-in address leads. */
 export interface CheckinEndpoint {
@@ -22,31 +25,58 @@ export interface OpenSection {
   mostNew: number;
 }
 
-async function doorTo(
+interface EndpointRow {
+  id: number;
+  kind: string;
+  config: string;
+  section: string | null;
+  old_key_until: number | null;
+}
+
+/** A watch as far as its check-in address goes, by one condition; asked for by each job's first report. */
+async function fetchEndpoint(
   db: Db,
-  row: { id: number } | undefined,
+  condition: string,
+  values: readonly (string | number)[],
+): Promise<EndpointRow | undefined> {
+  return withRawConnection(
+    db,
+    (raw) =>
+      prepared(
+        raw,
+        `SELECT watches.id, watches.kind, watches.config, watches.old_key_until, sections.name AS section
+         FROM watches LEFT JOIN sections ON sections.id = watches.section_id
+         WHERE watches.deleted_at IS NULL AND ${condition}`,
+      ).get(...values) as EndpointRow | undefined,
+  );
+}
+
+/** Where an address leads; levels are read only where it leads anywhere. */
+async function endpointOf(
+  row: EndpointRow | undefined,
+  levels: () => Promise<Levels>,
   oldUntil: number | null,
 ): Promise<CheckinEndpoint | null> {
-  const watch = row ? await fetchWatch(db, row.id) : null;
-  if (!watch || watch.config.type !== 'checkin') return null;
-  return {
-    watchId: watch.id,
-    methods: watch.config.methods ?? 'any',
-    mail: mailRulesOf(watch.config),
-    oldUntil,
-  };
+  if (row?.kind !== 'checkin') return null;
+  const { id, kind, section } = row;
+  const shared = await levels();
+  const own = JSON.parse(row.config) as OwnConfig;
+  const resolved = resolve({ id, kind, section, own: ownValues(kind, own, shared.usual) }, shared);
+  const config = wholeConfig(own, resolved) as CheckinConfig;
+  return { watchId: id, methods: config.methods ?? 'any', mail: mailRulesOf(config), oldUntil };
 }
 
 /** Where a random key leads, the present one or the one before; null where it leads nowhere. */
-export async function fetchEndpointByKey(db: Db, key: string, now: number): Promise<CheckinEndpoint | null> {
-  const present = await db('watches').where({ checkin_key: key }).whereNull('deleted_at').first('id');
-  if (present) return doorTo(db, present, null);
-  const old = await db('watches')
-    .where({ old_checkin_key: key })
-    .whereNull('deleted_at')
-    .andWhere('old_key_until', '>', now)
-    .first('id', 'old_key_until');
-  return doorTo(db, old, old ? Number(old.old_key_until) : null);
+export async function fetchEndpointByKey(
+  db: Db,
+  key: string,
+  now: number,
+  levels = () => fetchLevels(db),
+): Promise<CheckinEndpoint | null> {
+  const present = await fetchEndpoint(db, 'watches.checkin_key = ?', [key]);
+  if (present) return endpointOf(present, levels, null);
+  const old = await fetchEndpoint(db, 'watches.old_checkin_key = ? AND watches.old_key_until > ?', [key, now]);
+  return endpointOf(old, levels, Number(old?.old_key_until));
 }
 
 function namedWatch(db: Db, sectionId: number, name: string): Promise<{ id: number } | undefined> {
@@ -76,13 +106,17 @@ export async function fetchEndpointByName(
   db: Db,
   secret: string,
   name: string,
+  levels = () => fetchLevels(db),
 ): Promise<CheckinEndpoint | OpenSection | null> {
   const section = await db('sections')
     .where({ checkin_secret: secret })
     .first<OpenSection | undefined>('id', 'name', 'most_new as mostNew');
   if (!section) return null;
-  const row = await namedWatch(db, section.id, name);
-  return row ? doorTo(db, row, null) : section;
+  const row = await fetchEndpoint(db, 'watches.section_id = ? AND watches.checkin_name = ?', [
+    section.id,
+    name,
+  ]);
+  return row ? endpointOf(row, levels, null) : section;
 }
 
 export interface FirstContact {

@@ -24,6 +24,23 @@ export async function fetchSections(db: Db): Promise<Section[]> {
     .count({ watches: 'watches.id' }) as unknown as Promise<Section[]>;
 }
 
+/** How many watches are paused in each section, by its id. */
+export async function countPausedBySection(db: Db): Promise<Map<number, number>> {
+  const rows = await db('watches')
+    .whereNull('deleted_at')
+    .where('paused', true)
+    .whereNotNull('section_id')
+    .groupBy('section_id')
+    .select<{ id: number; n: number }[]>('section_id as id', db.raw('COUNT(*) AS n'));
+  return new Map(rows.map(({ id, n }) => [id, n]));
+}
+
+/** How many watches are in no section. */
+export async function countLoose(db: Db): Promise<number> {
+  const row = await db('watches').whereNull('deleted_at').whereNull('section_id').count({ n: '*' }).first();
+  return Number(row?.n ?? 0);
+}
+
 /** The id of a section; it is made when it is new. Null for no section. */
 export async function sectionId(trx: Db, name: string | null): Promise<number | null> {
   if (name === null || name === '') return null;
@@ -72,8 +89,9 @@ export async function saveWatchOrder(db: Knex, ids: readonly number[]): Promise<
       .whereIn('id', [...ids])
       .select('id', 'position');
     const positions = rows.map((row) => row.position).sort((a, b) => a - b);
-    const known = new Set(rows.map((row) => row.id));
-    for (const [i, id] of ids.filter((one) => known.has(one)).entries()) {
+    const before = new Map(rows.map((row) => [row.id, row.position]));
+    for (const [i, id] of ids.filter((one) => before.has(one)).entries()) {
+      if (before.get(id) === positions[i]) continue;
       await trx('watches').where({ id }).update({ position: positions[i]! });
     }
   });

@@ -26,8 +26,14 @@ function ownTelling({ urgency, tells, tellsTo }: Values): Values {
   };
 }
 
-function heardWatches(db: Db) {
+/** The watches of which somebody may hear. */
+export function heardWatches(db: Db) {
   return db('watches').whereNull('watches.deleted_at').where('watches.paused', false);
+}
+
+/** The kinds these are of. */
+export async function fetchUsedKinds(db: Db): Promise<Set<string>> {
+  return new Set<string>(await heardWatches(db).distinct('kind').pluck('kind'));
 }
 
 /** How many watches there are of which somebody may hear. */

@@ -125,12 +125,7 @@ function selectNamed(db: Db) {
     .join('watch_status', 'watch_status.watch_id', 'watches.id')
     .whereNull('watches.deleted_at')
     .orderByRaw(IN_ORDER)
-    .select<(NamedWatch & { section: string | null })[]>(
-      'watches.id',
-      'watches.name',
-      'watch_status.state',
-      'sections.name as section',
-    );
+    .select<NamedWatch[]>('watches.id', 'watches.name', 'watch_status.state');
 }
 
 /** The first of them, as many as that. */
@@ -138,9 +133,9 @@ export async function fetchFirstNamed(db: Db, most: number): Promise<NamedWatch[
   return selectNamed(db).limit(most);
 }
 
-/** All of them with the section each is in. */
-export async function fetchSectionedWatches(db: Db): Promise<(NamedWatch & { section: string | null })[]> {
-  return selectNamed(db);
+/** Those of one section. */
+export async function fetchNamedInSection(db: Db, sectionId: number): Promise<NamedWatch[]> {
+  return selectNamed(db).where('watches.section_id', sectionId);
 }
 
 /** Which of these ids are watches. */

@@ -7,7 +7,7 @@ import { useEndless, type Endless } from './use-endless';
 const EVERY_COLUMN = 20;
 
 /** What stands at the end of a list while more of it is read. */
-function MoreIsRead({ problem, tryAgain }: Pick<Endless<unknown>, 'problem' | 'tryAgain'>) {
+export function MoreIsRead({ problem, tryAgain }: Pick<Endless<unknown>, 'problem' | 'tryAgain'>) {
   if (problem === null) return 'More are read…';
   return (
     <span role="alert" className="flex items-center gap-3">

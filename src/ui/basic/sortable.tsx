@@ -33,12 +33,14 @@ interface SortableProps<T extends Item> {
   render: (item: T, handle: ReactNode) => ReactNode;
   /** Keeps the new order; false puts the old one back. */
   onOrder: (ids: number[]) => Promise<boolean>;
+  /** What stands behind the last item. */
+  children?: ReactNode;
 }
 
 const HOW = 'Press space to lift it, the arrow keys to move it, space to put it down, escape to leave it.';
 
 /** A list put into order by dragging, or by keyboard: space lifts, arrows move, space puts down. */
-export function Sortable<T extends Item>({ items, label, render, onOrder }: SortableProps<T>) {
+export function Sortable<T extends Item>({ items, label, render, onOrder, children }: SortableProps<T>) {
   const id = useId();
   const [moved, setMoved] = useState<number[] | null>(null);
   const sensors = useSensors(
@@ -46,7 +48,10 @@ export function Sortable<T extends Item>({ items, label, render, onOrder }: Sort
     useSensor(KeyboardSensor, { coordinateGetter: sortableKeyboardCoordinates }),
   );
   const order = moved ?? items.map((item) => item.id);
-  const shown = [...items].sort((a, b) => order.indexOf(a.id) - order.indexOf(b.id));
+  const places = new Map(order.map((one, i) => [one, i]));
+  // What has come since it was put into order stands behind.
+  const place = (item: T) => places.get(item.id) ?? order.length;
+  const shown = [...items].sort((a, b) => place(a) - place(b));
   const nameOf = (one: number | string) => items.find((item) => item.id === one)?.name ?? '';
   const placeOf = (one: number | string) => shown.findIndex((item) => item.id === one) + 1;
   const announcements: Announcements = {
@@ -82,6 +87,7 @@ export function Sortable<T extends Item>({ items, label, render, onOrder }: Sort
           {shown.map((item) => (
             <Row key={item.id} item={item} render={render} />
           ))}
+          {children}
         </ul>
       </SortableContext>
     </DndContext>

@@ -5,7 +5,7 @@ import { useState } from 'react';
 import { Button, ButtonLink } from '@/ui/basic/button';
 import { callApi } from '@/ui/basic/call-api';
 import { Confirm } from '@/ui/basic/confirm';
-import type { Leaves } from '@/views/messages/who-hears';
+import type { Some } from '@/views/messages/who-hears';
 
 interface ChannelRowProps {
   id: number;
@@ -17,13 +17,14 @@ interface ChannelRowProps {
   /** Who is told where it takes nothing. */
   fallback: string | null;
   /** Watches that would tell nobody without it. */
-  leaves: Leaves;
+  leaves: Some;
 }
 
 /** What a channel leaves unheard, in a sentence. */
-function leftUnheard({ names, more }: Leaves): string {
-  if (names.length === 0) return 'Every watch that is heard of now still is.';
-  return `${names.join(', ')}${more > 0 ? ` and ${more} more` : ''} would then tell nobody.`;
+function leftUnheard({ count, first }: Some): string {
+  if (count === 0) return 'Every watch that is heard of now still is.';
+  const more = count - first.length;
+  return `${first.map(({ name }) => name).join(', ')}${more > 0 ? ` and ${more} more` : ''} would then tell nobody.`;
 }
 
 /** One connected channel: test it, rest it, or disconnect it. */

@@ -1,24 +1,24 @@
 'use client';
 
 import { ChevronDown, ChevronRight } from 'lucide-react';
-import Link from 'next/link';
 import { useRouter } from 'next/navigation';
 import { useState, type ReactNode } from 'react';
-import type { State } from '@/core/lifecycle/state';
 import { countWatches } from '@/core/text/words';
 import { Button, ButtonLink } from '@/ui/basic/button';
 import { problemOf } from '@/ui/basic/call-api';
 import { Confirm } from '@/ui/basic/confirm';
-import { Lantern } from '@/ui/basic/lantern';
 import { NameLine, type Others } from '@/ui/form/name-line';
 import { PauseButtons } from '@/ui/basic/pause-buttons';
 import { SectionEndpoint } from './section-endpoint';
+import { SectionWatches } from './section-watches';
 import { Sortable } from '@/ui/basic/sortable';
 
 export interface SectionRow {
   id: number;
   name: string;
-  watches: { id: number; name: string; state: State }[];
+  /** How many are in it, and how many of them are paused. */
+  watches: number;
+  paused: number;
   /** Readable check-in addresses. */
   door: { address: string | null; mostNew: number };
 }
@@ -86,8 +86,7 @@ function OneSection({ section, others, handle, onOrder }: OneSectionProps) {
   const router = useRouter();
   const [open, setOpen] = useState(false);
   const [naming, setNaming] = useState(false);
-  const { watches, name } = section;
-  const paused = watches.filter((watch) => watch.state === 'paused').length;
+  const { watches, paused, name } = section;
   const Chevron = open ? ChevronDown : ChevronRight;
   return (
     <div className="border-rule border-t py-2">
@@ -117,13 +116,13 @@ function OneSection({ section, others, handle, onOrder }: OneSectionProps) {
             <Chevron size={16} aria-hidden className="text-muted shrink-0" />
             <span className="font-serif text-[1.15rem]">{name}</span>
             <span className="text-muted text-[0.8438rem]">
-              {watches.length === 0 ? 'empty' : countWatches(watches.length)}
+              {watches === 0 ? 'empty' : countWatches(watches)}
               {paused > 0 && `, ${paused} paused`}
             </span>
           </button>
         )}
         <div className="ml-auto flex flex-wrap gap-2">
-          <PauseButtons filter={{ sections: [name] }} paused={paused} count={watches.length} />
+          <PauseButtons filter={{ sections: [name] }} paused={paused} count={watches} />
           <ButtonLink href={`/shared?section=${encodeURIComponent(name)}`}>Settings</ButtonLink>
           <Button onClick={() => setNaming(!naming)}>Rename</Button>
           <Confirm
@@ -136,30 +135,14 @@ function OneSection({ section, others, handle, onOrder }: OneSectionProps) {
               return refused;
             }}
           >
-            Its settings go with it. {watches.length === 0 ? 'There are no watches in it.' : ''}
-            {watches.length > 0 && `Its ${countWatches(watches.length)} stay, without a section.`}
+            Its settings go with it. {watches === 0 ? 'There are no watches in it.' : ''}
+            {watches > 0 && `Its ${countWatches(watches)} stay, without a section.`}
           </Confirm>
         </div>
       </div>
       {open && (
         <div className="pl-9">
-          {watches.length === 0 && (
-            <p className="text-muted py-1">Nothing in it yet. Watches are moved here from their own form.</p>
-          )}
-          <Sortable
-            label={`Watches of ${name}`}
-            items={watches}
-            onOrder={onOrder}
-            render={(watch, grip) => (
-              <div className="flex items-center gap-2 py-0.5">
-                {grip}
-                <Lantern state={watch.state} />
-                <Link href={`/watches/${watch.id}`} className="truncate hover:underline">
-                  {watch.name}
-                </Link>
-              </div>
-            )}
-          />
+          <SectionWatches section={section} onOrder={onOrder} />
           <SectionEndpoint sectionId={section.id} {...section.door} />
         </div>
       )}

@@ -1,5 +1,5 @@
 import { hearersOf, hearOfAll, isHeard } from '@/core/telling/ahead/heard';
-import { covers, type WatchFacts } from '@/core/telling/route';
+import { covers, type RoutedBy } from '@/core/telling/route';
 import type { KeptRoute } from '@/core/telling/route-config';
 import type { Setup } from '@/core/telling/telling';
 import { routeNames, routeSentence } from '@/views/messages/route-names';
@@ -7,7 +7,13 @@ import type { Db } from '@/store/db/connection';
 import { fetchRoutes } from '@/store/messages/routes';
 import { fetchSetup } from '@/store/messages/setup';
 import { fetchTellingThemselves } from '@/store/watches/telling-themselves';
-import { countHeardWatches, fetchFactsOf, fetchWatchFacts } from '@/store/watches/watch-facts';
+import { fetchFactsOf } from '@/store/watches/watch-facts';
+import {
+  countAlike,
+  fetchInOrderOfNames,
+  fetchWatchesAlike,
+  type WatchesAlike,
+} from '@/store/watches/watches-alike';
 
 export interface RouteView {
   route: KeptRoute;
@@ -16,52 +22,65 @@ export interface RouteView {
   watches: number;
 }
 
+/** Some watches: how many, and the first of them by name. */
+export interface Some {
+  count: number;
+  first: { id: number; name: string }[];
+}
+
 export interface WhoHears {
   routes: RouteView[];
   /** All that are looked at or listened to. */
   watches: number;
-  unheard: { id: number; name: string }[];
-  /** By channel. */
-  leaves: ReadonlyMap<number, Leaves>;
+  /** Those that would tell nobody. */
+  unheard: Some;
+  /** Those that would tell nobody without a channel, by the channel. */
+  leaves: ReadonlyMap<number, Some>;
 }
 
-/** The watches that would tell nobody. */
-export async function fetchUnheard(
-  db: Db,
-  watches: readonly WatchFacts[],
-): Promise<{ id: number; name: string }[]> {
-  const { setup } = await fetchSetup(db);
-  return watches.filter((watch) => !isHeard(watch, setup)).map(({ id, name }) => ({ id, name }));
+/** So many watches are named of those nobody hears of. */
+const MOST_NAMED = 5;
+
+async function someOf(db: Db, ids: readonly number[]): Promise<Some> {
+  const first = ids.length === 0 ? [] : await fetchInOrderOfNames(db, ids, MOST_NAMED);
+  return { count: ids.length, first };
 }
 
-export interface Unheard {
-  count: number;
-  /** Some of them, by name. */
-  first: { id: number; name: string }[];
+/** Watches put together as the routes there are tell them apart. */
+function fetchAlike(db: Db, { routes }: Setup): Promise<WatchesAlike[]> {
+  return fetchWatchesAlike(
+    db,
+    routes.map(({ watches }) => watches),
+  );
 }
+
+const idsOf = (groups: readonly WatchesAlike[], which: (facts: RoutedBy) => boolean): number[] =>
+  groups.filter(({ facts }) => which(facts)).flatMap(({ ids }) => ids);
 
 /** Of all watches, those that would tell nobody. Where a route is about all, only those are read that have a say of their own. */
-export async function fetchUnheardOfAll(db: Db): Promise<Unheard> {
+export async function fetchUnheardOfAll(db: Db): Promise<Some> {
   const { setup } = await fetchSetup(db);
-  if (setup.channels.size === 0) {
-    const first = await fetchWatchFacts(db, { limit: MOST_NAMED, offset: 0 });
-    return { count: await countHeardWatches(db), first: first.map(({ id, name }) => ({ id, name })) };
-  }
   const themselves = hearOfAll(setup) ? await fetchTellingThemselves(db) : null;
-  const facts = themselves ? await fetchFactsOf(db, themselves) : await fetchWatchFacts(db);
-  const unheard = facts.filter((watch) => !isHeard(watch, setup));
-  return { count: unheard.length, first: unheard.slice(0, MOST_NAMED).map(({ id, name }) => ({ id, name })) };
+  if (!themselves) {
+    return someOf(
+      db,
+      idsOf(await fetchAlike(db, setup), (facts) => !isHeard(facts, setup)),
+    );
+  }
+  const unheard = (await fetchFactsOf(db, themselves)).filter((watch) => !isHeard(watch, setup));
+  return someOf(
+    db,
+    unheard.map(({ id }) => id),
+  );
 }
 
-/** The watches of which only one channel would hear, by that channel. */
-function byOnlyHearer(watches: readonly WatchFacts[], setup: Setup): Map<number, WatchFacts[]> {
-  const only = new Map<number, WatchFacts[]>();
-  for (const watch of watches) {
-    const [one, another] = hearersOf(watch, setup);
+/** The ids of watches of which only one channel would hear, by that channel. */
+function byOnlyHearer(groups: readonly WatchesAlike[], setup: Setup): Map<number, number[]> {
+  const only = new Map<number, number[]>();
+  for (const { facts, ids } of groups) {
+    const [one, another] = hearersOf(facts, setup);
     if (one === undefined || another !== undefined) continue;
-    const known = only.get(one);
-    if (known) known.push(watch);
-    else only.set(one, [watch]);
+    only.set(one, [...(only.get(one) ?? []), ...ids]);
   }
   return only;
 }
@@ -69,47 +88,29 @@ function byOnlyHearer(watches: readonly WatchFacts[], setup: Setup): Map<number,
 /** The watches somebody hears of now, and nobody would without a channel. */
 export async function fetchLeftUnheard(db: Db, channelId: number): Promise<{ id: number; name: string }[]> {
   const { setup } = await fetchSetup(db);
-  const left = byOnlyHearer(await fetchWatchFacts(db), setup).get(channelId) ?? [];
-  return left.map(({ id, name }) => ({ id, name }));
-}
-
-/** So many watches that a channel leaves unheard are named. */
-const MOST_NAMED = 5;
-
-/** What would be told to nobody without a channel. */
-export interface Leaves {
-  names: string[];
-  more: number;
-}
-
-function leavesOf(watches: readonly WatchFacts[]): Leaves {
-  const names = watches.slice(0, MOST_NAMED).map(({ name }) => name);
-  return { names, more: watches.length - names.length };
+  return fetchInOrderOfNames(db, byOnlyHearer(await fetchAlike(db, setup), setup).get(channelId) ?? []);
 }
 
 /** The routes as sentences, and the watches that would tell nobody. */
 export async function fetchWhoHears(db: Db): Promise<WhoHears> {
   const kept = await fetchRoutes(db);
   const names = await routeNames(db, kept);
-  const watches = await fetchWatchFacts(db);
   const { setup } = await fetchSetup(db);
+  const groups = await fetchAlike(db, setup);
+  const leaves = new Map<number, Some>();
+  for (const [id, ids] of byOnlyHearer(groups, setup)) leaves.set(id, await someOf(db, ids));
   return {
     routes: kept.map((route) => ({
       route,
       sentence: routeSentence(route, names),
-      watches: watches.filter((watch) => covers(route.watches, watch)).length,
+      watches: idsOf(groups, (facts) => covers(route.watches, facts)).length,
     })),
-    watches: watches.length,
-    unheard: await fetchUnheard(db, watches),
-    leaves: new Map([...byOnlyHearer(watches, setup)].map(([id, left]) => [id, leavesOf(left)])),
+    watches: countAlike(groups),
+    unheard: await someOf(
+      db,
+      idsOf(groups, (facts) => !isHeard(facts, setup)),
+    ),
+    leaves,
   };
 }
 
-/** What a route can be about, by name. */
-export interface RouteChoices {
-  channels: { id: number; name: string }[];
-  sections: string[];
-  tags: string[];
-  kinds: { id: string; title: string }[];
-  watches: WatchFacts[];
-}

@@ -7,7 +7,7 @@ import { fetchLastOutageEnd } from '@/store/history/outages';
 import { fetchOpenOwnTroubles } from '@/store/history/own-troubles';
 import { fetchOpenUplinkLoss } from '@/store/history/uplink';
 import { lastDays } from '@/views/history/history';
-import { fetchUnheardOfAll, type Unheard } from '@/views/messages/who-hears';
+import { fetchUnheardOfAll, type Some } from '@/views/messages/who-hears';
 import { fetchFilterView, type FilterView } from '@/views/settings/watch-list';
 import { fetchAll, type AllWatches } from './all-watches';
 import { fetchCards, type OverviewCard } from './cards';
@@ -57,7 +57,7 @@ export interface OverviewHead {
   /** Since when this machine cannot reach out. */
   lineLostSince: number | null;
   /** Those that would tell nobody. */
-  unheard: Unheard;
+  unheard: Some;
 }
 
 export interface Overview extends FilterView, OverviewHead {

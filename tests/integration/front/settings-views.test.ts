@@ -10,7 +10,7 @@ import { saveShared, saveShipped } from '@/store/watches/cascade';
 import { saveSectionEndpoint } from '@/store/watches/checkin-endpoints';
 import { saveNewSection } from '@/store/watches/sections';
 import { setTags } from '@/store/watches/tags';
-import { fetchWatch } from '@/store/watches/watches';
+import { fetchNamedInSection, fetchWatch } from '@/store/watches/watches';
 import { line, pageContent } from '../pages';
 import { fetchTimesIn } from '@/views/history/times';
 import { fetchFormChoices } from '@/views/settings/form-choices';
@@ -111,23 +111,25 @@ describe('the list of watches', () => {
 
 describe('sections and tags', () => {
   it('are shown with what is in them, their own address, and what rests', async () => {
+    await store.db('watches').where({ id: backup }).update({ paused: true });
+    await makeWatch(store.db, periodConfig(60, 60), { name: 'Rota', section: 'Office', createdAt: NOW });
     const { sections, loose, tags } = await fetchSectionsView(store.db, 'https://watch.ternferry.test');
     expect(loose).toBe(1);
-    expect(sections.map(({ name, watches }) => [name, watches.map(({ id }) => id)])).toEqual([
-      ['Piers', [booking]],
-      ['Office', [backup]],
+    expect(sections.map(({ name, watches, paused }) => [name, watches, paused])).toEqual([
+      ['Piers', 1, 0],
+      ['Office', 2, 1],
     ]);
     expect(sections.map(({ door }) => door)).toEqual([
       { address: null, mostNew: 0 },
       { address: 'https://watch.ternferry.test/in/a-secret/', mostNew: 4 },
     ]);
-    expect(sections[0]!.watches[0]).toEqual({
-      id: booking,
-      name: 'Booking site',
-      section: 'Piers',
-      state: 'waiting',
-    });
+    expect(await fetchNamedInSection(store.db, sections[0]!.id)).toEqual([
+      { id: booking, name: 'Booking site', state: 'waiting' },
+    ]);
     expect(tags).toMatchObject([{ name: 'night', paused: 1 }]);
+    expect((await fetchNamedInSection(store.db, sections[1]!.id)).map(({ name }) => name)).toEqual([
+      ...['Manifest backup', 'Rota'],
+    ]);
   });
 });
 

@@ -79,6 +79,34 @@ describe('routes through the API', () => {
     expect((await api('GET', `/routes/${id}`)).status).toBe(404);
   });
 
+  it('say what they would be about before they are made: how many watches, and the first of them', async () => {
+    const schedule = { type: 'period', everySeconds: 3600 };
+    const make = async (name: string, rest: object) =>
+      ((await api('POST', '/watches', { kind: 'checkin', name, schedule, ...rest })).body as { id: number }).id;
+    const kiosk = await make('Ticket kiosk', { tags: ['scoped'], tells: 'nobody' });
+    const tide = await make('tide table', { tags: ['scoped'], urgency: 'can-wait' });
+    const asleep = await make('A buoy', { tags: ['scoped'] });
+    await api('POST', `/watches/${asleep}/pause`);
+    const scope = async (watches: object) => (await api('POST', '/route-scopes', { watches })).body;
+    expect(await scope({ tags: ['scoped'] })).toEqual({
+      watches: 2,
+      example: {
+        ...{ id: kiosk, name: 'Ticket kiosk', kind: 'checkin', section: null, tags: ['scoped'] },
+        ...{ urgency: 'soon', tells: 'nobody', tellsTo: [] },
+      },
+    });
+    expect(await scope({ tags: ['scoped'], except: { ids: [kiosk] } })).toMatchObject({
+      watches: 1,
+      example: { id: tide, urgency: 'can-wait', tells: 'by-routes' },
+    });
+    expect(await scope({ ids: [asleep, 99_999] })).toEqual({ watches: 0, example: null });
+    expect(await scope({})).toMatchObject({ watches: 0 });
+    expect(await refused('POST', '/route-scopes', { watches: { ids: ['x'] } })).toMatchObject([
+      { field: 'watches.ids[0]' },
+    ]);
+    for (const id of [kiosk, tide, asleep]) await api('DELETE', `/watches/${id}`);
+  });
+
   it('are refused with what was expected and what came', async () => {
     const route = { name: 'x', steps: [{ after: 0, channels: [] }] };
     const one = async (change: object) => (await refused('POST', '/routes', { ...route, ...change }))[0]!;

@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { uniqueName } from '@/core/settings/unique-name';
+import { TakenNames, uniqueName } from '@/core/settings/unique-name';
 import { coreName, coreOf, coreText, wireName, wireOf } from '@/core/settings/wire-names';
 
 describe('a name nobody else has', () => {
@@ -15,6 +15,13 @@ describe('a name nobody else has', () => {
     ['Pier 2x', ['Pier', 'Pier 2x'], 'Pier 2x 2'],
     [' Pier', ['Pier'], ' Pier 2'],
   ])('%s beside %o is %s', (name, others, free) => expect(uniqueName(name, others)).toBe(free));
+
+  it('is taken once it was given', () => {
+    const names = new TakenNames(['Kiosk']);
+    expect(['Pier', 'pier ', 'Kiosk', 'Pier 2', 'Pier'].map((name) => names.give(name))).toEqual([
+      ...['Pier', 'pier  2', 'Kiosk 2', 'Pier 2', 'Pier 3'],
+    ]);
+  });
 });
 
 describe('settings by the names of the doors', () => {

@@ -9,7 +9,7 @@ import { fetchDeliveries } from '@/store/messages/sent';
 import { ChannelForm } from '@/ui/messages/channel-form';
 import { ChannelRow } from '@/ui/messages/channel-row';
 import { SentList } from '@/ui/messages/sent-list';
-import { RouteList } from '@/ui/messages/route-list';
+import { RouteList } from '@/ui/messages/routes/route-list';
 import { fetchWhoHears, type WhoHears } from '@/views/messages/who-hears';
 import { Live } from '@/ui/live/live';
 import { capitalise, numberWord } from '@/core/text/words';
@@ -20,11 +20,10 @@ export const metadata = { title: 'Messages' };
 /** So many of the last messages are shown; all of them have a screen of their own. */
 const MOST_SENT = 12;
 
-/** So many watches that would tell nobody are named. */
-const MOST_UNHEARD = 5;
+const NONE = { count: 0, first: [] };
 
 function leadingSentence({ watches, unheard }: WhoHears): string {
-  const heard = watches - unheard.length;
+  const heard = watches - unheard.count;
   if (watches === 0) return 'There is no watch to hear of yet.';
   if (heard === 0) return 'Nobody would be told yet.';
   if (watches === 1) return 'The one watch reaches someone.';
@@ -37,12 +36,11 @@ function leadingSentence({ watches, unheard }: WhoHears): string {
 
 /** The watches that would tell nobody, by name. */
 function Unheard({ unheard, watches }: WhoHears) {
-  if (unheard.length === 0 || watches === unheard.length) return null;
-  const named = unheard.slice(0, MOST_UNHEARD);
-  const left = unheard.length - named.length;
+  if (unheard.count === 0 || watches === unheard.count) return null;
+  const left = unheard.count - unheard.first.length;
   return (
     <p className="mt-1.5">
-      {named.map(({ id, name }, i) => (
+      {unheard.first.map(({ id, name }, i) => (
         <span key={id}>
           {i > 0 && ', '}
           <Link href={`/watches/${id}`} className="text-down-text font-semibold">
@@ -90,7 +88,7 @@ export default async function Messages() {
                     enabled={channel.enabled}
                     shown={shownChannel(channel, vault)}
                     fallback={channels.find(({ id }) => id === channel.fallbackId)?.name ?? null}
-                    leaves={hears.leaves.get(channel.id) ?? { names: [], more: 0 }}
+                    leaves={hears.leaves.get(channel.id) ?? NONE}
                   />
                 ))}
               </ul>

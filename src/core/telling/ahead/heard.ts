@@ -1,4 +1,4 @@
-import { routesFor, type Route, type WatchFacts } from '../route';
+import { routesFor, type Route, type RoutedBy } from '../route';
 import type { Setup } from '../telling';
 import type { Topic } from '../topic';
 
@@ -9,7 +9,7 @@ const DOWN: Record<'checkin' | 'probe', readonly Topic[]> = {
 };
 
 /** The channels that would hear of it if a watch went down, sooner or later. */
-export function hearersOf(watch: WatchFacts, { routes, channels }: Setup): Set<number> {
+export function hearersOf(watch: RoutedBy, { routes, channels }: Setup): Set<number> {
   const topics = DOWN[watch.kind === 'checkin' ? 'checkin' : 'probe'];
   const hearers = new Set<number>();
   for (const topic of topics) {
@@ -34,6 +34,6 @@ export function hearOfAll({ routes, channels }: Setup): boolean {
 }
 
 /** Whether somebody would. */
-export function isHeard(watch: WatchFacts, setup: Setup): boolean {
+export function isHeard(watch: RoutedBy, setup: Setup): boolean {
   return hearersOf(watch, setup).size > 0;
 }

@@ -4,7 +4,7 @@ import { routeVersion } from '@/cases/messages/routes';
 import { requestTime } from '@/server/base/clock';
 import { serverContext } from '@/server/context';
 import { fetchRoute } from '@/store/messages/routes';
-import { RouteForm } from '@/ui/messages/route-form';
+import { RouteForm } from '@/ui/messages/routes/route-form';
 import { fetchRouteChoices } from '@/views/messages/route-choices';
 
 export const metadata = { title: 'Change a route' };
@@ -23,7 +23,7 @@ export default async function ChangeRoute({ params }: { params: Promise<{ id: st
         initial={initial}
         routeId={routeId}
         version={routeVersion(kept)}
-        choices={await fetchRouteChoices(db)}
+        choices={await fetchRouteChoices(db, initial.watches)}
         zone={environment.zone}
         now={requestTime()}
       />

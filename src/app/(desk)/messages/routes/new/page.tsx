@@ -2,7 +2,7 @@ import { requireRight } from '@/app/session';
 import { USUAL_ROUTE } from '@/core/telling/route-config';
 import { requestTime } from '@/server/base/clock';
 import { serverContext } from '@/server/context';
-import { RouteForm } from '@/ui/messages/route-form';
+import { RouteForm } from '@/ui/messages/routes/route-form';
 import { fetchRouteChoices } from '@/views/messages/route-choices';
 
 export const metadata = { title: 'Add a route' };
@@ -15,7 +15,7 @@ export default async function NewRoute() {
       <h1>Who is to hear what?</h1>
       <RouteForm
         initial={{ name: '', enabled: true, ...USUAL_ROUTE }}
-        choices={await fetchRouteChoices(db)}
+        choices={await fetchRouteChoices(db, USUAL_ROUTE.watches)}
         zone={environment.zone}
         now={requestTime()}
       />

@@ -1,9 +1,9 @@
 'use client';
 
 import { useRouter } from 'next/navigation';
+import { useState } from 'react';
 import type { MessageEvent } from '@/core/messages/message';
 import { foretell } from '@/core/telling/foretell';
-import { covers, type WatchFacts } from '@/core/telling/route';
 import { routeOfConfig, type KeptRoute } from '@/core/telling/route-config';
 import { routeInWords } from '@/core/telling/route-words';
 import { USUAL_FOLDING } from '@/core/telling/telling';
@@ -15,13 +15,15 @@ import { SelectField, SwitchField, TextField } from '@/ui/form/fields';
 import { FormEnd } from '@/ui/form/form-end';
 import { Ticks } from '@/ui/form/ticks';
 import { useApiForm } from '@/ui/form/use-api-form';
-import type { RouteChoices } from '@/views/messages/who-hears';
+import type { RouteChoices } from '@/views/messages/route-choices';
 import { ForetoldTable } from './foretold-table';
 import { GroupChoice } from './group-choice';
 import { RouteHours } from './route-hours';
 import { RouteSteps } from './route-steps';
 import { RouteTrial } from './route-trial';
+import { useScope } from './use-scope';
 import { OwnForm } from '@/ui/form/own-form';
+import type { PickableWatch } from '@/ui/form/watch-picker';
 
 interface RouteFormProps {
   initial: Omit<KeptRoute, 'id'>;
@@ -53,15 +55,17 @@ export function RouteForm({ initial, routeId, version, choices, zone, now }: Rou
   const form = useApiForm(initial, { long: true, version });
   const { values, set, errors, busy } = form;
   const channels = new Map(choices.channels.map(({ id, name }) => [id, name]));
+  const [known, setKnown] = useState(() => new Map(choices.watches.map(({ id, name }) => [id, name])));
+  const meet = ({ id, name }: PickableWatch) => setKnown((before) => new Map(before).set(id, name));
   const names = {
     channel: (id: number) => channels.get(id) ?? 'a channel that has gone',
-    watch: (id: number) => choices.watches.find((watch) => watch.id === id)?.name ?? 'a watch that has gone',
+    watch: (id: number) => known.get(id) ?? 'a watch that has gone',
     kind: (id: string) => choices.kinds.find((kind) => kind.id === id)?.title ?? id,
   };
   const route = routeOfConfig({ id: routeId ?? 0, ...values, enabled: true });
   const whole = values.steps.every(({ after }) => Number.isFinite(after)) && !Number.isNaN(values.again ?? 0);
-  const covered = choices.watches.filter((watch) => covers(values.watches, watch));
-  const example: WatchFacts | undefined = covered[0];
+  const { scope, problem } = useScope(values.watches, choices.scope);
+  const { example } = scope;
   const setup = { routes: [route], channels: new Set(channels.keys()), folding: USUAL_FOLDING };
   // Lines of days off that are still empty are none.
   const hours = values.hours && { ...values.hours, daysOff: daysIn(values.hours.daysOff.join('\n')) };
@@ -102,6 +106,7 @@ export function RouteForm({ initial, routeId, version, choices, zone, now }: Rou
               what="About"
               group={values.watches}
               choices={choices}
+              onMet={meet}
               onChange={(change) => set({ watches: { ...values.watches, ...change } })}
             />
           )}
@@ -112,6 +117,7 @@ export function RouteForm({ initial, routeId, version, choices, zone, now }: Rou
                 what="Not about"
                 group={values.watches.except}
                 choices={choices}
+                onMet={meet}
                 onChange={(change) =>
                   set({ watches: { ...values.watches, except: { ...values.watches.except, ...change } } })
                 }
@@ -164,8 +170,9 @@ export function RouteForm({ initial, routeId, version, choices, zone, now }: Rou
             {whole ? routeInWords(route, names) : 'Some number is missing beside this.'}
           </p>
           <p className="text-muted mt-2 text-[0.875rem]">
-            {covered.length === 1 ? 'It is about one watch' : `It is about ${covered.length} watches`} today.
+            {scope.watches === 1 ? 'It is about one watch' : `It is about ${scope.watches} watches`} today.
           </p>
+          {problem && <p className="text-down-text mt-2 text-[0.875rem] font-semibold">{problem}</p>}
         </section>
         {example && whole && (
           <ForetoldTable

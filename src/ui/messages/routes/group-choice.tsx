@@ -2,18 +2,20 @@
 
 import type { WatchGroup } from '@/core/telling/route';
 import { Ticks } from '@/ui/form/ticks';
-import { WatchPicker } from '@/ui/form/watch-picker';
-import type { RouteChoices } from '@/views/messages/who-hears';
+import { WatchPicker, type PickableWatch } from '@/ui/form/watch-picker';
+import type { RouteChoices } from '@/views/messages/route-choices';
 
 interface GroupChoiceProps {
   what: string;
   group: WatchGroup;
   choices: RouteChoices;
   onChange: (change: Partial<WatchGroup>) => void;
+  /** A watch that was picked, with its name. */
+  onMet: (watch: PickableWatch) => void;
 }
 
 /** Watches by section, tag, kind or name. */
-export function GroupChoice({ what, group, choices, onChange }: GroupChoiceProps) {
+export function GroupChoice({ what, group, choices, onChange, onMet }: GroupChoiceProps) {
   const same = (names: readonly string[]) => names.map((name) => ({ value: name, text: name }));
   return (
     <div className="flex flex-col gap-4">
@@ -40,6 +42,7 @@ export function GroupChoice({ what, group, choices, onChange }: GroupChoiceProps
         help="Any of what is ticked will do."
         watches={choices.watches}
         chosen={group.ids}
+        onMet={onMet}
         onChange={(ids) => onChange({ ids })}
       />
     </div>
