@@ -1,9 +1,9 @@
 import { array, mixed } from 'yup';
 import { newCheckinKey } from '@/accounts/secrets';
-import { uniqueName } from '@/core/settings/unique-name';
+import { TakenNames } from '@/core/settings/unique-name';
 import { inChunks } from '@/store/db/chunks';
 import { fetchNamesFrom } from '@/store/watches/tied';
-import { insertWatch } from '@/store/watches/watches';
+import { insertWatches } from '@/store/watches/watches';
 import { Refusal } from '@/cases/frame/refusal';
 import { asIs, asks, changes } from '@/cases/frame/use-case';
 import { validateBody } from '@/cases/frame/validate';
@@ -43,13 +43,14 @@ export const createManyWatches = changes(
   'operate',
   asIs<{ valid: readonly ValidWatch[] }>,
   async ({ trx, now, about, afterwards, world }, { valid }): Promise<number[]> => {
-    const ids: number[] = [];
-    for (const watch of valid) {
-      const checkinKey = watch.config.type === 'checkin' ? newCheckinKey() : null;
-      const id = await insertWatch(trx, { ...watch, config: watch.own, checkinKey, createdAt: now });
-      about({ kind: 'watch', id, name: watch.name });
-      ids.push(id);
-    }
+    const made = valid.map((watch) => ({
+      ...watch,
+      config: watch.own,
+      checkinKey: watch.config.type === 'checkin' ? newCheckinKey() : null,
+      createdAt: now,
+    }));
+    const ids = await insertWatches(trx, made);
+    for (const [i, { name }] of valid.entries()) about({ kind: 'watch', id: ids[i]!, name });
     afterwards(() => tellEngine(world, ids));
     return ids;
   },
@@ -62,7 +63,7 @@ export const createWatches = asks(
   async ({ who, world, db }, { body }: { body: unknown }): Promise<BatchLine[]> => {
     const { watches } = await validateBody<{ watches: object[] }>(batchSchema, body);
     const around = await aroundOf(db, world.vault, null);
-    const names = await fetchNamesFrom(db, '');
+    const names = new TakenNames(await fetchNamesFrom(db, ''));
     const lines: BatchLine[] = [];
     const fitting: { line: BatchLine; valid: ValidWatch }[] = [];
     for (const one of watches) {
@@ -70,8 +71,8 @@ export const createWatches = asks(
       lines.push(line);
       try {
         const valid = await validateWatch(one, around);
-        if (!(one as { name?: unknown }).name) valid.name = uniqueName(valid.name, names);
-        names.push(valid.name);
+        if ((one as { name?: unknown }).name) names.take(valid.name);
+        else valid.name = names.give(valid.name);
         line.name = valid.name;
         fitting.push({ line, valid });
       } catch (error) {

@@ -46,20 +46,24 @@ function makeSpeech(language: Language): PageSpeech {
   const compiled = new Map<PagePhrase, IntlMessageFormat>();
   const lists = new Intl.ListFormat(locale, { type: 'conjunction' });
   const clocks = new Map<string, Intl.DateTimeFormat>();
+  const numbers = new Map<string, Intl.NumberFormat>();
+  // A page of 500 lines says thousands of lengths: what writes them is made once for each unit and its decimals.
+  const numberIn = (unit: keyof typeof UNITS | 'ms', digits: number) => {
+    const known = numbers.get(`${unit} ${digits}`);
+    if (known) return known;
+    const places = { minimumFractionDigits: digits, maximumFractionDigits: digits };
+    const style = unit === 'ms' ? {} : ({ style: 'unit', unit: UNITS[unit], unitDisplay: 'short' } as const);
+    const made = new Intl.NumberFormat(locale, { ...style, ...places });
+    numbers.set(`${unit} ${digits}`, made);
+    return made;
+  };
   /** "31 min" and "1,2 s": the number by the language's habits, the unit as it shortens it. */
   const localised = (text: string) =>
     language === 'en'
       ? text
       : text.replace(/([\d.]+) (d|h|min|s|ms)\b/g, (_, number: string, unit: keyof typeof UNITS | 'ms') => {
-          const [value, digits] = [Number(number), number.split('.')[1]?.length ?? 0];
-          const places = { minimumFractionDigits: digits, maximumFractionDigits: digits };
-          if (unit === 'ms') return `${new Intl.NumberFormat(locale, places).format(value)} ms`;
-          return new Intl.NumberFormat(locale, {
-            style: 'unit',
-            unit: UNITS[unit],
-            unitDisplay: 'short',
-            ...places,
-          }).format(value);
+          const said = numberIn(unit, number.split('.')[1]?.length ?? 0).format(Number(number));
+          return unit === 'ms' ? `${said} ms` : said;
         });
   const say: PageSpeech['say'] = (phrase, values = {}) => {
     let format = compiled.get(phrase);

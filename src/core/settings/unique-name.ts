@@ -16,13 +16,18 @@ export class TakenNames {
     this.#taken = new Set(Array.from(names, compared));
   }
 
+  /** One that was given by somebody else. */
+  take(name: string): void {
+    this.#taken.add(compared(name));
+  }
+
   /**
    * Gives the name itself, or with the smallest number behind it that no other name has. A number that was given so before
    * is counted on: beside “Pier” and “Pier 2” a second “Pier 2” becomes “Pier 3”.
    */
   give(name: string): string {
     const given = this.#free(name);
-    this.#taken.add(compared(given));
+    this.take(given);
     return given;
   }
 

@@ -8,7 +8,8 @@ import { migrationSource } from '@/store/migrations';
 /** Where queries run: the connection, or a transaction on it. */
 export type Db = Knex | Knex.Transaction;
 
-const BUSY_TIMEOUT_MS = 10_000;
+/** So long a thread waits for the right to write. */
+export const BUSY_TIMEOUT_MS = 10_000;
 const LARGEST_LOG_BYTES = 64_000_000;
 
 /** What lies in the data folder is nobody else's business: it holds the key of the secrets, and whom a job may pass for. */

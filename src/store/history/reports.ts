@@ -4,6 +4,7 @@ import type { ReportKind } from '@/core/lifecycle/status';
 import type { RunReport } from '@/core/reports/runs';
 import { inChunks } from '@/store/db/chunks';
 import { prepared, withRawConnection, type Db } from '@/store/db/connection';
+import { writeWhenFree } from '@/store/db/when-free';
 import { turnTo, type ListPage } from '@/store/db/list-page';
 import { untilNothing } from '@/store/db/steps';
 import type { ReportRow } from '@/store/db/tables';
@@ -34,30 +35,18 @@ export interface KeptReport extends Required<NewReport> {
 const INSERT = `INSERT INTO reports (watch_id, at, kind, code, run, method, address, output, progress, took, agent)
   VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`;
 
-/** Writes reports in one transaction; once this resolves they outlast a crash. */
+/**
+ * Writes reports in one transaction, without the thread waiting while somebody else writes; once this resolves they
+ * outlast a crash.
+ */
 export async function saveReports(db: Knex, reports: readonly NewReport[]): Promise<void> {
-  await withRawConnection(db, (raw) => {
+  await writeWhenFree(db, (raw) => {
     const insert = prepared(raw, INSERT);
-    raw
-      .transaction(() => {
-        for (const r of reports) {
-          const { progress = null, took = null, agent = null } = r;
-          insert.run(
-            r.watchId,
-            r.at,
-            r.kind,
-            r.code,
-            r.run,
-            r.method,
-            r.address,
-            r.output,
-            progress,
-            took,
-            agent,
-          );
-        }
-      })
-      .immediate();
+    for (const r of reports) {
+      const { progress = null, took = null, agent = null } = r;
+      const said = [r.kind, r.code, r.run, r.method, r.address, r.output, progress, took, agent];
+      insert.run(r.watchId, r.at, ...said);
+    }
   });
 }
 

@@ -1,5 +1,6 @@
 import type { Knex } from 'knex';
 import { nextColour, type Tag, type TagColour } from '@/core/settings/tag';
+import { inChunks } from '@/store/db/chunks';
 import { transaction, type Db } from '@/store/db/connection';
 
 export interface CountedTag extends Tag {
@@ -55,6 +56,16 @@ export async function countPausedByTag(db: Db): Promise<Map<number, number>> {
     .groupBy('watch_tags.tag_id')
     .select<{ id: number; n: number }[]>('watch_tags.tag_id as id', db.raw('COUNT(*) AS n'));
   return new Map(rows.map(({ id, n }) => [id, n]));
+}
+
+/** Gives watches tags besides those they have. */
+export async function addTags(trx: Db, tagged: readonly [watchId: number, names: readonly string[]][]): Promise<void> {
+  const names = [...new Set(tagged.flatMap(([, some]) => some))];
+  const ids = new Map((await tagIds(trx, names)).map((id, i) => [names[i]!, id]));
+  const rows = tagged.flatMap(([watchId, some]) =>
+    [...new Set(some)].map((name) => ({ watch_id: watchId, tag_id: ids.get(name)! })),
+  );
+  for (const part of inChunks(rows)) await trx('watch_tags').insert(part).onConflict().ignore();
 }
 
 /** Gives a watch these tags and no others. */

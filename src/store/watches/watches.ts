@@ -1,4 +1,4 @@
-import { transaction, type Db } from '@/store/db/connection';
+import { prepared, transaction, withRawConnection, type Db } from '@/store/db/connection';
 import { inChunks } from '@/store/db/chunks';
 import { forgetDigests } from './forget-digests';
 import type { Knex } from 'knex';
@@ -19,7 +19,7 @@ import type { Tag } from '@/core/settings/tag';
 import type { WatchConfig } from '@/core/settings/watch-config';
 import { fetchLevels } from './cascade';
 import { sectionId } from './sections';
-import { fetchTagsOf, setTags } from './tags';
+import { addTags, fetchTagsOf, setTags } from './tags';
 import type { WatchRow } from '@/store/db/tables';
 
 export interface Watch {
@@ -172,26 +172,40 @@ export function saveNewWatch(db: Knex, watch: NewWatch): Promise<number> {
 
 /** The same within a transaction. */
 export async function insertWatch(trx: Knex.Transaction, watch: NewWatch): Promise<number> {
+  return (await insertWatches(trx, [watch]))[0]!;
+}
+
+const INSERT = `INSERT INTO watches
+  (kind, name, section_id, config, checkin_key, checkin_name, position, created_at) VALUES (?, ?, ?, ?, ?, ?, ?, ?)`;
+const INSERT_STATUS = 'INSERT INTO watch_status (watch_id, state, since, status) VALUES (?, ?, ?, ?)';
+const INSERT_STRETCH = 'INSERT INTO stretches (watch_id, began, kind, ended) VALUES (?, ?, ?, NULL)';
+
+/** Many at once, behind all others; others wait for this, so what they share is read once. Resolves to their ids. */
+export async function insertWatches(
+  trx: Knex.Transaction,
+  watches: readonly NewWatch[],
+): Promise<number[]> {
   const last = await trx('watches').max({ position: 'position' }).first();
-  const [id] = await trx('watches').insert({
-    kind: watch.kind,
-    name: watch.name,
-    section_id: await sectionId(trx, watch.section),
-    config: JSON.stringify(watch.config),
-    checkin_key: watch.checkinKey,
-    checkin_name: watch.checkinName ?? null,
-    position: Number(last?.position ?? 0) + 1,
-    created_at: watch.createdAt,
-  });
-  await setTags(trx, id!, watch.tags ?? []);
-  await trx('watch_status').insert({
-    watch_id: id,
-    state: 'waiting',
-    since: watch.createdAt,
-    status: JSON.stringify(newStatus(watch.createdAt)),
-  });
-  await trx('stretches').insert({ watch_id: id, began: watch.createdAt, kind: 'waiting', ended: null });
-  return id!;
+  const sections = new Map<string | null, number | null>();
+  for (const { section } of watches) {
+    if (!sections.has(section)) sections.set(section, await sectionId(trx, section));
+  }
+  const ids = await withRawConnection(trx, (raw) =>
+    watches.map(({ kind, name, section, config, checkinKey, checkinName = null, createdAt }, i) => {
+      const position = Number(last?.position ?? 0) + 1 + i;
+      const values = [kind, name, sections.get(section), JSON.stringify(config), checkinKey, checkinName];
+      const id = Number(prepared(raw, INSERT).run(...values, position, createdAt).lastInsertRowid);
+      const status = JSON.stringify(newStatus(createdAt));
+      prepared(raw, INSERT_STATUS).run(id, 'waiting', createdAt, status);
+      prepared(raw, INSERT_STRETCH).run(id, createdAt, 'waiting');
+      return id;
+    }),
+  );
+  await addTags(
+    trx,
+    watches.map(({ tags = [] }, i) => [ids[i]!, tags]),
+  );
+  return ids;
 }
 
 export interface WatchChange {

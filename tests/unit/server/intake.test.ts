@@ -1,8 +1,11 @@
+import { join } from 'node:path';
+import Database from 'better-sqlite3';
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import { ReportIntake } from '@/server/checkins/report-intake';
 import { fetchReports } from '@/store/history/reports';
 import { fetchWatch, saveWatchesPaused } from '@/store/watches/watches';
 import { saveNewKey, saveSectionEndpoint, type CheckinEndpoint } from '@/store/watches/checkin-endpoints';
+import { saveShared } from '@/store/watches/cascade';
 import { saveNewSection } from '@/store/watches/sections';
 import { makeWatch, periodConfig, tempStore, type TempStore } from '../../integration/helpers';
 import { faultyDb, sqliteError } from '../faulty-db';
@@ -85,6 +88,43 @@ describe('where reports arrive', () => {
     await intake.keep(there, SAID);
     expect(await kept()).toEqual([null]);
     expect(intake.failingSince).toBeNull();
+  });
+
+  it('while somebody else writes the thread goes on, and the report is kept once that is over', async () => {
+    const there = (await door())!;
+    const other = new Database(join(store.folder, 'lantern.db'));
+    other.exec('BEGIN IMMEDIATE');
+    let answered = false;
+    const keeping = intake.keep(there, SAID).then(() => (answered = true));
+    // Held by this very thread: whoever waits for it without letting go of the thread waits in vain.
+    await new Promise((resolve) => setTimeout(resolve, 30));
+    expect(answered).toBe(false);
+    expect(await door()).toMatchObject({ watchId });
+    other.exec('ROLLBACK');
+    await keeping;
+    expect(await kept()).toHaveLength(1);
+    other.close();
+  });
+
+  it('what is looked up while keys change is not what is known afterwards', async () => {
+    const looking = door();
+    await saveNewKey(store.db, watchId, 'n'.repeat(32), T0 + 60_000);
+    intake.forgetKeys();
+    await looking;
+    expect(await door()).toMatchObject({ oldUntil: T0 + 60_000 });
+  });
+
+  it('what is set for many holds, and anew once it was changed', async () => {
+    await saveShared(store.db, { level: 'kind', kind: 'checkin' }, { methods: 'post' });
+    expect(await door()).toMatchObject({ methods: 'post' });
+    const other = await makeWatch(store.db, periodConfig(60, 10), {
+      createdAt: T0,
+      checkinKey: 'o'.repeat(32),
+    });
+    expect(await door('o'.repeat(32))).toMatchObject({ watchId: other, methods: 'post' });
+    await saveShared(store.db, { level: 'kind', kind: 'checkin' }, {});
+    intake.forgetKeys();
+    expect(await door('o'.repeat(32))).toMatchObject({ methods: 'any' });
   });
 
   it('a key leads where it led a moment ago, until it is changed', async () => {
