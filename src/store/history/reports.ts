@@ -1,4 +1,3 @@
-import type Database from 'better-sqlite3';
 import type { Knex } from 'knex';
 import type { ReportKind } from '@/core/lifecycle/status';
 import type { RunReport } from '@/core/reports/runs';

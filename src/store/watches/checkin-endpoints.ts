@@ -75,7 +75,10 @@ export async function fetchEndpointByKey(
 ): Promise<CheckinEndpoint | null> {
   const present = await fetchEndpoint(db, 'watches.checkin_key = ?', [key]);
   if (present) return endpointOf(present, levels, null);
-  const old = await fetchEndpoint(db, 'watches.old_checkin_key = ? AND watches.old_key_until > ?', [key, now]);
+  const old = await fetchEndpoint(db, 'watches.old_checkin_key = ? AND watches.old_key_until > ?', [
+    key,
+    now,
+  ]);
   return endpointOf(old, levels, Number(old?.old_key_until));
 }
 

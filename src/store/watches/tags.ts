@@ -59,7 +59,10 @@ export async function countPausedByTag(db: Db): Promise<Map<number, number>> {
 }
 
 /** Gives watches tags besides those they have. */
-export async function addTags(trx: Db, tagged: readonly [watchId: number, names: readonly string[]][]): Promise<void> {
+export async function addTags(
+  trx: Db,
+  tagged: readonly [watchId: number, names: readonly string[]][],
+): Promise<void> {
   const names = [...new Set(tagged.flatMap(([, some]) => some))];
   const ids = new Map((await tagIds(trx, names)).map((id, i) => [names[i]!, id]));
   const rows = tagged.flatMap(([watchId, some]) =>

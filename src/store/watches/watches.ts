@@ -181,10 +181,7 @@ const INSERT_STATUS = 'INSERT INTO watch_status (watch_id, state, since, status)
 const INSERT_STRETCH = 'INSERT INTO stretches (watch_id, began, kind, ended) VALUES (?, ?, ?, NULL)';
 
 /** Many at once, behind all others; others wait for this, so what they share is read once. Resolves to their ids. */
-export async function insertWatches(
-  trx: Knex.Transaction,
-  watches: readonly NewWatch[],
-): Promise<number[]> {
+export async function insertWatches(trx: Knex.Transaction, watches: readonly NewWatch[]): Promise<number[]> {
   const last = await trx('watches').max({ position: 'position' }).first();
   const sections = new Map<string | null, number | null>();
   for (const { section } of watches) {

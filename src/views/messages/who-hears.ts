@@ -113,4 +113,3 @@ export async function fetchWhoHears(db: Db): Promise<WhoHears> {
     leaves,
   };
 }
-

@@ -207,6 +207,19 @@ describe('the check-in address', () => {
     expect(await reports()).toHaveLength(before);
   });
 
+  it('goes by what is set for its section, also once that has another name', async () => {
+    const section = { name: 'Night watch' };
+    const { id: sectionId } = (await product.api('POST', '/sections', section)).body as { id: number };
+    const shared = { level: 'section', section: 'Night watch', methods: 'post' };
+    expect((await product.api('PATCH', '/shared-settings', shared)).status).toBe(200);
+    const make = async () => (await makeCheckin(product, { section: 'Night watch' })).checkinAddress;
+    const [known, fresh] = [await make(), await make()];
+    expect((await ask(known)).status).toBe(405);
+    await product.api('PATCH', `/sections/${sectionId}`, { name: 'Day watch' });
+    expect((await ask(fresh)).status).toBe(405);
+    expect((await ask(fresh, { method: 'POST' })).status).toBe(200);
+  });
+
   it('refuses other methods and over-long addresses', async () => {
     const put = await ask(address, { method: 'PUT' });
     expect([put.status, put.headers.get('allow')]).toEqual([405, 'GET, POST, HEAD']);

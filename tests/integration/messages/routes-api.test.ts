@@ -82,7 +82,8 @@ describe('routes through the API', () => {
   it('say what they would be about before they are made: how many watches, and the first of them', async () => {
     const schedule = { type: 'period', everySeconds: 3600 };
     const make = async (name: string, rest: object) =>
-      ((await api('POST', '/watches', { kind: 'checkin', name, schedule, ...rest })).body as { id: number }).id;
+      ((await api('POST', '/watches', { kind: 'checkin', name, schedule, ...rest })).body as { id: number })
+        .id;
     const kiosk = await make('Ticket kiosk', { tags: ['scoped'], tells: 'nobody' });
     const tide = await make('tide table', { tags: ['scoped'], urgency: 'can-wait' });
     const asleep = await make('A buoy', { tags: ['scoped'] });

@@ -47,9 +47,7 @@ export function useScope(
       const answer = await callApi<WireScope>('POST', '/route-scopes', { watches });
       if (over) return;
       setLast(({ scope }) =>
-        answer.ok
-          ? { scope: scopeOf(answer.value), problem: null }
-          : { scope, problem: problemText(answer) },
+        answer.ok ? { scope: scopeOf(answer.value), problem: null } : { scope, problem: problemText(answer) },
       );
     };
     const timer = setTimeout(() => void ask(), REST_MS);
