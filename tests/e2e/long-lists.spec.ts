@@ -251,6 +251,68 @@ test.describe('long lists', () => {
     await expect(page.getByText('Berth 388 · its history')).toBeVisible();
   });
 
+  test('a route says what it is about while it is put together, of watches that are found by their names', async ({
+    page,
+  }) => {
+    await page.goto(`${product.base}/messages/routes/new`);
+    expect(await page.content()).not.toContain('Berth 417');
+    await expect(page.getByText(`It is about ${WATCHES} watches today.`)).toBeVisible();
+    await page.getByLabel('About', { exact: true }).selectOption('some of them');
+    await expect(page.getByText('It is about 0 watches today.')).toBeVisible();
+    await page.getByRole('checkbox', { name: 'Crew house' }).first().check();
+    await expect(page.getByText('It is about 120 watches today.')).toBeVisible();
+    await expect(page.getByRole('heading', { name: 'If Berth 301 went down now' })).toBeVisible();
+    const single = page.getByRole('group', { name: 'About: single watches' });
+    await single.getByPlaceholder('Find a watch').fill('Berth 17');
+    await single.getByRole('checkbox', { name: 'Berth 17', exact: true }).click();
+    await expect(page.getByText('It is about 121 watches today.')).toBeVisible();
+    await page.getByText('But not about').click();
+    const except = page.getByRole('group', { name: 'Not about: single watches' });
+    await except.getByPlaceholder('Find a watch').fill('Berth 417');
+    await except.getByRole('checkbox', { name: 'Berth 417' }).click();
+    await expect(page.getByText('It is about 120 watches today.')).toBeVisible();
+    const sentence = page.getByRole('status').filter({ hasText: 'nobody hears yet' });
+    await expect(sentence).toContainText(/Berth 17\b.*Berth 417/);
+    await page.getByLabel('Name', { exact: true }).fill('The house');
+    await page.getByRole('button', { name: 'Add the route' }).click();
+    await page.waitForURL(`${product.base}/messages`);
+    const route = page.getByRole('listitem').filter({ hasText: 'The house' });
+    await expect(route).toContainText('120 watches');
+    await route.getByRole('link', { name: 'Change' }).click();
+    await expect(sentence).toContainText(/Berth 17\b.*Berth 417/);
+    await expect(page.getByText('It is about 120 watches today.')).toBeVisible();
+    const made = (await product.api('GET', '/routes')).body as { id: number; name: string }[];
+    await product.api('DELETE', `/routes/${made.find(({ name }) => name === 'The house')!.id}`);
+  });
+
+  test('a section is read once it is opened, to its end, and put into order from where one is', async ({
+    page,
+  }) => {
+    await page.goto(`${product.base}/sections`);
+    expect(await page.content()).not.toContain('Berth 301');
+    await expect(page.getByRole('button', { name: 'Piers 300 watches' })).toBeVisible();
+    await page.getByRole('button', { name: 'Crew house 120 watches' }).click();
+    const list = page.getByRole('list', { name: 'Watches of Crew house' });
+    await expect(list.getByRole('link', { name: 'Berth 301' })).toBeVisible();
+    await expect(list.getByRole('link', { name: 'Berth 420' })).toHaveCount(0);
+    await scrollTo(page, list.getByRole('link', { name: 'Berth 420' }));
+    await expect(list.getByText('More are read…')).toHaveCount(0);
+    const names = () => list.getByRole('link').allInnerTexts();
+    expect(await names()).toEqual(Array.from({ length: 120 }, (_, i) => `Berth ${301 + i}`));
+    const saved = page.waitForResponse((response) => response.url().endsWith('/watches/order'));
+    await list.getByRole('button', { name: 'Move Berth 420' }).focus();
+    for (const key of ['Space', 'ArrowUp', 'Space']) {
+      await page.keyboard.press(key);
+      await page.waitForTimeout(300);
+    }
+    expect((await saved).status()).toBe(204);
+    expect((await names()).slice(-2)).toEqual(['Berth 420', 'Berth 419']);
+    await page.reload();
+    await page.getByRole('button', { name: 'Crew house 120 watches' }).click();
+    await scrollTo(page, list.getByRole('link', { name: 'Berth 419' }));
+    expect((await names()).slice(-2)).toEqual(['Berth 420', 'Berth 419']);
+  });
+
   /** Scrolls to the end until what is said stands there. */
   const scrollTo = (page: Page, target: Locator) =>
     expect(async () => {
