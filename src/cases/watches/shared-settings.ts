@@ -4,6 +4,7 @@ import { sharedWords } from '@/probes/diagnosis/shared-words';
 import type { Db } from '@/store/db/connection';
 import { fetchLevels, saveShared, valuesAt, withValuesAt } from '@/store/watches/cascade';
 import { fetchSections } from '@/store/watches/sections';
+import { fetchOwnSettingsMark } from '@/store/watches/own-settings-mark';
 import { fetchWatches } from '@/store/watches/watches';
 import { withoutReadOnly } from '@/cases/frame/read-only';
 import { notFound, refused } from '@/cases/frame/refusal';
@@ -119,6 +120,23 @@ export interface SharedChanged {
   watches: Effect[];
 }
 
+/**
+ * A plan, with a mark of all it was made from. To go through thousands of watches takes long enough that nobody should have
+ * to wait for the right to write meanwhile.
+ */
+async function planAhead(input: SharedInput, asking: { db: Db }) {
+  const checked = await validShared(input, asking);
+  const mark = await fetchOwnSettingsMark(asking.db);
+  return { checked, mark, plan: await planShared(asking.db, checked) };
+}
+
+/** The same plan, or another one where anything has changed since. */
+async function planAsItIs(trx: Db, { checked, mark, plan }: Awaited<ReturnType<typeof planAhead>>) {
+  const same =
+    (await fetchOwnSettingsMark(trx)) === mark && sharedVersion(await fetchLevels(trx)) === plan.version;
+  return same ? plan : planShared(trx, checked);
+}
+
 /** Says what another shared setting would change, and changes nothing. */
 export const previewSharedSettings = asks(
   'previewSharedSettings',
@@ -133,9 +151,9 @@ export const previewSharedSettings = asks(
 export const changeSharedSettings = changes(
   'changeSharedSettings',
   'operate',
-  validShared,
-  async ({ trx, about, afterwards, world }, checked): Promise<SharedChanged> => {
-    const { place, values, effects } = await planShared(trx, checked);
+  planAhead,
+  async ({ trx, about, afterwards, world }, ahead): Promise<SharedChanged> => {
+    const { place, values, effects } = await planAsItIs(trx, ahead);
     await saveShared(trx, place, values);
     const name =
       place.level === 'instance' ? 'everything' : place.level === 'kind' ? place.kind : place.section;

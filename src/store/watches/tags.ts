@@ -1,7 +1,6 @@
 import type { Knex } from 'knex';
 import { nextColour, type Tag, type TagColour } from '@/core/settings/tag';
-import { inChunks } from '@/store/db/chunks';
-import { transaction, type Db } from '@/store/db/connection';
+import { prepared, transaction, withRawConnection, type Db } from '@/store/db/connection';
 
 export interface CountedTag extends Tag {
   watches: number;
@@ -58,26 +57,28 @@ export async function countPausedByTag(db: Db): Promise<Map<number, number>> {
   return new Map(rows.map(({ id, n }) => [id, n]));
 }
 
-/** Gives watches tags besides those they have. */
-export async function addTags(
+const DROP = `DELETE FROM watch_tags WHERE watch_id = ? AND tag_id NOT IN (SELECT value FROM json_each(?))`;
+const ADD = 'INSERT OR IGNORE INTO watch_tags (watch_id, tag_id) VALUES (?, ?)';
+
+/** Gives each of some watches these tags and no others. */
+export async function setTagsOf(
   trx: Db,
-  tagged: readonly [watchId: number, names: readonly string[]][],
+  tagged: readonly (readonly [watchId: number, names: readonly string[]])[],
 ): Promise<void> {
   const names = [...new Set(tagged.flatMap(([, some]) => some))];
   const ids = new Map((await tagIds(trx, names)).map((id, i) => [names[i]!, id]));
-  const rows = tagged.flatMap(([watchId, some]) =>
-    [...new Set(some)].map((name) => ({ watch_id: watchId, tag_id: ids.get(name)! })),
-  );
-  for (const part of inChunks(rows)) await trx('watch_tags').insert(part).onConflict().ignore();
+  await withRawConnection(trx, (raw) => {
+    for (const [watchId, some] of tagged) {
+      const wanted = [...new Set(some)].map((name) => ids.get(name)!);
+      prepared(raw, DROP).run(watchId, JSON.stringify(wanted));
+      for (const id of wanted) prepared(raw, ADD).run(watchId, id);
+    }
+  });
 }
 
 /** Gives a watch these tags and no others. */
-export async function setTags(trx: Db, watchId: number, names: readonly string[]): Promise<void> {
-  const ids = await tagIds(trx, names);
-  await trx('watch_tags').where({ watch_id: watchId }).whereNotIn('tag_id', ids).delete();
-  for (const id of ids) {
-    await trx('watch_tags').insert({ watch_id: watchId, tag_id: id }).onConflict().ignore();
-  }
+export function setTags(trx: Db, watchId: number, names: readonly string[]): Promise<void> {
+  return setTagsOf(trx, [[watchId, names]]);
 }
 
 export function saveNewTag(db: Knex, name: string): Promise<number> {

@@ -19,7 +19,7 @@ import type { Tag } from '@/core/settings/tag';
 import type { WatchConfig } from '@/core/settings/watch-config';
 import { fetchLevels } from './cascade';
 import { sectionId } from './sections';
-import { addTags, fetchTagsOf, setTags } from './tags';
+import { fetchTagsOf, setTagsOf } from './tags';
 import type { WatchRow } from '@/store/db/tables';
 
 export interface Watch {
@@ -180,13 +180,19 @@ const INSERT = `INSERT INTO watches
 const INSERT_STATUS = 'INSERT INTO watch_status (watch_id, state, since, status) VALUES (?, ?, ?, ?)';
 const INSERT_STRETCH = 'INSERT INTO stretches (watch_id, began, kind, ended) VALUES (?, ?, ?, NULL)';
 
+/** The ids of the sections that some are in, by name; those that are new are made. */
+async function sectionIds(trx: Db, all: Iterable<{ section: string | null }>) {
+  const sections = new Map<string | null, number | null>();
+  for (const { section } of all) {
+    if (!sections.has(section)) sections.set(section, await sectionId(trx, section));
+  }
+  return sections;
+}
+
 /** Many at once, behind all others; others wait for this, so what they share is read once. Resolves to their ids. */
 export async function insertWatches(trx: Knex.Transaction, watches: readonly NewWatch[]): Promise<number[]> {
   const last = await trx('watches').max({ position: 'position' }).first();
-  const sections = new Map<string | null, number | null>();
-  for (const { section } of watches) {
-    if (!sections.has(section)) sections.set(section, await sectionId(trx, section));
-  }
+  const sections = await sectionIds(trx, watches);
   const ids = await withRawConnection(trx, (raw) =>
     watches.map(({ kind, name, section, config, checkinKey, checkinName = null, createdAt }, i) => {
       const position = Number(last?.position ?? 0) + 1 + i;
@@ -198,9 +204,9 @@ export async function insertWatches(trx: Knex.Transaction, watches: readonly New
       return id;
     }),
   );
-  await addTags(
+  await setTagsOf(
     trx,
-    watches.map(({ tags = [] }, i) => [ids[i]!, tags]),
+    watches.map(({ tags = [] }, i) => [ids[i]!, tags] as const),
   );
   return ids;
 }
@@ -216,16 +222,22 @@ export async function saveWatchChange(db: Knex, id: number, change: WatchChange)
   await saveWatchChanges(db, new Map([[id, change]]));
 }
 
+const CHANGE = 'UPDATE watches SET name = ?, section_id = ?, config = ? WHERE id = ?';
+
 /** Changes several watches in one go: all of them or none. */
 export async function saveWatchChanges(db: Knex, changes: ReadonlyMap<number, WatchChange>): Promise<void> {
   await transaction(db, async (trx) => {
     await forgetDigests(trx, [...changes.keys()]);
-    for (const [id, { name, section, tags, config }] of changes) {
-      await trx('watches')
-        .where({ id })
-        .update({ name, section_id: await sectionId(trx, section), config: JSON.stringify(config) });
-      if (tags) await setTags(trx, id, tags);
-    }
+    const sections = await sectionIds(trx, changes.values());
+    await withRawConnection(trx, (raw) => {
+      for (const [id, { name, section, config }] of changes) {
+        prepared(raw, CHANGE).run(name, sections.get(section), JSON.stringify(config), id);
+      }
+    });
+    await setTagsOf(
+      trx,
+      [...changes].flatMap(([id, { tags }]) => (tags ? [[id, tags] as const] : [])),
+    );
   });
 }
 
