@@ -163,7 +163,8 @@ test.describe('what the public sees', () => {
       /It began at .*It was over at /s,
     );
     await account.getByRole('button', { name: 'Publish it' }).click();
-    await expect(account.getByText('Saved; it stands with the incident and in the diary.')).toBeVisible();
+    const said = desk.getByRole('region', { name: 'Messages as they come' });
+    await expect(said).toContainText('Saved; it stands with the incident and in the diary.');
     const { page } = await visit(browser, '/p/ferries/');
     await page.getByRole('link', { name: 'Three services stopped together' }).click();
     await expect(page.getByText('The harbour router was restarted by hand.').first()).toBeVisible();

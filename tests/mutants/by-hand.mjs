@@ -1816,6 +1816,27 @@ export const CHANGES = [
     unit('server/intake'),
   ],
   [
+    'what is set for many is read for each job',
+    INTAKE,
+    'if (this.levels) return this.levels;',
+    '',
+    unit('server/intake'),
+  ],
+  [
+    'a pulse that is written late leaves a gap behind',
+    GAPS,
+    'String(clock())',
+    'String(now)',
+    unit('server/heartbeat'),
+  ],
+  [
+    'a shared setting is changed by a plan that is out of date',
+    'src/cases/watches/shared-settings.ts',
+    'return same ? plan : planShared(trx, checked);',
+    'return plan;',
+    wired('store/shared-plans'),
+  ],
+  [
     'the front door stands still while somebody else writes',
     'src/store/db/when-free.ts',
     "raw.pragma('busy_timeout = 0');",

@@ -45,7 +45,7 @@ export class IntakeHeartbeat {
         await saveIntakeGap(db, this.deafSince, now());
         this.deafSince = null;
         onGap();
-      } else if (await savePulse(db, now())) onGap();
+      } else if (await savePulse(db, now(), now)) onGap();
     } catch (error) {
       this.deafSince = earliest(this.deafSince, before);
       throw error;

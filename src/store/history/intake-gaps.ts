@@ -1,5 +1,7 @@
-import type { Db } from '@/store/db/connection';
+import type { Knex } from 'knex';
+import { prepared, type Db } from '@/store/db/connection';
 import { fetchSetting, saveSetting } from '@/store/db/settings';
+import { writeWhenFree } from '@/store/db/when-free';
 
 /** Time in which the front door was closed, so that no check-in could be heard. */
 export interface IntakeGap {
@@ -28,30 +30,42 @@ export async function clearIntakeGaps(db: Db, taken: readonly IntakeGap[]): Prom
 /** Between two pulses or ticks; more means that the machine slept, or that its clock was set. */
 export const JUMP_MS = 10_000;
 
-/** Notes that the front door hears now; when it was silent for longer than this, that it could not hear meanwhile. */
-async function saveHearing(db: Db, now: number, silentMs: number): Promise<boolean> {
-  const until = await fetchSetting(db, HEARD_UNTIL);
-  // Where it lies ahead, the clock was set back: nothing is known of how long nobody could be heard.
-  const silent = until !== null && now - Number(until) > silentMs;
-  if (silent) {
-    const gaps = [...(await readIntakeGaps(db)), { from: Number(until), to: now }];
-    await saveSetting(db, EAR_GAPS, JSON.stringify(gaps.slice(-MOST_GAPS)));
-  }
-  await saveSetting(db, HEARD_UNTIL, String(now));
-  return silent;
+const READ = 'SELECT value FROM settings WHERE key = ?';
+const WRITE =
+  'INSERT INTO settings (key, value) VALUES (?, ?) ON CONFLICT (key) DO UPDATE SET value = excluded.value';
+
+/**
+ * Notes that the front door hears now; when it was silent for longer than this, that it could not hear meanwhile. It goes
+ * on hearing while somebody else writes.
+ */
+function saveHearing(db: Knex, now: number, silentMs: number, clock: () => number): Promise<boolean> {
+  return writeWhenFree(db, (raw) => {
+    const said = (key: string) => (prepared(raw, READ).get(key) as { value: string } | undefined)?.value;
+    const write = (key: string, value: string) => prepared(raw, WRITE).run(key, value);
+    const until = said(HEARD_UNTIL);
+    // Where it lies ahead, the clock was set back: nothing is known of how long nobody could be heard.
+    const silent = until !== undefined && now - Number(until) > silentMs;
+    if (silent) {
+      const gaps = [...(JSON.parse(said(EAR_GAPS) ?? '[]') as IntakeGap[]), { from: Number(until), to: now }];
+      write(EAR_GAPS, JSON.stringify(gaps.slice(-MOST_GAPS)));
+    }
+    // It may have been written late; what came meanwhile was heard all the same.
+    write(HEARD_UNTIL, String(clock()));
+    return silent;
+  });
 }
 
 /**
  * The front door is open now and will say so again soon. A pulse long after the one before it notes the time between
- * as a gap, and answers true.
+ * as a gap, and answers true. `clock` is asked again once it is written.
  */
-export function savePulse(db: Db, now: number): Promise<boolean> {
-  return saveHearing(db, now, JUMP_MS);
+export function savePulse(db: Knex, now: number, clock = () => now): Promise<boolean> {
+  return saveHearing(db, now, JUMP_MS, clock);
 }
 
 /** The front door opens: notes the time since its last pulse as a gap. */
-export async function saveOpening(db: Db, now: number): Promise<void> {
-  await saveHearing(db, now, 0);
+export async function saveOpening(db: Knex, now: number): Promise<void> {
+  await saveHearing(db, now, 0, () => now);
 }
 
 /** Until when check-ins are known to have been heard and kept; null where no front door was ever open. */

@@ -8,31 +8,33 @@ const STAYS_MS = 15_000;
 
 interface DoneNotice {
   said: string;
-  /** Takes it back; answers what was wrong, or null. */
-  takeBack: () => Promise<string | null>;
+  /** Takes it back; answers what was wrong, or null. Left out where that cannot be done from here. */
+  takeBack?: () => Promise<string | null>;
 }
 
-/** Says what was done, and offers to take it back. */
+/** Says what was done, whatever is drawn anew by it, and offers to take it back. */
 export function sayDone({ said, takeBack }: DoneNotice): void {
   toast.custom(
     (id) => (
       <div className="sheet flex w-full items-center gap-3 px-4 py-3 shadow-lg">
         <p className="min-w-0 flex-1">{said}</p>
-        <Button
-          onClick={() =>
-            void takeBack().then((problem) => {
-              toast.dismiss(id);
-              if (problem !== null)
-                toast.custom(() => (
-                  <p role="alert" className="sheet w-full px-4 py-3 shadow-lg">
-                    {problem}
-                  </p>
-                ));
-            })
-          }
-        >
-          Take it back
-        </Button>
+        {takeBack && (
+          <Button
+            onClick={() =>
+              void takeBack().then((problem) => {
+                toast.dismiss(id);
+                if (problem !== null)
+                  toast.custom(() => (
+                    <p role="alert" className="sheet w-full px-4 py-3 shadow-lg">
+                      {problem}
+                    </p>
+                  ));
+              })
+            }
+          >
+            Take it back
+          </Button>
+        )}
       </div>
     ),
     { duration: STAYS_MS },

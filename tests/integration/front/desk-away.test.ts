@@ -118,6 +118,8 @@ describe('a desk that ends', () => {
     await until(() => said.length > 20, 'some were made');
     process.kill(pid, 'SIGKILL');
     await Promise.all(makers);
+    // Whoever asks may know of its end before its front door does.
+    await until(() => deskPid(product) !== pid, 'another is there');
     await until(async () => (await ask(`${product.base}/readyz`)).status === 200, 'revived');
     const names: string[] = [];
     for (let path: string | null = '/watches?limit=500'; path !== null;) {

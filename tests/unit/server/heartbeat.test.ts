@@ -1,3 +1,5 @@
+import { join } from 'node:path';
+import Database from 'better-sqlite3';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import { IntakeHeartbeat } from '@/server/checkins/intake-heartbeat';
 import * as gaps from '@/store/history/intake-gaps';
@@ -65,6 +67,23 @@ describe('the heartbeat of the front door', () => {
     await heartbeat.beat();
     expect(await gaps.readIntakeGaps(store.db)).toEqual([{ from: T0 + 3000, to: T0 + 9000 }]);
     expect(heartbeat.canKeep).toBe(true);
+  });
+
+  it('goes on while somebody else writes, and has heard all that time', async () => {
+    await heartbeat.beat();
+    const other = new Database(join(store.folder, 'lantern.db'));
+    other.exec('BEGIN IMMEDIATE');
+    now = T0 + 9000;
+    const beat = heartbeat.beat();
+    await new Promise((resolve) => setTimeout(resolve, 20));
+    now = T0 + 18_000;
+    other.exec('ROLLBACK');
+    await beat;
+    expect(await gaps.fetchHeardUntil(store.db)).toBe(T0 + 18_000);
+    now = T0 + 22_000;
+    await heartbeat.beat();
+    expect(await gaps.readIntakeGaps(store.db)).toEqual([]);
+    other.close();
   });
 
   it('beats once at a time, however long a beat takes', async () => {

@@ -114,6 +114,23 @@ describe('where reports arrive', () => {
     expect(await door()).toMatchObject({ oldUntil: T0 + 60_000 });
   });
 
+  it('the first report of each job costs one statement, once what is set for many is known', async () => {
+    const keys = ['a', 'b', 'c'].map((letter) => letter.repeat(32));
+    for (const checkinKey of keys) {
+      await makeWatch(store.db, periodConfig(60, 10), { createdAt: T0, checkinKey });
+    }
+    await door(keys[0]);
+    let queries = 0;
+    store.db.on('query', () => (queries += 1));
+    const before = faulty.tries();
+    await door(keys[1]);
+    await door(keys[2]);
+    expect([queries, faulty.tries() - before]).toEqual([0, 2]);
+    // What nobody has been told of leads nowhere, by the key of now and that of before.
+    expect(await door('d'.repeat(32))).toBeNull();
+    expect([queries, faulty.tries() - before]).toEqual([0, 4]);
+  });
+
   it('what is set for many holds, and anew once it was changed', async () => {
     await saveShared(store.db, { level: 'kind', kind: 'checkin' }, { methods: 'post' });
     expect(await door()).toMatchObject({ methods: 'post' });

@@ -2,6 +2,7 @@
 
 import { useRouter } from 'next/navigation';
 import type { IncidentKind } from '@/core/pages/incident';
+import { sayDone } from '@/ui/shell/done-notice';
 import { callApi } from '@/ui/basic/call-api';
 import { Button } from '@/ui/basic/button';
 import { TextField } from '@/ui/form/fields';
@@ -47,7 +48,8 @@ export function FactsForm({ incident, version, watches }: FactsProps) {
       endedAt: values.endedAt === '' ? null : at(values.endedAt, ended),
     };
     if (!(await form.send('PATCH', `/incidents/${id}`, body, over))) return;
-    form.say('Saved.', true);
+    // The form itself is drawn anew.
+    sayDone({ said: 'The facts are saved.' });
     router.refresh();
   };
   return (
@@ -86,7 +88,7 @@ export function AccountForm({ incident, version }: Omit<FactsProps, 'watches'>) 
   };
   const save = async (over = false) => {
     if (!(await form.send('PATCH', `/incidents/${incident.id}`, form.values, over))) return;
-    form.say('Saved; it stands with the incident and in the diary.', true);
+    sayDone({ said: 'Saved; it stands with the incident and in the diary.' });
     router.refresh();
   };
   return (
