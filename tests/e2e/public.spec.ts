@@ -173,4 +173,18 @@ test.describe('what the public sees', () => {
     await page.context().close();
     await desk.context().close();
   });
+
+  test('is told in texts that are changed, and it stays said that they are', async ({ browser }) => {
+    const desk = await signIn(browser, demo.base);
+    await desk.goto(`${demo.base}/pages/texts`);
+    const form = desk.getByRole('form', { name: /^Change / }).first();
+    const title = form.getByLabel('Title');
+    await title.fill('{{ service }} rests');
+    await form.getByRole('button', { name: 'Save' }).click();
+    const said = desk.getByRole('region', { name: 'Messages as they come' });
+    await expect(said).toContainText('The text is changed.');
+    await desk.reload();
+    await expect(title).toHaveValue('{{ service }} rests');
+    await desk.context().close();
+  });
 });

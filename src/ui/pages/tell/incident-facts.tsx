@@ -2,7 +2,6 @@
 
 import { useRouter } from 'next/navigation';
 import type { IncidentKind } from '@/core/pages/incident';
-import { sayDone } from '@/ui/shell/done-notice';
 import { callApi } from '@/ui/basic/call-api';
 import { Button } from '@/ui/basic/button';
 import { TextField } from '@/ui/form/fields';
@@ -11,6 +10,7 @@ import { FormEnd } from '@/ui/form/form-end';
 import { OwnForm } from '@/ui/form/own-form';
 import { useApiForm } from '@/ui/form/use-api-form';
 import type { PickableWatch } from '@/ui/form/watch-picker';
+import { sayDone } from '@/ui/shell/done-notice';
 import { isoOf, localOf } from '../form/values';
 import { AffectedField, type AffectedValue } from './affected-field';
 import { MarkdownField } from './markdown-field';

@@ -8,6 +8,7 @@ import { AreaField, TextField } from '@/ui/form/fields';
 import { FormEnd } from '@/ui/form/form-end';
 import { OwnForm } from '@/ui/form/own-form';
 import { useApiForm } from '@/ui/form/use-api-form';
+import { sayDone } from '@/ui/shell/done-notice';
 
 interface PublicTextFormProps {
   initial: PublicText;
@@ -26,7 +27,8 @@ export function PublicTextForm({ initial, id, version }: PublicTextFormProps) {
     const path = id === undefined ? '/public-texts' : `/public-texts/${id}`;
     if (!(await form.send(id === undefined ? 'POST' : 'PATCH', path, form.values, over))) return;
     if (id === undefined) form.set(EMPTY);
-    form.say('Kept.', true);
+    // A form of one there was before is drawn anew.
+    sayDone({ said: id === undefined ? 'The text is kept.' : 'The text is changed.' });
     router.refresh();
   };
   return (
