@@ -11,5 +11,9 @@ function saidForMany({ instance, kinds, sections }: Levels): boolean {
 /** The watches whose own settings say who hears of them; null where settings for many do, so that it may be any. */
 export async function fetchTellingThemselves(db: Db): Promise<number[] | null> {
   if (saidForMany(await fetchLevels(db))) return null;
-  return db('watches').whereNull('deleted_at').whereLike('config', '%"tells":%').orderBy('id').pluck('id');
+  return db('watches')
+    .whereNull('deleted_at')
+    .whereRaw("json_extract(config, '$.tells') IS NOT NULL")
+    .orderBy('id')
+    .pluck('id');
 }
