@@ -7,7 +7,7 @@ import type { Db } from '@/store/db/connection';
 import { isHeard } from '@/core/telling/ahead/heard';
 import { fetchSetup } from './setup';
 import { countHeardWatches } from '@/store/watches/watch-facts';
-import { countAlike, fetchWatchesAlike } from '@/store/watches/watches-alike';
+import { fetchWatchesAlike, idsAmong } from '@/store/watches/watches-alike';
 import { fetchWindows } from '@/store/maintenance/windows';
 
 /** So many of each are named. */
@@ -55,10 +55,7 @@ export async function fetchLetterFacts(
   { from, until }: { from: number; until: number },
 ): Promise<LetterFacts> {
   const { setup } = await fetchSetup(db);
-  const alike = await fetchWatchesAlike(
-    db,
-    setup.routes.map(({ watches }) => watches),
-  );
+  const alike = await fetchWatchesAlike(db, setup.routes);
   const outages = () =>
     db('outages')
       .join('watches', 'watches.id', 'outages.watch_id')
@@ -104,6 +101,6 @@ export async function fetchLetterFacts(
       .slice(0, MOST)
       .map(({ title, begins }) => ({ title, from: begins })),
     slower: await fetchSlower(db, { from, until }),
-    unheard: countAlike(alike.filter(({ facts }) => !isHeard(facts, setup))),
+    unheard: idsAmong(alike, (facts) => !isHeard(facts, setup)).length,
   };
 }

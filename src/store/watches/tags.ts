@@ -76,11 +76,6 @@ export async function setTagsOf(
   });
 }
 
-/** Gives a watch these tags and no others. */
-export function setTags(trx: Db, watchId: number, names: readonly string[]): Promise<void> {
-  return setTagsOf(trx, [[watchId, names]]);
-}
-
 export function saveNewTag(db: Knex, name: string): Promise<number> {
   return transaction(db, async (trx) => (await tagIds(trx, [name]))[0]!);
 }

@@ -25,16 +25,21 @@ interface Row {
 
 const own = (name: string) => `json_extract(watches.config, '$.${name}')`;
 
-/** The ids of watches that selections name one by one. */
-function namedIn(selections: readonly Selection[]): number[] {
-  return selections.flatMap(({ ids, except }) => [...ids, ...except.ids]);
+/** What is about some watches, as far as it says of which. */
+interface About {
+  watches: Selection;
+}
+
+/** The ids of watches that are named one by one. */
+function namedIn(routes: readonly About[]): number[] {
+  return routes.flatMap(({ watches: { ids, except } }) => [...ids, ...except.ids]);
 }
 
 /**
  * All watches that are not paused, put together by what routes look at: of thousands that makes a few dozen. What one of
- * the selections names by its id stands alone.
+ * the routes names by its id stands alone.
  */
-export async function fetchWatchesAlike(db: Db, selections: readonly Selection[]): Promise<WatchesAlike[]> {
+export async function fetchWatchesAlike(db: Db, routes: readonly About[]): Promise<WatchesAlike[]> {
   const tagged = db('watch_tags')
     .join('tags', 'tags.id', 'watch_tags.tag_id')
     .groupBy('watch_tags.watch_id')
@@ -47,7 +52,7 @@ export async function fetchWatchesAlike(db: Db, selections: readonly Selection[]
     .groupByRaw(
       `watches.kind, watches.section_id, tagged.tags, tells, tells_to,
        CASE WHEN watches.id IN (SELECT value FROM json_each(?)) THEN watches.id END`,
-      [JSON.stringify(namedIn(selections))],
+      [JSON.stringify(namedIn(routes))],
     )
     .select('watches.kind', 'sections.name as section', 'tagged.tags')
     .select<Row[]>(
@@ -89,7 +94,7 @@ export async function fetchInOrderOfNames(
   return most === undefined ? query : query.limit(most);
 }
 
-/** How many those are together. */
-export function countAlike(groups: readonly WatchesAlike[]): number {
-  return groups.reduce((sum, { ids }) => sum + ids.length, 0);
+/** The ids of all for which something holds. */
+export function idsAmong(groups: readonly WatchesAlike[], holds: (facts: RoutedBy) => boolean): number[] {
+  return groups.filter(({ facts }) => holds(facts)).flatMap(({ ids }) => ids);
 }

@@ -1,7 +1,7 @@
 import { covers, type Selection, type WatchFacts } from '@/core/telling/route';
 import type { Db } from '@/store/db/connection';
 import { fetchFactsOf } from '@/store/watches/watch-facts';
-import { fetchInOrderOfNames, fetchWatchesAlike } from '@/store/watches/watches-alike';
+import { fetchInOrderOfNames, fetchWatchesAlike, idsAmong } from '@/store/watches/watches-alike';
 
 /** What a route would be about today. */
 export interface RouteScope {
@@ -12,8 +12,8 @@ export interface RouteScope {
 }
 
 export async function fetchRouteScope(db: Db, selection: Selection): Promise<RouteScope> {
-  const groups = await fetchWatchesAlike(db, [selection]);
-  const ids = groups.filter(({ facts }) => covers(selection, facts)).flatMap((group) => group.ids);
+  const groups = await fetchWatchesAlike(db, [{ watches: selection }]);
+  const ids = idsAmong(groups, (facts) => covers(selection, facts));
   const [first] = await fetchInOrderOfNames(db, ids, 1);
   const [example = null] = first ? await fetchFactsOf(db, [first.id]) : [];
   return { watches: ids.length, example };

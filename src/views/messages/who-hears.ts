@@ -1,5 +1,5 @@
 import { hearersOf, hearOfAll, isHeard } from '@/core/telling/ahead/heard';
-import { covers, type RoutedBy } from '@/core/telling/route';
+import { covers } from '@/core/telling/route';
 import type { KeptRoute } from '@/core/telling/route-config';
 import type { Setup } from '@/core/telling/telling';
 import { routeNames, routeSentence } from '@/views/messages/route-names';
@@ -9,9 +9,9 @@ import { fetchSetup } from '@/store/messages/setup';
 import { fetchTellingThemselves } from '@/store/watches/telling-themselves';
 import { fetchFactsOf } from '@/store/watches/watch-facts';
 import {
-  countAlike,
   fetchInOrderOfNames,
   fetchWatchesAlike,
+  idsAmong,
   type WatchesAlike,
 } from '@/store/watches/watches-alike';
 
@@ -46,17 +46,6 @@ async function someOf(db: Db, ids: readonly number[]): Promise<Some> {
   return { count: ids.length, first };
 }
 
-/** Watches put together as the routes there are tell them apart. */
-function fetchAlike(db: Db, { routes }: Setup): Promise<WatchesAlike[]> {
-  return fetchWatchesAlike(
-    db,
-    routes.map(({ watches }) => watches),
-  );
-}
-
-const idsOf = (groups: readonly WatchesAlike[], which: (facts: RoutedBy) => boolean): number[] =>
-  groups.filter(({ facts }) => which(facts)).flatMap(({ ids }) => ids);
-
 /** Of all watches, those that would tell nobody. Where a route is about all, only those are read that have a say of their own. */
 export async function fetchUnheardOfAll(db: Db): Promise<Some> {
   const { setup } = await fetchSetup(db);
@@ -64,7 +53,7 @@ export async function fetchUnheardOfAll(db: Db): Promise<Some> {
   if (!themselves) {
     return someOf(
       db,
-      idsOf(await fetchAlike(db, setup), (facts) => !isHeard(facts, setup)),
+      idsAmong(await fetchWatchesAlike(db, setup.routes), (facts) => !isHeard(facts, setup)),
     );
   }
   const unheard = (await fetchFactsOf(db, themselves)).filter((watch) => !isHeard(watch, setup));
@@ -88,7 +77,10 @@ function byOnlyHearer(groups: readonly WatchesAlike[], setup: Setup): Map<number
 /** The watches somebody hears of now, and nobody would without a channel. */
 export async function fetchLeftUnheard(db: Db, channelId: number): Promise<{ id: number; name: string }[]> {
   const { setup } = await fetchSetup(db);
-  return fetchInOrderOfNames(db, byOnlyHearer(await fetchAlike(db, setup), setup).get(channelId) ?? []);
+  return fetchInOrderOfNames(
+    db,
+    byOnlyHearer(await fetchWatchesAlike(db, setup.routes), setup).get(channelId) ?? [],
+  );
 }
 
 /** The routes as sentences, and the watches that would tell nobody. */
@@ -96,19 +88,19 @@ export async function fetchWhoHears(db: Db): Promise<WhoHears> {
   const kept = await fetchRoutes(db);
   const names = await routeNames(db, kept);
   const { setup } = await fetchSetup(db);
-  const groups = await fetchAlike(db, setup);
+  const groups = await fetchWatchesAlike(db, setup.routes);
   const leaves = new Map<number, Some>();
   for (const [id, ids] of byOnlyHearer(groups, setup)) leaves.set(id, await someOf(db, ids));
   return {
     routes: kept.map((route) => ({
       route,
       sentence: routeSentence(route, names),
-      watches: idsOf(groups, (facts) => covers(route.watches, facts)).length,
+      watches: idsAmong(groups, (facts) => covers(route.watches, facts)).length,
     })),
-    watches: countAlike(groups),
+    watches: groups.reduce((sum, { ids }) => sum + ids.length, 0),
     unheard: await someOf(
       db,
-      idsOf(groups, (facts) => !isHeard(facts, setup)),
+      idsAmong(groups, (facts) => !isHeard(facts, setup)),
     ),
     leaves,
   };

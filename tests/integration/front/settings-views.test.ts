@@ -9,7 +9,7 @@ import { saveNewPage, fetchPages } from '@/store/pages/pages';
 import { saveShared, saveShipped } from '@/store/watches/cascade';
 import { saveSectionEndpoint } from '@/store/watches/checkin-endpoints';
 import { saveNewSection } from '@/store/watches/sections';
-import { setTags } from '@/store/watches/tags';
+import { setTagsOf } from '@/store/watches/tags';
 import { fetchNamedInSection, fetchWatch } from '@/store/watches/watches';
 import { line, pageContent } from '../pages';
 import { fetchTimesIn } from '@/views/history/times';
@@ -48,8 +48,10 @@ beforeEach(async () => {
     { restsOn: [booking], when: null, every: 300 },
   );
   camera = await makeWatch(store.db, rests, { ...at, name: 'Harbour camera' });
-  await setTags(store.db, camera, ['night']);
-  await setTags(store.db, booking, ['night']);
+  await setTagsOf(store.db, [
+    [camera, ['night']],
+    [booking, ['night']],
+  ]);
   await store
     .db('watches')
     .where({ id: camera })

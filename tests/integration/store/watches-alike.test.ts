@@ -31,6 +31,7 @@ const group = fc.record({
   kinds: fc.subarray(KINDS, { maxLength: 1 }),
   ids: fc.uniqueArray(fc.integer({ min: 1, max: WATCHES + 3 }), { maxLength: 4 }),
 });
+const about = (selections: readonly Selection[]) => selections.map((watches) => ({ watches }));
 const selection: fc.Arbitrary<Selection> = fc
   .tuple(group, group, fc.boolean())
   .map(([some, except, all]) => ({ ...some, all, except }));
@@ -75,7 +76,7 @@ describe('watches that routes cannot tell apart', () => {
     const facts = await fetchWatchFacts(store.db);
     await fc.assert(
       fc.asyncProperty(fc.array(selection, { minLength: 1, maxLength: 3 }), async (selections) => {
-        const groups = await fetchWatchesAlike(store.db, selections);
+        const groups = await fetchWatchesAlike(store.db, about(selections));
         const routes = selections.map((watches, i): Route => ({
           ...{ id: i + 1, name: '', enabled: true, watches, topics: ['down', 'missed'] },
           ...{ againMs: null, againMost: null, hours: null },

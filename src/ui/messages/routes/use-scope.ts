@@ -2,7 +2,7 @@ import { useEffect, useState } from 'react';
 import type { Selection, WatchFacts } from '@/core/telling/route';
 import type { Tells } from '@/core/settings/tells';
 import type { Urgency } from '@/core/settings/urgency';
-import { factsOf } from '@/core/telling/happen';
+import { tellsOf } from '@/core/telling/happen';
 import { callApi, problemText } from '@/ui/basic/call-api';
 import type { RouteScope } from '@/views/messages/route-scope';
 
@@ -19,9 +19,9 @@ interface WireScope {
 
 function scopeOf({ watches, example }: WireScope): RouteScope {
   if (!example) return { watches, example };
-  const { urgency, tells, tellsTo, ...facts } = example;
-  const tags = facts.tags.map((name) => ({ name }));
-  return { watches, example: factsOf({ ...facts, tags, config: { urgency, tells, tellsTo } }) };
+  const { tells, tellsTo, ...facts } = example;
+  const telling = tellsOf({ tells, tellsTo });
+  return { watches, example: { ...facts, ...(telling && { tells: telling }) } };
 }
 
 /** It is asked for so long after the last tick. */
