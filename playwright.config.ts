@@ -12,7 +12,9 @@ export default defineConfig({
     viewport: { width: 1280, height: 800 },
     timezoneId: 'Europe/Lisbon',
     locale: 'en-GB',
-    trace: 'retain-on-failure',
+    // What is recorded of each step costs a third of the time: only where somebody looks for what went wrong.
+    trace: process.env.TRACE ? 'retain-on-failure' : 'off',
+    screenshot: 'only-on-failure',
     launchOptions: {
       executablePath: process.env.CHROMIUM_PATH || '/usr/bin/chromium',
       args: [
