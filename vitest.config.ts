@@ -14,11 +14,21 @@ const INTEGRATION = {
   setupFiles: ['tests/integration/described.ts'],
   testTimeout: 90_000,
   hookTimeout: 90_000,
-  // These start real servers and processes, and wait for them much of the time: three files for two cores.
-  maxWorkers: 3,
+  // These start real servers and processes, and wait for them much of the time: four files for two cores.
+  maxWorkers: 4,
 };
 /** They wait for what takes its time; begun last, they would be waited for by everybody. */
-const LONGEST = ['silence', 'crash', 'engine', 'access', 'front-door', 'real-cron', 'real-chat', 'storm'];
+const LONGEST = [
+  'installed',
+  'silence',
+  'crash',
+  'engine',
+  'access',
+  'front-door',
+  'real-cron',
+  'real-chat',
+  'storm',
+];
 
 class LongestFirst extends BaseSequencer {
   override async sort(files: TestSpecification[]): Promise<TestSpecification[]> {
@@ -31,12 +41,13 @@ class LongestFirst extends BaseSequencer {
   }
 }
 
-/** A database that was opened leaves its file mask behind; a part on a clock of the test's own leaves its timers. */
+/** A database that was opened leaves its file mask behind: those that open one share their processes with each other. */
+const WITH_A_DATABASE = ['tests/integration/store/*.test.ts'];
+/** A part on a clock of the test's own leaves its timers; real servers bring accounts and masks of their own. */
 const IN_A_PROCESS_OF_THEIR_OWN = [
   'tests/integration/neighbours/*.test.ts',
   'tests/integration/checkins/mail-door.test.ts',
   'tests/integration/messages/teller.test.ts',
-  'tests/integration/store/*.test.ts',
 ];
 
 export default defineConfig({
@@ -50,7 +61,16 @@ export default defineConfig({
       { extends: true, test: { ...UNIT, name: 'unit alone', include: [ALONE] } },
       {
         extends: true,
-        test: { ...INTEGRATION, name: 'integration', exclude: IN_A_PROCESS_OF_THEIR_OWN, isolate: false },
+        test: {
+          ...INTEGRATION,
+          name: 'integration',
+          exclude: [...IN_A_PROCESS_OF_THEIR_OWN, ...WITH_A_DATABASE],
+          isolate: false,
+        },
+      },
+      {
+        extends: true,
+        test: { ...INTEGRATION, name: 'integration store', include: WITH_A_DATABASE, isolate: false },
       },
       {
         extends: true,

@@ -41,7 +41,8 @@ export function cronPattern(expression: string, dialect: CronDialect = 'usual'):
   if (!pattern) {
     const domAndDow = daysMustBothHold(expression, dialect);
     pattern = new Cron(cronFields(expression).join(' '), {
-      timezone: 'UTC',
+      // A zone by its name, be it UTC, would be asked of the calendar at every step.
+      utcOffset: 0,
       paused: true,
       mode: '5-part',
       domAndDow,

@@ -37,8 +37,8 @@ export function isTimeZone(zone: string): boolean {
   }
 }
 
-/** What a zone's wall clock shows at a moment (ms since 1970). */
-export function wallAt(at: number, zone: string): Wall {
+/** What the calendar of the machine says a zone's wall clock shows at a moment. */
+function readWall(at: number, zone: string): Wall {
   const parts = formatFor(zone).formatToParts(at);
   const get = (type: string) => Number(parts.find((p) => p.type === type)!.value);
   return {
@@ -49,6 +49,11 @@ export function wallAt(at: number, zone: string): Wall {
     minute: get('minute'),
     second: get('second'),
   };
+}
+
+/** What a zone's wall clock shows at a moment (ms since 1970). */
+export function wallAt(at: number, zone: string): Wall {
+  return wallOf(wholeSecond(at) + zoneOffsetMs(at, zone));
 }
 
 /** A wall clock's reading as if it were UTC, in ms since 1970. */
@@ -69,9 +74,39 @@ export function wallOf(ms: number): Wall {
   };
 }
 
+const wholeSecond = (at: number) => Math.floor(at / 1000) * 1000;
+
+const readOffset = (at: number, zone: string) => wallMs(readWall(at, zone)) - wholeSecond(at);
+
+/** Clocks of no zone were ever changed twice within so little time. */
+const STRETCH_MS = DAY_MS / 2;
+const MOST_KEPT = 20_000;
+const keptOffsets = new Map<string, Map<number, number>>();
+let kept = 0;
+
+/** How far a zone's clock is ahead where a stretch begins; asking the calendar takes a hundred times as long. */
+function offsetAtStretch(stretch: number, zone: string): number {
+  let offsets = keptOffsets.get(zone);
+  let offset = offsets?.get(stretch);
+  if (offset === undefined) {
+    offset = readOffset(stretch * STRETCH_MS, zone);
+    if (kept >= MOST_KEPT) {
+      keptOffsets.clear();
+      offsets = undefined;
+      kept = 0;
+    }
+    if (!offsets) keptOffsets.set(zone, (offsets = new Map()));
+    offsets.set(stretch, offset);
+    kept += 1;
+  }
+  return offset;
+}
+
 /** How far a zone's wall clock is ahead of UTC at a moment, in milliseconds. */
 export function zoneOffsetMs(at: number, zone: string): number {
-  return wallMs(wallAt(at, zone)) - Math.floor(at / 1000) * 1000;
+  const stretch = Math.floor(at / STRETCH_MS);
+  const offset = offsetAtStretch(stretch, zone);
+  return offsetAtStretch(stretch + 1, zone) === offset ? offset : readOffset(at, zone);
 }
 
 /**

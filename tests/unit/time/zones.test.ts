@@ -38,6 +38,24 @@ describe('what a wall clock shows', () => {
     );
   });
 
+  it('is what the calendar of the machine says, in every zone, also close to a change', () => {
+    const hour = fc.integer({ min: Date.parse('1990-01-01') / HOUR, max: Date.parse('2037-01-01') / HOUR });
+    const zone = fc.constantFrom(...Intl.supportedValuesOf('timeZone'));
+    const said = (at: number, timeZone: string) =>
+      new Intl.DateTimeFormat('sv-SE', { timeZone, dateStyle: 'short', timeStyle: 'medium' }).format(at);
+    const shown = (at: number, timeZone: string) =>
+      new Date(at + zoneOffsetMs(at, timeZone)).toISOString().slice(0, 19).replace('T', ' ');
+    fc.assert(
+      fc.property(hour, zone, (hours, timeZone) => {
+        const at = hours * HOUR;
+        const change = clockChange(at, at + 200 * 24 * HOUR, timeZone)?.at ?? at;
+        for (const moment of [at, change - 1000, change, change + HOUR])
+          expect(`${timeZone} ${shown(moment, timeZone)}`).toBe(`${timeZone} ${said(moment, timeZone)}`);
+      }),
+      { numRuns: 300 },
+    );
+  });
+
   it('is shown twice in autumn and never in spring', () => {
     const wall = (text: string) => wallAt(Date.parse(`${text}Z`), 'UTC');
     expect(momentsOf(wall('2026-10-25T01:30:00'), 'Europe/Lisbon')).toEqual([
