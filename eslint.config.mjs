@@ -15,9 +15,7 @@ export default tseslint.config(
   },
   ...tseslint.configs.recommended,
   {
-    plugins: { 'react-hooks': reactHooks },
     rules: {
-      ...reactHooks.configs.recommended.rules,
       '@typescript-eslint/no-explicit-any': 'error',
       '@typescript-eslint/consistent-type-imports': ['error', { disallowTypeAnnotations: false }],
       '@typescript-eslint/no-unused-vars': ['error', { varsIgnorePattern: '^_', argsIgnorePattern: '^_' }],
@@ -25,6 +23,12 @@ export default tseslint.config(
       'no-console': 'error',
       'max-lines': ['error', { max: 400, skipBlankLines: true, skipComments: true }],
     },
+  },
+  {
+    // Where components and hooks are.
+    files: ['src/ui/**', 'src/app/**'],
+    plugins: { 'react-hooks': reactHooks },
+    rules: reactHooks.configs.recommended.rules,
   },
   {
     // Typed: what is read from a row, an answer or a library is said to be something before it is used.

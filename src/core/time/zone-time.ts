@@ -95,7 +95,7 @@ function offsetAtStretch(stretch: number, zone: string): number {
       offsets = undefined;
       kept = 0;
     }
-    if (!offsets) keptOffsets.set(zone, (offsets = new Map()));
+    if (!offsets) keptOffsets.set(zone, (offsets = new Map<number, number>()));
     offsets.set(stretch, offset);
     kept += 1;
   }
