@@ -10,6 +10,21 @@ const of = (folder) => `tests/unit/${folder}/*.test.ts`;
 const CORE_AIM = 92;
 const AIM = 80;
 
+/** Some of those on a database or a product, by their names. */
+const inRoom = (room, names) => names.split(' ').map((name) => `tests/integration/${room}/${name}.test.ts`);
+
+/** The tests that have a database of their own and start no product. */
+const DATABASE = [
+  of('desk'),
+  of('engine'),
+  of('followers'),
+  ...inRoom('store', 'store history-kept retention kept-pasts watches-alike shared-plans tied tables'),
+  ...inRoom('front', 'views small-desk jobs-views settings-views public-page digests self-telling copies'),
+  ...inRoom('messages', 'heard-table teller served-rooms'),
+  ...inRoom('maintenance', 'series'),
+  ...inRoom('api', 'live'),
+];
+
 /** What is changed, by which tests it is tried, and how much is to be noticed. Tests that start a product are too slow. */
 const PIECES = {
   'core/lifecycle': [of('lifecycle'), of('text')],
@@ -33,18 +48,14 @@ const PIECES = {
   'server/access': [of('server')],
   'cases/frame': [of('cases')],
   api: [of('server'), of('cases'), of('project')],
-  engine: [of('engine'), 'tests/integration/engine/engine.test.ts'],
-  store: ['tests/integration/store/store.test.ts', 'tests/integration/store/retention.test.ts'],
-  views: [
-    of('desk'),
-    'tests/integration/front/views.test.ts',
-    'tests/integration/front/small-desk.test.ts',
-    'tests/integration/front/jobs-views.test.ts',
-    'tests/integration/front/settings-views.test.ts',
-    'tests/integration/front/public-page.test.ts',
-    'tests/integration/store/retention.test.ts',
-    'tests/integration/messages/heard-table.test.ts',
-  ],
+  engine: [...DATABASE, 'tests/integration/engine/engine.test.ts'],
+  ...Object.fromEntries(
+    ['access', 'db', 'followers', 'history', 'maintenance', 'messages', 'pages', 'watches'].map((room) => [
+      `store/${room}`,
+      DATABASE,
+    ]),
+  ),
+  views: DATABASE,
 };
 
 const OUT = join(root, '.cache', 'mutants');

@@ -1,6 +1,6 @@
 import { EventEmitter } from 'node:events';
 import { createServer, type IncomingMessage, type Server } from 'node:http';
-import type { AddressInfo } from 'node:net';
+import { connect, type AddressInfo } from 'node:net';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import { SESSION_COOKIE } from '@/accounts/cookie';
 import { hashSecret } from '@/accounts/secrets';
@@ -150,5 +150,37 @@ describe('live events', () => {
     expect(crowd.slice(40)).toEqual(Array(5).fill(503));
     expect(await follow('/p/ferries/live', { 'x-client': 'another' })).toBe(200);
     expect(await follow('/live', { cookie: `${SESSION_COOKIE}=session` })).toBe(200);
+  });
+
+  const open = () =>
+    new Promise<number>((resolve, reject) =>
+      server.getConnections((error, count) => (error ? reject(error) : resolve(count))),
+    );
+
+  it('gives the place of whoever left to the next', async () => {
+    const leaving = new AbortController();
+    const follow = (signal: AbortSignal) =>
+      fetch(`${base}/p/ferries/live`, { headers: { 'x-client': 'crowd' }, signal }).then((r) => r.status);
+    for (let i = 0; i < 40; i += 1) expect(await follow(leaving.signal)).toBe(200);
+    expect(await follow(abort.signal)).toBe(503);
+    leaving.abort();
+    await until(async () => (await follow(abort.signal)) === 200, 'a place that is free');
+  });
+
+  it('lets go of whoever takes nothing of what is sent, and of nobody else', async () => {
+    const heard = await listen('/live', cookie);
+    const { port } = server.address() as AddressInfo;
+    const deaf = connect(port, '127.0.0.1').pause();
+    deaf.on('error', () => undefined);
+    deaf.write(`GET /live HTTP/1.1\r\nHost: desk.test\r\nCookie: ${cookie.cookie}\r\n\r\n`);
+    await until(async () => (await open()) === 2, 'both are connected');
+    const many = Array.from({ length: 10_000 }, (_, id) => ({ id, state: 'down', at: clock }));
+    await until(async () => {
+      hub.emit('watches', many);
+      return (await open()) === 1;
+    }, 'the one who does not listen is let go of');
+    deaf.destroy();
+    hub.emit('deliveries');
+    await until(() => heard.text.includes('event: deliveries'), 'the other still hears');
   });
 });
