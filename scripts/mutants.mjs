@@ -25,6 +25,10 @@ const DATABASE = [
   ...inRoom('api', 'live'),
 ];
 
+/** Pieces that are tried by those, a room each. */
+const rooms = (part, names) =>
+  Object.fromEntries(names.split(' ').map((name) => [`${part}/${name}`, DATABASE]));
+
 /** What is changed, by which tests it is tried, and how much is to be noticed. Tests that start a product are too slow. */
 const PIECES = {
   'core/lifecycle': [of('lifecycle'), of('text')],
@@ -49,13 +53,8 @@ const PIECES = {
   'cases/frame': [of('cases')],
   api: [of('server'), of('cases'), of('project')],
   engine: [...DATABASE, 'tests/integration/engine/engine.test.ts'],
-  ...Object.fromEntries(
-    ['access', 'db', 'followers', 'history', 'maintenance', 'messages', 'pages', 'watches'].map((room) => [
-      `store/${room}`,
-      DATABASE,
-    ]),
-  ),
-  views: DATABASE,
+  ...rooms('store', 'access db followers history maintenance messages pages watches'),
+  ...rooms('views', 'history jobs maintenance messages outages overview pages settings troubles watch'),
 };
 
 const OUT = join(root, '.cache', 'mutants');

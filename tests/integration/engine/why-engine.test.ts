@@ -1,3 +1,4 @@
+import { createServer as createHttpServer } from 'node:http';
 import { createServer } from 'node:net';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import type { Engine } from '@/engine/engine';
@@ -85,6 +86,24 @@ describe('why it broke, in the engine', () => {
     const kept = await fetchEvidence(store.db, id, { limit: 9 });
     expect(kept.map((k) => k.cause)).toEqual(['port.refused', 'reply.status']);
     expect(kept[0]!.evidence.walk!.find((rung) => rung.rung === 'port')).toMatchObject({ result: 'failed' });
+  });
+
+  it('walks it at what is news, and not at every failed look', async () => {
+    let connections = 0;
+    const server = createHttpServer((_, response) => response.writeHead(500).end());
+    server.on('connection', () => (connections += 1));
+    const port = await listen(server, 0);
+    try {
+      const id = await make('web', 'Tide tables', { address: `http://127.0.0.1:${port}/` });
+      await engine.start();
+      await inState(id, 'down');
+      expect(connections).toBeGreaterThan(1);
+      connections = 0;
+      await lookNow(id);
+      expect(connections).toBe(1);
+    } finally {
+      server.close();
+    }
   });
 
   it('keeps quiet about what rests on something that is down, and looks at it again when that is back', async () => {
