@@ -9,11 +9,13 @@ import { ensureTools } from './tools.mjs';
 const folder = mkdtempSync(join(tmpdir(), 'lantern-gate-'));
 const total = { passed: 0, failed: 0, skipped: 0 };
 const failures = [];
+const leftOut = [];
 
-function count(name, { passed, failed, skipped = 0, failing = [] }) {
+function count(name, { passed, failed, skipped = 0, failing = [], left = [] }) {
   total.passed += passed;
   total.failed += failed;
   total.skipped += skipped;
+  leftOut.push(...left);
   if (failed > 0) failures.push(name, ...failing.map((test) => `  ${test}`));
 }
 
@@ -88,6 +90,11 @@ function vitest(project) {
     passed: r.numPassedTests,
     failed: r.numFailedTests,
     skipped: r.numPendingTests,
+    left: r.testResults.flatMap((file) =>
+      file.assertionResults
+        .filter(({ status }) => status !== 'passed' && status !== 'failed')
+        .map((one) => `${relative(root, file.name)} > ${one.fullName}`),
+    ),
     failing: r.testResults.flatMap((file) => [
       // A file that could not be loaded has no test that failed.
       ...(file.status === 'failed' && file.assertionResults.length === 0
@@ -111,6 +118,10 @@ function playwright() {
       passed: stats.expected + stats.flaky,
       failed: stats.unexpected,
       skipped: stats.skipped,
+      left: suites
+        .flatMap(specsOf)
+        .filter(({ tests }) => tests[0]?.status === 'skipped')
+        .map((spec) => `${spec.file} > ${spec.title}`),
       failing: suites
         .flatMap(specsOf)
         .filter(({ ok }) => !ok)
@@ -144,6 +155,8 @@ if ((await check('build', 'npm', ['run', '--silent', 'build'])) && isBuilt()) {
 }
 rmSync(folder, { recursive: true, force: true });
 if (failures.length > 0) console.log(`\nFailed:\n${failures.join('\n')}`);
+if (leftOut.length > 0)
+  console.log(`\nLeft out, for this machine has not what they need:\n  ${leftOut.join('\n  ')}`);
 const skipped = total.skipped > 0 ? `, ${total.skipped} skipped` : '';
 console.log(`\n${total.passed} passed, ${total.failed} failed${skipped}`);
 process.exit(total.failed === 0 ? 0 : 1);
