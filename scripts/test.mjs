@@ -135,8 +135,8 @@ function playwright() {
 
 ensureInstalled();
 ensureTools();
-// What only reads runs in two rows, one for each of two cores.
-await Promise.all([
+// What starts nothing runs in two rows, one for each of two cores.
+const [, isReady] = await Promise.all([
   (async () => {
     await check('types', 'npx', ['tsc', '--noEmit']);
     await vitest('unit');
@@ -146,10 +146,11 @@ await Promise.all([
     await check('formatting', 'npx', ['prettier', '--check', '--log-level', 'warn', '.']);
     await check('boundaries and circles', 'npx', ['depcruise', 'src', '--config', '.dependency-cruiser.cjs']);
     await check('dead code', 'npx', ['knip']);
+    return check('build', 'npm', ['run', '--silent', 'build']);
   })(),
 ]);
 beside = false;
-if ((await check('build', 'npm', ['run', '--silent', 'build'])) && isBuilt()) {
+if (isReady && isBuilt()) {
   await vitest('integration');
   await playwright();
 }
