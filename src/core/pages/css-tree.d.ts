@@ -1,4 +1,10 @@
-/** The parser in one file, without the tables of properties that the package reads from its folder. */
-declare module 'css-tree/dist/csstree.esm' {
-  export * from 'css-tree';
+/** Its parts by themselves: the whole of it would lay out the grammar of every property at each start. */
+declare module 'css-tree/parser' {
+  export { parse as default } from 'css-tree';
+}
+declare module 'css-tree/walker' {
+  export { walk as default } from 'css-tree';
+}
+declare module 'css-tree/generator' {
+  export { generate as default } from 'css-tree';
 }

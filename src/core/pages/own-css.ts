@@ -1,4 +1,7 @@
-import * as csstree from 'css-tree/dist/csstree.esm';
+import type * as csstree from 'css-tree';
+import generate from 'css-tree/generator';
+import parse from 'css-tree/parser';
+import walk from 'css-tree/walker';
 import { CLASS_NAMES } from './class-names';
 
 const ELEMENTS = ['a', 'h1', 'h2', 'h3', 'p', 'small', 'strong'];
@@ -41,7 +44,7 @@ const lineOf = (node: csstree.CssNode) => node.loc?.start.line ?? 1;
 function selectorProblem(selector: csstree.CssNode): string | null {
   let problem: string | null = null;
   let named = false;
-  csstree.walk(selector, (node) => {
+  walk(selector, (node) => {
     if (node.type === 'ClassSelector') {
       named = true;
       if (!(node.name in CLASS_NAMES)) problem ??= `There is no class “${node.name}” to be styled`;
@@ -52,7 +55,7 @@ function selectorProblem(selector: csstree.CssNode): string | null {
       if (!STATES.includes(node.name))
         problem ??= `Expected one of :${STATES.join(', :')}, got “:${node.name}”`;
     } else if (!['Selector', 'SelectorList', 'Combinator'].includes(node.type)) {
-      problem ??= `Expected classes and elements alone, got “${csstree.generate(node)}”`;
+      problem ??= `Expected classes and elements alone, got “${generate(node)}”`;
     }
   });
   return problem ?? (named ? null : 'Expected a class in it, so that nothing else is meant');
@@ -60,7 +63,7 @@ function selectorProblem(selector: csstree.CssNode): string | null {
 
 function valueProblem(property: string, value: csstree.CssNode): string | null {
   let problem: string | null = null;
-  csstree.walk(value, (node) => {
+  walk(value, (node) => {
     if (node.type === 'Url' || node.type === 'Raw' || node.type === 'String') {
       problem ??= 'Nothing may be fetched, and no text be put in';
     } else if (node.type === 'Function' && !FUNCTIONS.includes(node.name.toLowerCase())) {
@@ -75,9 +78,9 @@ function valueProblem(property: string, value: csstree.CssNode): string | null {
         number > (node.unit === 'px' ? MOST_PX : 20) &&
         property !== 'max-width'
       )
-        problem ??= `Expected at most ${MOST_PX}px, got “${csstree.generate(node)}”`;
+        problem ??= `Expected at most ${MOST_PX}px, got “${generate(node)}”`;
       if (property === 'font-size' && node.type === 'Dimension' && number < (node.unit === 'px' ? 11 : 0.7))
-        problem ??= `Expected letters that can be read, got “${csstree.generate(node)}”`;
+        problem ??= `Expected letters that can be read, got “${generate(node)}”`;
     } else if (
       node.type === 'Identifier' &&
       node.name.toLowerCase() === 'transparent' &&
@@ -115,7 +118,7 @@ function cleanedCss(text: string): CleanCss {
   const problems: CssProblem[] = [];
   const say = (node: csstree.CssNode, message: string) =>
     problems.push({ line: lineOf(node), message: `${message}.` });
-  const tree = csstree.parse(text, {
+  const tree = parse(text, {
     positions: true,
     parseCustomProperty: true,
     onParseError: ({ message, line }) => {
@@ -123,7 +126,7 @@ function cleanedCss(text: string): CleanCss {
       if (problems.length >= MOST_PROBLEMS) throw new TooManyProblems(problems);
     },
   });
-  csstree.walk(tree, {
+  walk(tree, {
     enter(
       node: csstree.CssNode,
       item: csstree.ListItem<csstree.CssNode>,
@@ -132,10 +135,10 @@ function cleanedCss(text: string): CleanCss {
       const drop = (message: string) => {
         say(node, message);
         list?.remove(item);
-        return csstree.walk.skip;
+        return walk.skip;
       };
       if (node.type === 'Atrule') {
-        const asked = node.prelude ? csstree.generate(node.prelude).replace(/\)and\(/g, ') and (') : '';
+        const asked = node.prelude ? generate(node.prelude).replace(/\)and\(/g, ') and (') : '';
         if (node.name === 'media' && MEDIA.test(asked) && node.block) return undefined;
         return drop(
           `Expected no rule but @media for print, width or light, got “@${node.name.slice(0, 40)}”`,
@@ -159,5 +162,5 @@ function cleanedCss(text: string): CleanCss {
       return undefined;
     },
   });
-  return { css: csstree.generate(tree), problems: problems.sort((a, b) => a.line - b.line) };
+  return { css: generate(tree), problems: problems.sort((a, b) => a.line - b.line) };
 }
