@@ -6,6 +6,7 @@ import { linkBase, readEnvironment } from '@/core/settings/environment';
 import { lookupWith, parseHosts } from '@/probes/transport/lookup';
 import { openStore } from '@/store/db/connection';
 import { openVault } from '@/store/db/vault';
+import { Company } from '@/engine/link/company';
 import { WAITS } from '@/engine/link/waits';
 import { Engine } from './engine';
 import {
@@ -17,8 +18,6 @@ import {
   type Line,
 } from '@/engine/link/protocol';
 
-/** Without a front door for this long, the engine ends: nobody is left who could stop it. */
-const ALONE_LIMIT_MS = 10 * 60_000;
 const BUSY_EXIT_CODE = 3;
 /** More threads than this carry out looks only when asked for: each takes some 25 MB. */
 const MOST_OWN_THREADS = 2;
@@ -59,15 +58,16 @@ async function main(): Promise<void> {
   const environment = readEnvironment(process.env);
   const clients = new Map<Socket, (line: Line) => void>();
   let engine: Engine | null = null;
-  let aloneSince = performance.now();
+  const company = new Company(() => performance.now());
 
   const server = createServer((socket) => {
     const send = attachLines(socket, (line) => void answer(line, send));
     clients.set(socket, send);
+    company.comes();
     socket.on('error', () => socket.destroy());
     socket.on('close', () => {
       clients.delete(socket);
-      aloneSince = performance.now();
+      company.leaves();
     });
   });
   async function answer(line: Line, send: (line: Line) => void): Promise<void> {
@@ -131,7 +131,7 @@ async function main(): Promise<void> {
   process.on('SIGTERM', () => void stop());
   process.on('SIGINT', () => void stop());
   setInterval(() => {
-    if (clients.size === 0 && performance.now() - aloneSince > ALONE_LIMIT_MS) void stop();
+    if (company.isGoneForGood()) void stop();
   }, 5_000).unref();
   await starting.start();
   engine = starting;

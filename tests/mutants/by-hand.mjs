@@ -2005,4 +2005,11 @@ export const CHANGES = [
     '1000)',
     unit('server/past-reader'),
   ],
+  [
+    'an engine that is left alone goes on for ever',
+    'src/engine/link/company.ts',
+    '> ALONE_LIMIT_MS',
+    '> Infinity',
+    unit('engine/company'),
+  ],
 ].map(([what, file, from, to, tests]) => ({ what, file, from, to, tests }));
