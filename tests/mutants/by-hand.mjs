@@ -2012,4 +2012,11 @@ export const CHANGES = [
     '> Infinity',
     unit('engine/company'),
   ],
+  [
+    'a regular look counts as a second look that came too soon',
+    'src/engine/looks/look-planner.ts',
+    'gap < everyMs ? now + gap : Math.min(regular, now + gap)',
+    'Math.min(regular, now + gap)',
+    unit('engine/look-planner'),
+  ],
 ].map(([what, file, from, to, tests]) => ({ what, file, from, to, tests }));

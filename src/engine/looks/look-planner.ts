@@ -57,7 +57,10 @@ export class LookPlanner {
     if (rules.type !== 'probe' || status.state === 'paused') return;
     const now = this.options.now();
     const regular = nextPlannedLook(rules, watch.id, Math.max(lookedAt, now));
-    const at = status.state === 'doubtful' ? Math.min(regular, now + rules.secondLookGapMs) : regular;
+    const { secondLookGapMs: gap, everyMs } = rules;
+    // Nor sooner than the gap, where a look that was asked for lies right before a regular one.
+    const again = gap < everyMs ? now + gap : Math.min(regular, now + gap);
+    const at = status.state === 'doubtful' ? again : regular;
     this.scheduler.schedule(watch.id, host, at);
   }
 
