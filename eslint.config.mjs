@@ -26,7 +26,7 @@ export default tseslint.config(
   },
   {
     // Where components and hooks are.
-    files: ['src/ui/**', 'src/app/**'],
+    files: ['src/ui/**', 'src/app/**', 'src/site/**', 'src/views/**'],
     plugins: { 'react-hooks': reactHooks },
     rules: reactHooks.configs.recommended.rules,
   },
