@@ -1,5 +1,5 @@
 import { execFileSync, spawn, type ChildProcess } from 'node:child_process';
-import { mkdtempSync, rmSync } from 'node:fs';
+import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { createServer } from 'node:net';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
@@ -25,8 +25,32 @@ export interface TempStore {
   close: () => Promise<void>;
 }
 
-export async function tempStore(): Promise<TempStore> {
+/** A database with all its tables and nothing in them. All steps to it take longer than most tests: once a process. */
+let emptyFile: Promise<Buffer> | null = null;
+
+async function makeEmptyFile(): Promise<Buffer> {
   const folder = tempFolder();
+  const mask = process.umask();
+  try {
+    const db = await openStore(folder);
+    await db.destroy();
+    return readFileSync(join(folder, 'lantern.db'));
+  } finally {
+    // Whoever starts a product opens no database, and keeps the mask that is theirs.
+    process.umask(mask);
+    rmSync(folder, { recursive: true, force: true });
+  }
+}
+
+/** A folder as the first start leaves it where nothing was done after the steps of the database. */
+async function preparedFolder(): Promise<string> {
+  const folder = tempFolder();
+  writeFileSync(join(folder, 'lantern.db'), await (emptyFile ??= makeEmptyFile()), { mode: 0o600 });
+  return folder;
+}
+
+export async function tempStore(): Promise<TempStore> {
+  const folder = await preparedFolder();
   const db = await openStore(folder);
   return {
     db,
@@ -158,7 +182,7 @@ export interface ProductOptions {
 
 /** Starts the built product on a data folder of its own and waits until it is ready. */
 export async function startProduct(options: ProductOptions = {}): Promise<Product> {
-  const folder = options.folder ?? tempFolder();
+  const folder = options.folder ?? (await preparedFolder());
   const port = options.port ?? (await freePort());
   const child = spawn(process.execPath, [join(ROOT, 'dist/server.js')], {
     cwd: ROOT,
