@@ -1,10 +1,12 @@
-// npm run mutants:by-hand [words …]: makes each change of tests/mutants/by-hand.mjs in a copy, runs the tests that have to
-// notice it, and says which did not. With words, only the changes that have them in their name or file.
+// npm run mutants:by-hand [words …]: makes each change of tests/mutants/by-hand.mjs and by-hand-product.mjs in a copy, runs
+// the tests that have to notice it, and says which did not. With words, only the changes that have them in their name or
+// file. Where the tests start the product it is built with the change: a minute each.
 import { spawnSync } from 'node:child_process';
 import { cpSync, existsSync, mkdirSync, readFileSync, rmSync, symlinkSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { CHANGES } from '../tests/mutants/by-hand.mjs';
-import { ensureInstalled, root } from './ensure.mjs';
+import { PRODUCT_CHANGES } from '../tests/mutants/by-hand-product.mjs';
+import { ensureBuilt, ensureInstalled, root } from './ensure.mjs';
 
 const COPY = join(root, '.cache', 'by-hand');
 const PARTS = [
@@ -17,35 +19,83 @@ const PARTS = [
   'README.md',
   'docs',
 ];
+/** What the product is built with, and what comes of it. */
+const PRODUCT_PARTS = ['scripts', 'next.config.mjs', 'postcss.config.mjs', 'public', 'dist'];
+/** Parts that no page and no call of the API goes through: the pages need not be built anew. */
+const WITHOUT_PAGES = /^src\/(server|engine|site)\//;
 
-function makeCopy() {
+function copyParts(parts) {
+  for (const part of parts) {
+    if (existsSync(join(root, part))) cpSync(join(root, part), join(COPY, part), { recursive: true });
+  }
+}
+
+const run = (command, args) =>
+  spawnSync(command, args, {
+    cwd: COPY,
+    encoding: 'utf8',
+    env: { ...process.env, TZ: 'UTC', NEXT_TELEMETRY_DISABLED: '1' },
+  });
+
+/** The pages as they are without any change. */
+function copyPages() {
+  rmSync(join(COPY, '.next'), { recursive: true, force: true });
+  cpSync(join(root, '.next'), join(COPY, '.next'), {
+    recursive: true,
+    verbatimSymlinks: true,
+    filter: (source) => source !== join(root, '.next', 'cache'),
+  });
+}
+
+function makeCopy(withProduct) {
   rmSync(COPY, { recursive: true, force: true });
   mkdirSync(COPY, { recursive: true });
-  for (const part of PARTS) {
-    if (existsSync(join(root, part))) cpSync(join(root, part), join(COPY, part), { recursive: true });
+  copyParts(PARTS);
+  if (withProduct) {
+    copyParts(PRODUCT_PARTS);
+    copyPages();
+    // What builds the pages takes no link for its packages.
+    run('cp', ['-al', join(root, 'node_modules'), COPY]);
+    return;
   }
   for (const part of ['node_modules', 'dist', '.next']) {
     if (existsSync(join(root, part))) symlinkSync(join(root, part), join(COPY, part));
   }
 }
 
+/** Whether pages were built with a change and have to go. */
+let pagesAreChanged = false;
+
+/** Builds the product with a change to a file; what went wrong, or nothing. */
+function buildWith(file) {
+  const withPages = !WITHOUT_PAGES.test(file);
+  if (pagesAreChanged && !withPages) copyPages();
+  pagesAreChanged = withPages;
+  const built = [
+    run(process.execPath, ['scripts/build.mjs']),
+    ...(withPages ? [run('npx', ['next', 'build'])] : []),
+  ];
+  return built.some(({ status }) => status !== 0) ? 'it cannot be built' : '';
+}
+
 function isNoticed(tests) {
-  const args = ['vitest', 'run', '--bail=1', '--reporter=dot', ...tests];
-  const { status, stdout } = spawnSync('npx', args, {
-    cwd: COPY,
-    encoding: 'utf8',
-    env: { ...process.env, TZ: 'UTC' },
-  });
+  const { status, stdout } = run('npx', ['vitest', 'run', '--bail=1', '--reporter=dot', ...tests]);
   if (/No test files found/.test(stdout)) return 'no such test';
   return status === 0 ? 'not noticed' : 'noticed';
 }
 
 ensureInstalled();
-makeCopy();
 const words = process.argv.slice(2);
-const chosen = CHANGES.filter(({ what, file }) => words.every((word) => `${what} ${file}`.includes(word)));
+const all = [
+  ...CHANGES.map((change) => ({ ...change, product: false })),
+  ...PRODUCT_CHANGES.map((change) => ({ ...change, product: true })),
+];
+const chosen = all.filter(({ what, file }) => words.every((word) => `${what} ${file}`.includes(word)));
+const withProduct = chosen.some(({ product }) => product);
+if (withProduct) ensureBuilt();
+makeCopy(withProduct);
 const left = [];
-for (const { what, file, from, to, tests } of chosen) {
+for (const { what, file, from, to, tests, product } of chosen) {
   const path = join(COPY, file);
   const whole = readFileSync(path, 'utf8');
   const places = whole.split(from).length - 1;
@@ -57,7 +107,7 @@ for (const { what, file, from, to, tests } of chosen) {
       path,
       whole.replace(from, () => to),
     );
-    came = isNoticed(tests);
+    came = (product ? buildWith(file) : '') || isNoticed(tests);
     writeFileSync(path, whole);
   }
   console.log(`${came === 'noticed' ? '✓' : '✗'} ${what}${came === 'noticed' ? '' : ` — ${came}`}`);

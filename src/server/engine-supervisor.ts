@@ -9,6 +9,8 @@ const STOP_LIMIT_MS = 20_000;
 const HEARTBEAT_MS = 5_000;
 /** An engine that answers nothing for this long hangs, whatever it is about, and is replaced: all it knows is on disk. */
 export const FROZEN_AFTER_MS = 30_000;
+/** One that does not listen by then hangs at its start, and is replaced; the next may take twice as long. */
+const LONGEST_OPENING_MS = 120_000;
 
 /**
  * Starts the engine, or takes over one that outlived an earlier front door; watches it, and revives it when
@@ -17,6 +19,8 @@ export const FROZEN_AFTER_MS = 30_000;
 export class EngineSupervisor {
   readonly link: EngineLink;
   private child: ChildProcess | null = null;
+  private startedAt = 0;
+  private openingMs: number;
   private stopping = false;
   private telling = false;
   private tellAgain = false;
@@ -32,8 +36,10 @@ export class EngineSupervisor {
       onNews: (news: EngineNews) => void;
       say: (text: string) => void;
       frozenAfterMs?: number;
+      openingMs?: number;
     },
   ) {
+    this.openingMs = options.openingMs ?? LONGEST_OPENING_MS;
     const find = () => findEngineSocket(options.dataFolder);
     this.link = new EngineLink(find, options.onNews, () => {
       if (this.stopping) return;
@@ -85,9 +91,16 @@ export class EngineSupervisor {
   async wake(): Promise<boolean> {
     if (this.link.connected || (await this.link.connect())) {
       this.options.waiting.discard();
+      this.openingMs = this.options.openingMs ?? LONGEST_OPENING_MS;
       return true;
     }
     if (!this.child) this.spawn();
+    else if (performance.now() - this.startedAt > this.openingMs) {
+      this.options.say(`the engine does not open after ${Math.round(this.openingMs / 1000)} s; replacing it`);
+      this.openingMs *= 2;
+      this.startedAt = performance.now();
+      this.child.kill('SIGKILL');
+    }
     return false;
   }
 
@@ -106,6 +119,7 @@ export class EngineSupervisor {
   private spawn(): void {
     const child = this.options.waiting.start();
     this.child = child;
+    this.startedAt = performance.now();
     child.once('exit', () => {
       if (this.child === child) this.child = null;
     });

@@ -1,7 +1,7 @@
 // Long. A list: one change after the other.
 /**
  * Changes to guards, bounds and promises, each with the tests that have to notice it. Every `from` stands in its file
- * exactly once. Where the tests start the product, `build` says what of it has to be built anew.
+ * exactly once. These tests do not start the product; those of `by-hand-product.mjs` do.
  */
 const unit = (...names) => names.map((name) => `tests/unit/${name}.test.ts`);
 const wired = (...names) => names.map((name) => `tests/integration/${name}.test.ts`);
@@ -2011,6 +2011,13 @@ export const CHANGES = [
     '> ALONE_LIMIT_MS',
     '> Infinity',
     unit('engine/company'),
+  ],
+  [
+    'an engine that hangs before it listens is waited for',
+    'src/server/engine-supervisor.ts',
+    'performance.now() - this.startedAt > this.openingMs',
+    'this.openingMs === 0',
+    unit('server/engine-supervisor'),
   ],
   [
     'a regular look counts as a second look that came too soon',

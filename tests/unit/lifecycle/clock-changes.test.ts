@@ -4,6 +4,7 @@ import { nextCron } from '@/core/schedule/cron-times';
 import { changeNote, timesInWords } from '@/core/schedule/due-notes';
 import { nextDue, nextDues } from '@/core/schedule/schedule';
 import { wallAt } from '@/core/time/zone-time';
+import { tries } from '../tries';
 
 const MINUTE = 60_000;
 const DAY = 86_400_000;
@@ -118,7 +119,7 @@ describe('times on the nights when clocks change', () => {
             );
           },
         ),
-        { numRuns: 25 },
+        { numRuns: tries(25) },
       );
     },
   );

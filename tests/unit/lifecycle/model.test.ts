@@ -4,6 +4,7 @@ import type { Input, ProbeRules, Rules } from '@/core/lifecycle/status';
 import { jobModel, type JobHistory, type JobSettings } from './model/checkin-model';
 import { probeModel, type Below, type Look, type ProbeHistory, type Rest } from './model/probe-model';
 import { replay, type Step } from './model/replay';
+import { tries } from '../tries';
 
 const SEEN = ['up', 'slow', 'doubtful', 'overdue', 'down'];
 const S = 1000;
@@ -124,7 +125,7 @@ describe('an independent model', () => {
         expect(real.outages).toEqual(model.outages);
         agree(range, real, model, [...model.edges, ...steps.map((step) => step.now)]);
       }),
-      { numRuns: 2500 },
+      { numRuns: tries(2500) },
     );
   });
 
@@ -207,7 +208,7 @@ describe('an independent model', () => {
         const seconds = Array.from({ length: history.to - history.from }, (_, i) => (history.from + i) * S);
         agree(range, real, { kindAt: (at) => model.kindAt(Math.floor(at / S)), isDown }, seconds);
       }),
-      { numRuns: 250 },
+      { numRuns: tries(250) },
     );
   });
 });

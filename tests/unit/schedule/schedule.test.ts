@@ -12,6 +12,7 @@ import {
   timesProblem,
 } from '@/core/schedule/schedule';
 import { clockChange, isTimeZone, momentsOf, wallAt } from '@/core/time/zone-time';
+import { tries } from '../tries';
 
 const HOUR = 3_600_000;
 const DAY = 24 * HOUR;
@@ -115,7 +116,7 @@ describe('cron due times', () => {
           );
         },
       ),
-      { numRuns: 150 },
+      { numRuns: tries(150) },
     );
   });
 
@@ -158,7 +159,7 @@ describe('cron due times', () => {
         compared += 1;
         expect(iso(mine)).toEqual(iso(theirs));
       }),
-      { numRuns: 600 },
+      { numRuns: tries(600) },
     );
     expect(compared).toBeGreaterThan(300);
   });

@@ -2,10 +2,11 @@ import { describe, expect, it } from 'vitest';
 import { NO_WATCHES } from '@/core/telling/route';
 import { NOTHING_TOLD, USUAL_FOLDING } from '@/core/telling/telling';
 import { Desk, HOUR, MINUTE, routeOf, setupOf, T0, watchOf } from './telling-on';
+import { tries } from '../tries';
 
 describe('a thousand recoveries within a second', () => {
   it('are a handful of messages and one, and every one of them is among them', () => {
-    const watches = Array.from({ length: 1000 }, (_, i) => watchOf(i + 1));
+    const watches = Array.from({ length: tries(1000) }, (_, i) => watchOf(i + 1));
     const desk = new Desk(setupOf(routeOf()));
     for (const watch of watches) desk.down(watch);
     desk.to(HOUR).heard();

@@ -4,6 +4,7 @@ import type { Hours } from '@/core/telling/hours';
 import type { Route } from '@/core/telling/route';
 import type { SaidItem } from '@/core/messages/said';
 import { Desk, MINUTE, routeOf, setupOf, T0, watchOf } from './telling-on';
+import { tries } from '../tries';
 
 const WATCHES = Array.from({ length: 9 }, (_, i) => watchOf(i + 1));
 /** Some of them are on one host. */
@@ -148,7 +149,7 @@ it('never tells of an end without its beginning, nor anything twice', () => {
         }
       }
     }),
-    { numRuns: 300 },
+    { numRuns: tries(300) },
   );
 });
 
@@ -175,7 +176,7 @@ it('tells of every outage a route covers, or names the rule by which it did not'
         }
       }
     }),
-    { numRuns: 300 },
+    { numRuns: tries(300) },
   );
 });
 
@@ -191,7 +192,7 @@ it('says the same where the process dies between any two things, or is woken for
       const nervous = play(given, (desk) => desk.to(desk.now - T0)).desk;
       expect(nervous.says).toEqual(whole.says);
     }),
-    { numRuns: 150 },
+    { numRuns: tries(150) },
   );
 });
 
@@ -203,6 +204,6 @@ it('forgets everything once all is over and quiet', () => {
       expect([...desk.telling.threads.keys()].sort()).toEqual(open.sort());
       expect(desk.telling.rooms.size).toBe(0);
     }),
-    { numRuns: 150 },
+    { numRuns: tries(150) },
   );
 });

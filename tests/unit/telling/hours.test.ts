@@ -1,6 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { isOpen, nextOpening, type Hours } from '@/core/telling/hours';
+import { tries } from '../tries';
 
 const MINUTE = 60_000;
 const at = (text: string) => Date.parse(text);
@@ -106,7 +107,7 @@ describe('hours', () => {
           expect(next - now).toBeLessThanOrEqual(8 * 24 * 60 * MINUTE);
         },
       ),
-      { numRuns: 300 },
+      { numRuns: tries(300) },
     );
   });
 });

@@ -4,6 +4,7 @@ import { replay, type Past, type PastTrouble } from '@/core/telling/ahead/replay
 import { NO_WATCHES, type Route, type WatchFacts } from '@/core/telling/route';
 import { USUAL_FOLDING, type Setup } from '@/core/telling/telling';
 import { TOPIC_NAMES } from '@/core/telling/topic';
+import { tries } from '../tries';
 
 const MIN = 60_000;
 const NOON = Date.parse('2026-11-20T12:00:00Z');
@@ -224,7 +225,7 @@ describe('routes tried on the past', () => {
           if (rule === 'over-before-its-time') expect(ended! - noticed).toBeLessThanOrEqual(delay * MIN);
         }
       }),
-      { numRuns: 200 },
+      { numRuns: tries(200) },
     );
   });
 });

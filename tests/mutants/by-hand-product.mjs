@@ -1,0 +1,262 @@
+// Long. A list: one change after the other.
+/**
+ * Changes that are noticed by tests which start the product, so that it is built anew for each. What is changed is
+ * promised to whoever stands outside: a visitor, a job, a program, a second machine.
+ */
+const wired = (...names) => names.map((name) => `tests/integration/${name}.test.ts`);
+
+const SITE = 'src/server/site/public-site.ts';
+const PASSWORDS = 'src/server/site/access.ts';
+const REPEATS = 'src/api/idempotency.ts';
+const ACCOUNTS = 'src/store/access/accounts.ts';
+const PREFLIGHT = 'src/store/db/preflight.ts';
+const MAIL = 'src/server/checkins/mail-endpoint.ts';
+
+export const PRODUCT_CHANGES = [
+  // Pages that are not for everyone
+  [
+    'a page with a password is open to everybody',
+    SITE,
+    'return isOpened(page, request.headers.cookie, this.options.now())',
+    'return true',
+    wired('front/public-site'),
+  ],
+  [
+    'what opens a page is not signed',
+    PASSWORDS,
+    'return got.length === expected.length && timingSafeEqual(got, expected);',
+    'return true;',
+    wired('front/public-site'),
+  ],
+  [
+    'an old password still opens a page',
+    PASSWORDS,
+    "createHmac('sha256', passwordHash ?? '')",
+    "createHmac('sha256', '')",
+    wired('front/public-site'),
+  ],
+  ['what opens a page opens it for ever', PASSWORDS, 'until < now || ', '', wired('front/public-site')],
+  [
+    'a thousand passwords of a page are tried',
+    PASSWORDS,
+    'if (waitMs > 0) return { waitMs };',
+    '',
+    wired('front/public-site'),
+  ],
+  [
+    'a page for those who are signed in is open to everybody',
+    SITE,
+    "return who?.rights.has('look')\n          ? null",
+    'return who !== undefined\n          ? null',
+    wired('front/public-site'),
+  ],
+  [
+    'figures of a page need no right',
+    SITE,
+    "if (!who?.rights.has('look')) {\n        response.writeHead(401",
+    'if (who === undefined) {\n        response.writeHead(401',
+    wired('front/public-site'),
+  ],
+  [
+    'a picture that was taken off a page is found by it',
+    SITE,
+    "if (!picturesOf(entry.page).includes(asked.name)) return shut({ door: 'gone' }, 404);",
+    '',
+    wired('front/pictures'),
+  ],
+  [
+    'whoever asks for what there is no end of is not slowed',
+    SITE,
+    'if (!fresh && this.slowing.isSlowed(asked, client, this.options.monotonic())) {',
+    'if (client === null) {',
+    wired('front/public-site'),
+  ],
+  [
+    'what was drawn for some is kept on the way for all',
+    'src/server/site/sending.ts',
+    "'cache-control': everyone ? `public, max-age=${KEPT_S}` : 'private, no-cache',",
+    "'cache-control': `public, max-age=${KEPT_S}`,",
+    wired('front/public-site'),
+  ],
+  [
+    'pages run what others bring along',
+    'src/server/site/sending.ts',
+    "if (asked.what === 'sheet') headers['content-security-policy'] = POLICY;",
+    '',
+    wired('front/public-site', 'front/access'),
+  ],
+
+  // Requests that are sent again
+  [
+    'a key stands for another request as well',
+    REPEATS,
+    'if (kept && kept.request !== fingerprint) {',
+    'if (kept && fingerprint === null) {',
+    wired('api/api-contract'),
+  ],
+  [
+    'the same request at the same time is done twice',
+    REPEATS,
+    'if (underWay.has(mark)) {',
+    'if (mark === null) {',
+    wired('api/api-contract'),
+  ],
+  [
+    'an answer with a secret lies open on the disk',
+    REPEATS,
+    'answer: vault.seal(JSON.stringify(answer)),',
+    'answer: JSON.stringify(answer),',
+    wired('api/api-contract'),
+  ],
+  [
+    'what was done is kept apart from its answer',
+    'src/api/dispatch.ts',
+    'const out = await chosen(who, input, context, { within });',
+    'const out = await chosen(who, input, context);\n    await within(context.db, out);',
+    wired('api/api-contract'),
+  ],
+  [
+    'an id is whatever it comes to',
+    'src/api/dispatch.ts',
+    'if (!ID.test(text)) throw nothingAt(path);',
+    '',
+    wired('api/api-contract'),
+  ],
+
+  // Accounts
+  [
+    'a new password leaves other sessions open',
+    'src/cases/access/account.ts',
+    'if (passwordHash) await endOtherSessions(trx, account.id, sessionId);',
+    '',
+    wired('front/access'),
+  ],
+  [
+    'a password is changed without the present one',
+    'src/cases/access/account.ts',
+    'if (!kept || !(await isPassword(valid.current, kept.passwordHash))) {',
+    'if (!kept) {',
+    wired('front/access'),
+  ],
+  [
+    'a session of somebody else is ended',
+    ACCOUNTS,
+    'where({ id, account_id: accountId }).delete()',
+    'where({ id }).delete()',
+    wired('front/access'),
+  ],
+  [
+    'a token that was revoked comes back with the next start',
+    'src/store/access/tokens.ts',
+    ".onConflict('token_hash')\n    .ignore();",
+    ".onConflict('token_hash')\n    .merge({ revoked_at: null } as never);",
+    wired('front/access'),
+  ],
+
+  // Data folders
+  [
+    'two front doors share a data folder',
+    PREFLIGHT,
+    "lock.exec('BEGIN EXCLUSIVE');",
+    '',
+    wired('engine/silence'),
+  ],
+  [
+    'a database of a newer version is opened',
+    PREFLIGHT,
+    'if (newer !== undefined) {',
+    'if (newer === null) {',
+    wired('engine/silence'),
+  ],
+  [
+    'a database of another program is filled',
+    PREFLIGHT,
+    'if (tables.length === 0) return;',
+    'return;',
+    wired('engine/silence'),
+  ],
+  [
+    'a damaged database is gone on with',
+    PREFLIGHT,
+    "if (said !== 'ok')",
+    'if (said === null)',
+    wired('engine/silence'),
+  ],
+
+  // Check-ins
+  [
+    'output is kept with what looks like a secret',
+    'src/server/checkins/checkin.ts',
+    'resolve(text === null ? null : blankSecrets(text));',
+    'resolve(text);',
+    wired('checkins/checkin-address'),
+  ],
+  [
+    'of long output the end is lost',
+    'src/core/reports/output.ts',
+    'while (this.tailBytes - this.tail[0]!.length >= TAIL_BYTES) this.tailBytes -= this.tail.shift()!.length;',
+    'if (this.tailBytes > TAIL_BYTES) this.tailBytes -= this.tail.pop()!.length;',
+    wired('checkins/checkin-address'),
+  ],
+  [
+    'a preview of a link counts as a report',
+    'src/server/checkins/checkin.ts',
+    "if (door.methods === 'post' && request.method !== 'POST') {",
+    'if (door.methods === null) {',
+    wired('checkins/checkin-address'),
+  ],
+  [
+    'a body without end is read without end',
+    'src/server/checkins/checkin.ts',
+    'if (kept.size > MOST_READ_BYTES) request.destroy();',
+    '',
+    wired('checkins/checkin-address'),
+  ],
+
+  // Reports by mail
+  [
+    'mail is passed on for others',
+    MAIL,
+    'if (address.slice(at + 1).toLowerCase() !== settings.domain.toLowerCase()) {',
+    'if (at < 0) {',
+    wired('checkins/mail-door'),
+  ],
+  [
+    'a report comes by mail from whoever likes',
+    MAIL,
+    'if (!maySend(door.mail, sender)) {',
+    'if (sender === null) {',
+    wired('checkins/mail-door'),
+  ],
+  ['a mail may be of any size', MAIL, 'size: largestKb * 1000,', '', wired('checkins/mail-door')],
+  [
+    'one client holds all connections for mail',
+    MAIL,
+    "callback(open > MOST_PER_CLIENT ? refusal(421, 'Too many connections from there.') : null);",
+    'callback(null);',
+    wired('checkins/mail-door'),
+  ],
+  [
+    'a mail goes to as many check-ins as it names',
+    MAIL,
+    "if (others.length >= MOST_RECIPIENTS) throw refusal(452, '4.5.3 Too many recipients at once.');",
+    '',
+    wired('checkins/mail-door'),
+  ],
+
+  // Looking out
+  [
+    'a query may write',
+    'src/probes/kinds/database.ts',
+    '{ readOnly: true },',
+    '{ readOnly: false },',
+    wired('neighbours/real-servers'),
+  ],
+  [
+    'a broker is not told that nobody keeps it up to date',
+    'src/channels/kinds/mqtt.ts',
+    '...(this.around && { will: { topic: this.alive, payload: Buffer.from(GONE), ...KEPT } }),',
+    '',
+    wired('messages/mirror'),
+  ],
+].map(([what, file, from, to, tests]) => ({ what, file, from, to, tests }));
