@@ -135,6 +135,12 @@ test.describe.serial('every screen', () => {
     await page.getByRole('combobox', { name: 'Find a watch' }).fill('harbour cam');
     await page.keyboard.press('Enter');
     await expect(page.getByRole('heading', { level: 1 })).toHaveText(/^Harbour camera is/);
+    for (const place of ['Messages', 'Watches', 'Public pages']) {
+      const link = page.getByRole('navigation', { name: 'Main' }).getByRole('link', { name: place });
+      await link.click();
+      await expect(link).toHaveAttribute('aria-current', 'page');
+      await expect(link).toBeInViewport({ ratio: 1 });
+    }
     await page.context().close();
   });
 });

@@ -4,6 +4,7 @@ import { DropdownMenu } from 'radix-ui';
 import { Keyboard, LogOut, Menu, Plus } from 'lucide-react';
 import Link from 'next/link';
 import { usePathname } from 'next/navigation';
+import { useEffect, useRef } from 'react';
 import { leave } from './leave';
 import { OPEN_KEYS_EVENT } from './keys';
 import { Palette } from './palette';
@@ -50,6 +51,15 @@ function AccountMenu({ email }: { email: string }) {
 
 export function DeskHeader({ email }: { email: string }) {
   const path = usePathname();
+  const nav = useRef<HTMLElement>(null);
+  // On a phone the places are wider than the screen: where one is stands in the middle of it.
+  useEffect(() => {
+    const row = nav.current;
+    const here = row?.querySelector('[aria-current]')?.getBoundingClientRect();
+    if (!row || !here) return;
+    const { left, width } = row.getBoundingClientRect();
+    row.scrollLeft += here.left + here.width / 2 - (left + width / 2);
+  }, [path]);
   const isHere = (place: (typeof PLACES)[number]) =>
     path === place.href || path.startsWith(`${place.also}/`) || path === place.also;
   return (
@@ -59,6 +69,7 @@ export function DeskHeader({ email }: { email: string }) {
           <LanternMark /> Calm Lantern
         </Link>
         <nav
+          ref={nav}
           aria-label="Main"
           className="order-last flex w-full gap-5 overflow-x-auto md:order-none md:w-auto"
         >
