@@ -1,6 +1,7 @@
 // npm run mutants:by-hand [words …]: makes each change of tests/mutants/by-hand.mjs and by-hand-product.mjs in a copy, runs
 // the tests that have to notice it, and says which did not. With words, only the changes that have them in their name or
-// file. Where the tests start the product it is built with the change: a minute each.
+// file; `--product` stands for all that are noticed by tests which start the product. It is built with the change: a minute
+// each.
 import { spawnSync } from 'node:child_process';
 import { cpSync, existsSync, mkdirSync, readFileSync, rmSync, symlinkSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
@@ -90,7 +91,9 @@ const all = [
   ...CHANGES.map((change) => ({ ...change, product: false })),
   ...PRODUCT_CHANGES.map((change) => ({ ...change, product: true })),
 ];
-const chosen = all.filter(({ what, file }) => words.every((word) => `${what} ${file}`.includes(word)));
+const chosen = all.filter(({ what, file, product }) =>
+  words.every((word) => `${what} ${file} ${product ? '--product' : ''}`.includes(word)),
+);
 const withProduct = chosen.some(({ product }) => product);
 if (withProduct) ensureBuilt();
 makeCopy(withProduct);

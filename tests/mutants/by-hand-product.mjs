@@ -35,7 +35,6 @@ export const PRODUCT_CHANGES = [
     "createHmac('sha256', '')",
     wired('front/public-site'),
   ],
-  ['what opens a page opens it for ever', PASSWORDS, 'until < now || ', '', wired('front/public-site')],
   [
     'a thousand passwords of a page are tried',
     PASSWORDS,

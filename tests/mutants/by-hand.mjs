@@ -2013,6 +2013,13 @@ export const CHANGES = [
     unit('engine/company'),
   ],
   [
+    'what opens a page opens it for ever',
+    'src/server/site/access.ts',
+    'until < now || ',
+    '',
+    unit('server/page-opened'),
+  ],
+  [
     'an engine that hangs before it listens is waited for',
     'src/server/engine-supervisor.ts',
     'performance.now() - this.startedAt > this.openingMs',

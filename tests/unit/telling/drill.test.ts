@@ -153,3 +153,31 @@ describe('a drill', () => {
     expect(asDrill({ title: 'a', lines: [], link: '' }).title).toBe('Drill: a');
   });
 });
+
+describe('what a drill foretells', () => {
+  it('names who it is about, and what is left of a burst when it is over', () => {
+    const seven = [1, 2, 3, 4, 5, 6, 7].map((id) => watch(id));
+    const { says } = foretellDrill(drill(seven), setup({ steps: [{ afterMs: 0, channels: [CREW] }] }));
+    expect(says.map((one) => one.watch).slice(0, 6)).toEqual([
+      ...seven.slice(0, 5).map((one) => one.name),
+      null,
+    ]);
+    const last = says.at(-1)!;
+    expect([last.event.kind, last.watch, last.rule, last.afterMs]).toEqual([
+      'several-over',
+      null,
+      'burst',
+      6 * MIN,
+    ]);
+  });
+
+  it('ends where it would fill a book', () => {
+    const often = setup({ againMs: MIN, steps: [{ afterMs: 0, channels: [CREW, OFFICE] }] });
+    const { says } = foretellDrill(drill([watch(1)], { until: T0 + 24 * 60 * MIN }), often);
+    expect(says.length).toBeGreaterThan(500);
+    expect(says.length).toBeLessThan(510);
+    const few = foretellDrill(drill([watch(1)], { until: T0 + 249 * MIN }), often).says;
+    // The first, one a minute, and that it is over; to two channels each.
+    expect(few).toHaveLength(2 * (1 + 249 + 1));
+  });
+});

@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { pullTelling, shiftTelling } from '@/core/telling/shift';
-import { NOTHING_TOLD, USUAL_FOLDING } from '@/core/telling/telling';
-import { Desk, HOUR, MINUTE, routeOf, setupOf, T0, watchOf } from './telling-on';
+import { NOTHING_TOLD, USUAL_FOLDING, type Telling } from '@/core/telling/telling';
+import { Desk, down, HOUR, MINUTE, routeOf, setupOf, T0, watchOf } from './telling-on';
 
 const KIOSK = watchOf(1);
 const STEPS = [
@@ -25,6 +25,83 @@ describe('a clock that is set', () => {
     expect(desk.to(-HOUR + MINUTE).heard()).toEqual(['-59: 1 several 2', '-59: 1 also 1 1']);
     expect(desk.to(-HOUR + 10 * MINUTE).heard()).toHaveLength(5);
     expect(shiftTelling(NOTHING_TOLD, HOUR).telling).toEqual(NOTHING_TOLD);
+  });
+
+  it('moves each time there is, but for what is held for hours', () => {
+    const held = [
+      { thread: 'w1', watch: KIOSK, event: down(T0), outageId: 1, at: T0, routeId: 1, over: null },
+    ];
+    const at = (now: number): Telling => ({
+      threads: new Map([
+        [
+          'w1',
+          {
+            ...{ key: 'w1', watch: KIOSK, open: null, heard: {}, unsteady: false, listening: {}, joined: [] },
+            legs: [
+              { routeId: 1, step: 1, dueAt: now + MINUTE, again: 0, base: now },
+              { routeId: 2, step: 1, dueAt: null, again: 0, base: now },
+            ],
+            taken: null,
+            turns: [now, now + 1],
+            joinedAt: now + 2,
+          },
+        ],
+      ]),
+      rooms: new Map([
+        [
+          1,
+          {
+            channelId: 1,
+            openings: { since: now, count: 6, gathered: [], soonAt: now + 3 },
+            closings: { since: now + 4, count: 1, gathered: [] },
+            held: held.map((item) => ({ ...item, releaseAt: T0 + HOUR })),
+            lately: [{ thread: 'w1', at: now + 5 }],
+          },
+        ],
+        [2, { channelId: 2, openings: null, closings: null, held: [] }],
+      ]),
+    });
+    expect(shiftTelling(at(T0), HOUR).telling).toEqual(at(T0 + HOUR));
+    // Written by a clock that was an hour ahead: nothing of it is later than it can be by now.
+    const pulled = pullTelling(at(T0 + HOUR), T0, USUAL_FOLDING);
+    const thread = at(T0).threads.get('w1')!;
+    const room = at(T0).rooms.get(1)!;
+    const { joinMs, togetherMs } = USUAL_FOLDING;
+    expect(pulled.threads.get('w1')).toEqual({ ...thread, turns: [T0, T0], joinedAt: T0 + joinMs });
+    expect(pulled.rooms.get(1)).toEqual({
+      ...room,
+      openings: { ...room.openings, soonAt: T0 + togetherMs },
+      closings: { ...room.closings, since: T0 },
+      lately: [{ thread: 'w1', at: T0 }],
+    });
+    expect(pulled.rooms.get(2)).toEqual(at(T0).rooms.get(2));
+  });
+
+  it('that was more than a week ahead holds nothing back', () => {
+    const longest = 8 * 24 * HOUR;
+    const room = (releaseAt: number) => ({
+      ...{ channelId: 1, openings: null, closings: null },
+      held: [
+        {
+          thread: 'w1',
+          watch: KIOSK,
+          event: down(T0),
+          outageId: 1,
+          at: T0,
+          routeId: 1,
+          over: null,
+          releaseAt,
+        },
+      ],
+    });
+    const pulled = (releaseAt: number) =>
+      pullTelling(
+        { threads: new Map(), rooms: new Map([[1, room(releaseAt)]]) },
+        T0,
+        USUAL_FOLDING,
+      ).rooms.get(1)!.held[0]!.releaseAt;
+    expect(pulled(T0 + longest)).toBe(T0 + longest);
+    expect(pulled(T0 + longest + 1)).toBe(T0);
   });
 
   it('moves what somebody has for a time, and when it was taken', () => {
