@@ -21,9 +21,14 @@ const PARTS = [
   'docs',
 ];
 /** What the product is built with, and what comes of it. */
-const PRODUCT_PARTS = ['scripts', 'next.config.mjs', 'postcss.config.mjs', 'public', 'dist'];
-/** Parts that no page and no call of the API goes through: the pages need not be built anew. */
-const WITHOUT_PAGES = /^src\/(server|engine|site)\//;
+const PRODUCT_PARTS = [
+  'scripts',
+  'next.config.mjs',
+  'postcss.config.mjs',
+  'package-lock.json',
+  'public',
+  'dist',
+];
 
 function copyParts(parts) {
   for (const part of parts) {
@@ -67,9 +72,8 @@ function makeCopy(withProduct) {
 /** Whether pages were built with a change and have to go. */
 let pagesAreChanged = false;
 
-/** Builds the product with a change to a file; what went wrong, or nothing. */
-function buildWith(file) {
-  const withPages = !WITHOUT_PAGES.test(file);
+/** Builds the product with a change, and its pages where they need it; what went wrong, or nothing. */
+function buildAnew(withPages) {
   if (pagesAreChanged && !withPages) copyPages();
   pagesAreChanged = withPages;
   const built = [
@@ -98,7 +102,7 @@ const withProduct = chosen.some(({ product }) => product);
 if (withProduct) ensureBuilt();
 makeCopy(withProduct);
 const left = [];
-for (const { what, file, from, to, tests, product } of chosen) {
+for (const { what, file, from, to, tests, product, withPages } of chosen) {
   const path = join(COPY, file);
   const whole = readFileSync(path, 'utf8');
   const places = whole.split(from).length - 1;
@@ -110,7 +114,7 @@ for (const { what, file, from, to, tests, product } of chosen) {
       path,
       whole.replace(from, () => to),
     );
-    came = (product ? buildWith(file) : '') || isNoticed(tests);
+    came = (product ? buildAnew(withPages) : '') || isNoticed(tests);
     writeFileSync(path, whole);
   }
   console.log(`${came === 'noticed' ? '✓' : '✗'} ${what}${came === 'noticed' ? '' : ` — ${came}`}`);

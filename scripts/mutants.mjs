@@ -19,7 +19,7 @@ const DATABASE = [
   of('desk'),
   of('engine'),
   of('followers'),
-  ...inRoom('store', 'store history-kept retention kept-pasts watches-alike shared-plans tied tables'),
+  ...inRoom('store', 'store access history-kept retention kept-pasts watches-alike shared-plans tied tables'),
   ...inRoom('front', 'views small-desk jobs-views settings-views public-page digests self-telling copies'),
   ...inRoom('messages', 'heard-table teller served-rooms'),
   ...inRoom('maintenance', 'series'),

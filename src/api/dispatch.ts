@@ -9,7 +9,7 @@ import { logError } from '@/server/base/log';
 import type { ServerContext } from '@/server/context';
 import { pageFrom, type Listed } from './cursor';
 import { EXPORT_FORMATS, EXPORTS, exported, type ExportFormat } from './export';
-import { repeatable } from './idempotency';
+import { doneOnce } from './idempotency';
 import { openApiDocument } from './openapi';
 import { problemResponse } from './problem';
 import { pageOf, queryOf, readQuery } from './query';
@@ -214,22 +214,22 @@ async function run(
   if (key === null || route.status !== 201) {
     return notModified(request, route, await told(await chosen(who, input, context), context.db));
   }
-  const again = await repeatable({ key, method, path, body }, who, context);
-  try {
-    if (again.before) {
-      const { body: kept, headers } = again.before;
-      return { status: route.status, body: kept, headers: { ...headers, 'idempotent-replayed': 'true' } };
-    }
+  const { answer, replayed } = await doneOnce({ key, method, path, body }, who, context, async (keep) => {
     let reply: Reply | null = null;
     const within = async (trx: Db, out: unknown) => {
       reply = await told(out, trx);
-      await again.keep(trx, { body: (reply.body as string | null) ?? '', headers: reply.headers });
+      await keep(trx, { body: reply.body as string | null, headers: reply.headers });
     };
     const out = await chosen(who, input, context, { within });
-    return reply ?? (await told(out, context.db));
-  } finally {
-    again.done();
-  }
+    const { body: said, headers } = reply ?? (await told(out, context.db));
+    return { body: said as string | null, headers };
+  });
+  const { headers, body: said } = answer;
+  return {
+    status: route.status,
+    body: said,
+    headers: replayed ? { ...headers, 'idempotent-replayed': 'true' } : headers,
+  };
 }
 
 async function answer(request: Request, path: string, context: ServerContext): Promise<Response> {

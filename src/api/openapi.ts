@@ -94,7 +94,7 @@ export function refusalsOf(route: Route): RefusalCode[] {
       ? []
       : (['origin.foreign', 'body.slow', 'body.long', 'body.type', 'keep.full'] as const)),
     ...(route.body ? (['input.unreadable'] as const) : []),
-    ...(route.status === 201 ? (['key.reused', 'key.busy'] as const) : []),
+    ...(route.status === 201 ? (['key.reused'] as const) : []),
     ...(route.refusals ?? []),
   ];
   return [...new Set(codes)];

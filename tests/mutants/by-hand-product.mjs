@@ -1,14 +1,15 @@
 // Long. A list: one change after the other.
 /**
  * Changes that are noticed by tests which start the product, so that it is built anew for each. What is changed is
- * promised to whoever stands outside: a visitor, a job, a program, a second machine.
+ * promised to whoever stands outside: a visitor, a job, a program, a second machine. `NO_PAGES` where neither pages nor
+ * API have to be built with it.
  */
 const wired = (...names) => names.map((name) => `tests/integration/${name}.test.ts`);
 
+const NO_PAGES = false;
 const SITE = 'src/server/site/public-site.ts';
 const PASSWORDS = 'src/server/site/access.ts';
 const REPEATS = 'src/api/idempotency.ts';
-const ACCOUNTS = 'src/store/access/accounts.ts';
 const PREFLIGHT = 'src/store/db/preflight.ts';
 const MAIL = 'src/server/checkins/mail-endpoint.ts';
 
@@ -89,22 +90,29 @@ export const PRODUCT_CHANGES = [
   [
     'a key stands for another request as well',
     REPEATS,
-    'if (kept && kept.request !== fingerprint) {',
-    'if (kept && fingerprint === null) {',
+    'if (kept && kept.request !== mark) {',
+    'if (kept && mark === null) {',
     wired('api/api-contract'),
   ],
   [
     'the same request at the same time is done twice',
     REPEATS,
-    'if (underWay.has(mark)) {',
-    'if (mark === null) {',
+    "if (await fetchAnswered(trx, asked)) throw new Error('The same request was done meanwhile.');",
+    '',
+    wired('api/api-contract'),
+  ],
+  [
+    'what the same request did stands in its way',
+    REPEATS,
+    'if (meanwhile) return { answer: meanwhile, replayed: true };',
+    '',
     wired('api/api-contract'),
   ],
   [
     'an answer with a secret lies open on the disk',
     REPEATS,
-    'answer: vault.seal(JSON.stringify(answer)),',
-    'answer: JSON.stringify(answer),',
+    'const sealed = vault.seal(JSON.stringify(answer));',
+    'const sealed = JSON.stringify(answer);',
     wired('api/api-contract'),
   ],
   [
@@ -138,18 +146,12 @@ export const PRODUCT_CHANGES = [
     wired('front/access'),
   ],
   [
-    'a session of somebody else is ended',
-    ACCOUNTS,
-    'where({ id, account_id: accountId }).delete()',
-    'where({ id }).delete()',
-    wired('front/access'),
-  ],
-  [
     'a token that was revoked comes back with the next start',
     'src/store/access/tokens.ts',
     ".onConflict('token_hash')\n    .ignore();",
     ".onConflict('token_hash')\n    .merge({ revoked_at: null } as never);",
     wired('front/access'),
+    NO_PAGES,
   ],
 
   // Data folders
@@ -159,6 +161,7 @@ export const PRODUCT_CHANGES = [
     "lock.exec('BEGIN EXCLUSIVE');",
     '',
     wired('engine/silence'),
+    NO_PAGES,
   ],
   [
     'a database of a newer version is opened',
@@ -166,6 +169,7 @@ export const PRODUCT_CHANGES = [
     'if (newer !== undefined) {',
     'if (newer === null) {',
     wired('engine/silence'),
+    NO_PAGES,
   ],
   [
     'a database of another program is filled',
@@ -173,6 +177,7 @@ export const PRODUCT_CHANGES = [
     'if (tables.length === 0) return;',
     'return;',
     wired('engine/silence'),
+    NO_PAGES,
   ],
   [
     'a damaged database is gone on with',
@@ -180,6 +185,7 @@ export const PRODUCT_CHANGES = [
     "if (said !== 'ok')",
     'if (said === null)',
     wired('engine/silence'),
+    NO_PAGES,
   ],
 
   // Check-ins
@@ -196,6 +202,7 @@ export const PRODUCT_CHANGES = [
     'while (this.tailBytes - this.tail[0]!.length >= TAIL_BYTES) this.tailBytes -= this.tail.shift()!.length;',
     'if (this.tailBytes > TAIL_BYTES) this.tailBytes -= this.tail.pop()!.length;',
     wired('checkins/checkin-address'),
+    NO_PAGES,
   ],
   [
     'a preview of a link counts as a report',
@@ -250,6 +257,7 @@ export const PRODUCT_CHANGES = [
     '{ readOnly: true },',
     '{ readOnly: false },',
     wired('neighbours/real-servers'),
+    NO_PAGES,
   ],
   [
     'a broker is not told that nobody keeps it up to date',
@@ -257,5 +265,9 @@ export const PRODUCT_CHANGES = [
     '...(this.around && { will: { topic: this.alive, payload: Buffer.from(GONE), ...KEPT } }),',
     '',
     wired('messages/mirror'),
+    NO_PAGES,
   ],
-].map(([what, file, from, to, tests]) => ({ what, file, from, to, tests }));
+].map(([what, file, from, to, tests, withPages]) => ({
+  ...{ what, file, from, to, tests },
+  withPages: withPages ?? !/^src\/(server|engine|site)\//.test(file),
+}));

@@ -2013,6 +2013,13 @@ export const CHANGES = [
     unit('engine/company'),
   ],
   [
+    'a session of somebody else is ended',
+    'src/store/access/accounts.ts',
+    'where({ id, account_id: accountId }).delete()',
+    'where({ id }).delete()',
+    wired('store/access'),
+  ],
+  [
     'what opens a page opens it for ever',
     'src/server/site/access.ts',
     'until < now || ',

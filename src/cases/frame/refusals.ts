@@ -63,11 +63,6 @@ export const REFUSALS = {
     title: 'Key used before',
     when: 'The Idempotency-Key stands for another request.',
   },
-  'key.busy': {
-    status: 409,
-    title: 'Under way',
-    when: 'The request with this Idempotency-Key is under way.',
-  },
   'watch.no-probe': { status: 409, title: 'Nothing to look at', when: 'A check-in waits to hear.' },
   'watch.no-checkin': { status: 409, title: 'No check-in', when: 'A probe has no check-in address.' },
   'watch.not-told': {

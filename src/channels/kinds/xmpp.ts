@@ -21,6 +21,8 @@ export interface XmppSettings {
 }
 
 const TIMEOUT_MS = 10_000;
+/** So long after a connection was lost it may still be said why. */
+const SAYS_WHY_MS = 300;
 const NICK = 'lantern';
 /** How long an answer that somebody is not there may take after the server took the message. */
 const ERROR_MS = 300;
@@ -99,7 +101,7 @@ class XmppLine extends StayingLine<There> {
     client.prependListener('element', withoutResuming);
     if (this.settings.authority !== '') await encryptBy(client, this.settings.authority);
     try {
-      await inTime(client.start());
+      await inTime(Promise.race([client.start(), lossOf(client)]));
       if (!plain && !client.isSecure()) throw new Error('No connection: the server does not encrypt it');
     } catch (error) {
       await client.stop().catch(() => undefined);
@@ -220,6 +222,14 @@ class XmppLine extends StayingLine<There> {
   protected async leave({ client }: There): Promise<void> {
     await client.stop();
   }
+}
+
+/** Rejects once a connection is lost, which starting does not notice; why, where it does, goes before. */
+function lossOf(client: Client): Promise<never> {
+  return new Promise((_, reject) => {
+    const lost = () => setTimeout(reject, SAYS_WHY_MS, new Error('No connection: it was closed'));
+    client.once('disconnect', lost);
+  });
 }
 
 async function inTime<T>(work: Promise<T>, what = 'No connection'): Promise<T> {

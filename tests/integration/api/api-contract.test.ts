@@ -295,15 +295,21 @@ describe('the contract of the API', () => {
     });
 
     it('at the same time does it once', async () => {
-      const body = { name: 'By many at once' };
-      const answers = await Promise.all(
-        Array.from({ length: 5 }, () => api('POST', '/sections', body, key('at once'))),
-      );
-      const statuses = answers.map((answer) => answer.status);
-      expect(statuses.filter((status) => status === 201).length).toBeGreaterThanOrEqual(1);
-      expect(statuses.every((status) => status === 201 || status === 409)).toBe(true);
-      const sections = (await api('GET', '/sections')).body as unknown as { name: string }[];
-      expect(sections.filter((section) => section.name === 'By many at once')).toHaveLength(1);
+      const five = (path: string, body: object) =>
+        Promise.all(Array.from({ length: 5 }, () => api('POST', path, body, key(`at once ${path}`))));
+      const before = await count();
+      const watches = await five('/watches', {
+        ...{ kind: 'port', name: 'At once', settings: { host: '127.0.0.1', port: 9 } },
+      });
+      expect(await count()).toBe(before + 1);
+      // A name that another section has would be refused, were that not the same request.
+      const sections = await five('/sections', { name: 'By many at once' });
+      for (const answers of [watches, sections]) {
+        expect(answers.map(({ status }) => status)).toEqual([201, 201, 201, 201, 201]);
+        expect(new Set(answers.map(({ body }) => (body as { id: number }).id)).size).toBe(1);
+        const replayed = answers.filter(({ headers }) => headers.get('idempotent-replayed') === 'true');
+        expect(replayed).toHaveLength(4);
+      }
     });
 
     it('keeps a secret that is shown once sealed', async () => {

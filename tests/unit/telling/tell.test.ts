@@ -415,6 +415,7 @@ describe('what cannot make up its mind', () => {
         .down(KIOSK)
         .to(i * 2 * MINUTE + MINUTE)
         .up(KIOSK);
+    expect(desk.says.at(-1)!.event).toEqual({ kind: 'unsteady', turns: 6, withinMs: 5 * MINUTE });
     expect(desk.heard()).toEqual([
       '0: 1 down 1',
       '1: 1 recovered 1',
@@ -424,6 +425,7 @@ describe('what cannot make up its mind', () => {
       '5: 1 unsteady 1',
     ]);
     desk.to(3 * HOUR);
+    expect(desk.says.at(-1)!.event).toEqual({ kind: 'steady', since: T0 + 19 * MINUTE });
     expect(desk.heard()).toEqual(['49: 1 steady 1']);
     expect(desk.telling.threads.size).toBe(0);
   });
