@@ -3,6 +3,7 @@ import { cookies } from 'next/headers';
 import type { ReactNode } from 'react';
 import { serverContext } from '@/server/context';
 import { ZoneProvider } from '@/ui/form/zone';
+import { TypedEarly } from '@/ui/shell/typed-early';
 import './globals.css';
 
 export const metadata: Metadata = { title: { default: 'Calm Lantern', template: '%s · Calm Lantern' } };
@@ -15,6 +16,7 @@ export default async function RootLayout({ children }: { children: ReactNode }) 
     <html lang="en" data-theme={chosen} suppressHydrationWarning>
       <body>
         <ZoneProvider zone={serverContext().environment.zone}>{children}</ZoneProvider>
+        <TypedEarly />
       </body>
     </html>
   );

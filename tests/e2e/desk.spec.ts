@@ -27,6 +27,36 @@ test.describe.serial('the demo', () => {
     await page.context().close();
   });
 
+  test('knows what was typed, ticked and chosen before the scripts of a page were there', async ({
+    browser,
+  }) => {
+    const page = await signIn(browser, demo.base);
+    const early = async (place: string, work: () => Promise<unknown>) => {
+      let come = () => {};
+      const scripts = new Promise<void>((resolve) => (come = resolve));
+      await page.route('**/_next/static/**/*.js*', async (route) => {
+        await scripts;
+        await route.continue();
+      });
+      await page.goto(demo.base + place, { waitUntil: 'commit' });
+      await work();
+      come();
+      await page.waitForLoadState();
+      await page.unrouteAll({ behavior: 'wait' });
+    };
+    await early('/messages/routes/1', async () => {
+      await page.getByRole('checkbox', { name: 'Crew house', exact: true }).first().check();
+      await page.getByLabel('And again').selectOption({ index: 0 });
+    });
+    const sentence = page.locator('section', { hasText: 'In a sentence' }).getByRole('status');
+    await expect(sentence).toContainText('Crew house');
+    await expect(sentence).not.toContainText('then again every');
+    await early('/watches/new', () => page.getByLabel('Name', { exact: true }).fill('Round trip'));
+    await page.waitForFunction(() => JSON.stringify(localStorage).includes('Round trip'));
+    await expect(page.getByLabel('Name', { exact: true })).toHaveValue('Round trip');
+    await page.context().close();
+  });
+
   test('skips to the content, and ends a session that is open elsewhere', async ({ browser }) => {
     const page = await signIn(browser, demo.base);
     const other = await signIn(browser, demo.base);
