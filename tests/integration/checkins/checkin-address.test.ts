@@ -1,5 +1,6 @@
 import { execFile } from 'node:child_process';
 import { rmSync, writeFileSync } from 'node:fs';
+import { request } from 'node:http';
 import { join } from 'node:path';
 import { promisify } from 'node:util';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
@@ -80,6 +81,27 @@ describe('the check-in address', () => {
     const { output } = (await reports())[0]!;
     expect(String(output).length).toBeLessThan(100_100);
     expect(output).toMatch(/^begin y+\n\[… 2900010 bytes left out …\]\ny+ end$/);
+  });
+
+  it('is no place to send to without end', async () => {
+    const sending = request(address, { method: 'POST' });
+    let open = true;
+    let go = () => {};
+    for (const end of ['error', 'close'])
+      sending.on(end, () => {
+        open = false;
+        go();
+      });
+    sending.on('drain', () => go());
+    let sent = 0;
+    for (const piece = Buffer.alloc(1_000_000, 'z'); open && sent < 300; sent += 1) {
+      const room = new Promise<void>((resolve) => (go = resolve));
+      if (!sending.write(piece)) await room;
+    }
+    sending.destroy();
+    // Twenty are read; what the two systems hold between them comes on top.
+    expect(sent).toBeLessThan(100);
+    expect(JSON.stringify(await reports())).not.toContain('zzz');
   });
 
   it('never keeps what looks like a secret', async () => {

@@ -181,6 +181,18 @@ describe('reports by mail', () => {
     expect((await reports(b.id)).map((report) => report.is)).toEqual(['failed']);
   });
 
+  it('count for twenty at once, and are put off for more', async () => {
+    const many: string[] = [];
+    for (let i = 0; i <= 20; i += 1) many.push((await make({ name: `Pump ${i}` })).mailAddress!);
+    const { accepted, rejected, rejectedErrors } = (await send({ to: many, subject: 'done' })) as unknown as {
+      accepted: string[];
+      rejected: string[];
+      rejectedErrors: { response: string }[];
+    };
+    expect([accepted.length, rejected]).toEqual([20, [many[20]]]);
+    expect(rejectedErrors[0]!.response).toContain('452 4.5.3 Too many recipients at once.');
+  });
+
   it('are not passed on to anybody else', async () => {
     const before = (await reports(job.id)).length;
     const nobody = `${'a'.repeat(32)}@${DOMAIN}`;

@@ -1,3 +1,4 @@
+import { connect, createServer, type Socket } from 'node:net';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import mqttLibrary, { type MqttClient } from 'mqtt';
 import type { Engine } from '@/engine/engine';
@@ -37,13 +38,13 @@ describe('how watches stand, kept by a broker', () => {
           JSON.parse(text) as { state: string; name: string },
         ]),
     );
-  const connectBroker = (topic = 'crew-house') =>
+  const connectBroker = (topic = 'crew-house', port = broker.port) =>
     saveNewChannel(store.db, {
       kind: 'mqtt',
       name: 'Crew house',
       settings: {
         host: '127.0.0.1',
-        port: broker.port,
+        port,
         tls: false,
         user: '',
         password: '',
@@ -123,6 +124,25 @@ describe('how watches stand, kept by a broker', () => {
     expect(states()).toEqual({});
     await until(() => states()[site]?.state === 'down', 'left anew', 40_000);
     expect(kept.get('crew-house/alive')).toBe('yes');
+  });
+
+  it('is said by the broker to be kept by nobody, once whoever kept it is cut off', async () => {
+    const sockets: Socket[] = [];
+    const way = createServer((near) => {
+      const far = connect(broker.port, '127.0.0.1');
+      for (const socket of [near, far]) socket.on('error', () => undefined);
+      sockets.push(near, far);
+      near.pipe(far).pipe(near);
+    });
+    const port = await freePort();
+    await new Promise<void>((resolve) => way.listen(port, '127.0.0.1', resolve));
+    await makeWatch(store.db, webConfig(`http://127.0.0.1:${await freePort()}/`));
+    await connectBroker('crew-house', port);
+    await engine.start();
+    await until(() => kept.get('crew-house/alive') === 'yes', 'there');
+    way.close();
+    for (const socket of sockets) socket.destroy();
+    await until(() => kept.get('crew-house/alive') === 'no', 'said by the broker itself');
   });
 
   it('loses nothing while the broker is away', async () => {
