@@ -9,7 +9,6 @@ const wired = (...names) => names.map((name) => `tests/integration/${name}.test.
 const NO_PAGES = false;
 const SITE = 'src/server/site/public-site.ts';
 const PASSWORDS = 'src/server/site/access.ts';
-const REPEATS = 'src/api/idempotency.ts';
 const PREFLIGHT = 'src/store/db/preflight.ts';
 const MAIL = 'src/server/checkins/mail-endpoint.ts';
 
@@ -88,38 +87,10 @@ export const PRODUCT_CHANGES = [
 
   // Requests that are sent again
   [
-    'a key stands for another request as well',
-    REPEATS,
-    'if (kept && kept.request !== mark) {',
-    'if (kept && mark === null) {',
-    wired('api/api-contract'),
-  ],
-  [
-    'the same request at the same time is done twice',
-    REPEATS,
-    "if (await fetchAnswered(trx, asked)) throw new Error('The same request was done meanwhile.');",
-    '',
-    wired('api/api-contract'),
-  ],
-  [
-    'what the same request did stands in its way',
-    REPEATS,
-    'if (meanwhile) return { answer: meanwhile, replayed: true };',
-    '',
-    wired('api/api-contract'),
-  ],
-  [
     'an answer with a secret lies open on the disk',
-    REPEATS,
+    'src/api/idempotency.ts',
     'const sealed = vault.seal(JSON.stringify(answer));',
     'const sealed = JSON.stringify(answer);',
-    wired('api/api-contract'),
-  ],
-  [
-    'what was done is kept apart from its answer',
-    'src/api/dispatch.ts',
-    'const out = await chosen(who, input, context, { within });',
-    'const out = await chosen(who, input, context);\n    await within(context.db, out);',
     wired('api/api-contract'),
   ],
   [

@@ -2013,6 +2013,27 @@ export const CHANGES = [
     unit('engine/company'),
   ],
   [
+    'a key stands for another request as well',
+    'src/api/idempotency.ts',
+    'if (kept && kept.request !== mark) {',
+    'if (kept && mark === null) {',
+    wired('store/done-once'),
+  ],
+  [
+    'the same request at the same time is done twice',
+    'src/api/idempotency.ts',
+    "if (await fetchAnswered(trx, asked)) throw new Error('The same request was done meanwhile.');",
+    '',
+    wired('store/done-once'),
+  ],
+  [
+    'what the same request did stands in its way',
+    'src/api/idempotency.ts',
+    'if (meanwhile) return { answer: meanwhile, replayed: true };',
+    '',
+    wired('store/done-once'),
+  ],
+  [
     'a session of somebody else is ended',
     'src/store/access/accounts.ts',
     'where({ id, account_id: accountId }).delete()',
