@@ -20,7 +20,8 @@ export class EngineSupervisor {
   readonly link: EngineLink;
   private child: ChildProcess | null = null;
   private startedAt = 0;
-  private openingMs: number;
+  /** How much longer than the first an engine is given to open. */
+  private patience = 1;
   private stopping = false;
   private telling = false;
   private tellAgain = false;
@@ -39,7 +40,6 @@ export class EngineSupervisor {
       openingMs?: number;
     },
   ) {
-    this.openingMs = options.openingMs ?? LONGEST_OPENING_MS;
     const find = () => findEngineSocket(options.dataFolder);
     this.link = new EngineLink(find, options.onNews, () => {
       if (this.stopping) return;
@@ -91,13 +91,14 @@ export class EngineSupervisor {
   async wake(): Promise<boolean> {
     if (this.link.connected || (await this.link.connect())) {
       this.options.waiting.discard();
-      this.openingMs = this.options.openingMs ?? LONGEST_OPENING_MS;
+      this.patience = 1;
       return true;
     }
+    const openingMs = (this.options.openingMs ?? LONGEST_OPENING_MS) * this.patience;
     if (!this.child) this.spawn();
-    else if (performance.now() - this.startedAt > this.openingMs) {
-      this.options.say(`the engine does not open after ${Math.round(this.openingMs / 1000)} s; replacing it`);
-      this.openingMs *= 2;
+    else if (performance.now() - this.startedAt > openingMs) {
+      this.options.say(`the engine does not open after ${Math.round(openingMs / 1000)} s; replacing it`);
+      this.patience *= 2;
       this.startedAt = performance.now();
       this.child.kill('SIGKILL');
     }

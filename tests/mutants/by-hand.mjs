@@ -2050,8 +2050,8 @@ export const CHANGES = [
   [
     'an engine that hangs before it listens is waited for',
     'src/server/engine-supervisor.ts',
-    'performance.now() - this.startedAt > this.openingMs',
-    'this.openingMs === 0',
+    'performance.now() - this.startedAt > openingMs',
+    'openingMs === 0',
     unit('server/engine-supervisor'),
   ],
   [
