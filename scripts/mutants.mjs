@@ -140,7 +140,7 @@ function writePage(results) {
     '',
   ].join('\n');
   writeFileSync(join(root, 'docs', 'mutants.md'), page);
-  spawnSync('npx', ['prettier', '--write', 'docs/mutants.md', 'docs/mutants.json'], { cwd: root });
+  spawnSync('npx', ['oxfmt', 'docs/mutants.md', 'docs/mutants.json'], { cwd: root });
 }
 
 ensureInstalled();

@@ -138,12 +138,11 @@ ensureTools();
 // What starts nothing runs in two rows, one for each of two cores.
 const [, isReady] = await Promise.all([
   (async () => {
-    await check('types', 'npx', ['tsc', '--noEmit']);
+    await check('types and lint', 'npx', ['oxlint']);
     await vitest('unit');
   })(),
   (async () => {
-    await check('lint', 'npx', ['eslint', '.']);
-    await check('formatting', 'npx', ['prettier', '--check', '--log-level', 'warn', '.']);
+    await check('formatting', 'npx', ['oxfmt', '--check', '.']);
     await check('boundaries and circles', 'npx', ['depcruise', 'src', '--config', '.dependency-cruiser.cjs']);
     await check('dead code', 'npx', ['knip']);
     return check('build', 'npm', ['run', '--silent', 'build']);

@@ -1,5 +1,3 @@
-/* eslint-disable no-console */
-
 /** The figures of one run: printed as they come, and kept as a table. */
 export class BenchTable {
   private readonly rows: string[][] = [];

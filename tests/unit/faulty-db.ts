@@ -3,7 +3,7 @@ import type Database from 'better-sqlite3';
 
 /** A database whose own connection can be made to refuse, for what is written by prepared statements. */
 export function faultyDb(db: Knex): {
-  db: Knex; /** Refuses from here on, or so many times. */
+  db: Knex /** Refuses from here on, or so many times. */;
   refuse: (error: Error | null, times?: number) => void;
   tries: () => number;
 } {

@@ -23,7 +23,7 @@ export interface Act {
   /** What it was about: noted with who did it, in the same transaction. */
   about: (subject: Subject) => void;
   /** Runs once all is committed; what is told to others is told then. */
-  afterwards: (tell: () => Promise<unknown> | unknown) => void;
+  afterwards: (tell: () => unknown) => void;
 }
 
 /** What a use case that only looks, or asks the engine, is given. */

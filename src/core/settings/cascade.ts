@@ -263,7 +263,9 @@ export function changesBetween(before: Resolved, after: Resolved): SettingChange
 
 /** A place where settings for several watches are kept. */
 export type SharedPlace =
-  { level: 'instance' } | { level: 'kind'; kind: string } | { level: 'section'; section: string };
+  | { level: 'instance' }
+  | { level: 'kind'; kind: string }
+  | { level: 'section'; section: string };
 
 /** What holds at a place where nothing is set there, and the names for which kinds have values of their own. */
 export function heldAt(place: SharedPlace, levels: Levels): Resolved & { varying: ReadonlySet<string> } {

@@ -14,7 +14,15 @@ export interface FieldDescription {
   help: string;
   /** `secret` is kept sealed and never shown again; `watches` picks other watches. */
   control:
-    'text' | 'textarea' | 'number' | 'switch' | 'select' | 'secret' | 'secret-area' | 'rows' | 'watches';
+    | 'text'
+    | 'textarea'
+    | 'number'
+    | 'switch'
+    | 'select'
+    | 'secret'
+    | 'secret-area'
+    | 'rows'
+    | 'watches';
   placeholder?: string;
   options?: readonly { value: string; text: string }[];
   columns?: readonly ColumnDescription[];

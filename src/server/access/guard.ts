@@ -33,7 +33,8 @@ const API = /^\/api\//;
 const SHUT = /^\/_next\/(?!static\/)/;
 
 export type Verdict =
-  { pass: true } | { pass: false; status: number; detail: string; headers?: Record<string, string> };
+  | { pass: true }
+  | { pass: false; status: number; detail: string; headers?: Record<string, string> };
 
 const PASS: Verdict = { pass: true };
 

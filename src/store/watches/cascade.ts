@@ -20,7 +20,7 @@ function levelsOf(
   settings: ReadonlyMap<string, string>,
   sections: { name: string; settings: string }[],
 ): Levels {
-  const text = JSON.stringify([[...settings].sort(), sections]);
+  const text = JSON.stringify([[...settings].toSorted(([a], [b]) => (a < b ? -1 : 1)), sections]);
   if (last?.text === text) return last.levels;
   const said = <T extends object>(key: string) => JSON.parse(settings.get(key) ?? '{}') as T;
   const levels: Levels = {

@@ -40,7 +40,10 @@ export function ProofForm({ initial, version, channels, zone }: ProofFormProps) 
   const save = async (over = false) => {
     const { channel, days, at, calls, address, every } = values;
     const body = {
-      letter: channel === '' ? null : { channelId: Number(channel), days: days.map(Number).sort(), at },
+      letter:
+        channel === ''
+          ? null
+          : { channelId: Number(channel), days: days.map(Number).toSorted((a, b) => a - b), at },
       call: calls
         ? {
             address: address === '' && call ? { kept: true } : address,

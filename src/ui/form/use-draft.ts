@@ -47,7 +47,7 @@ export function useDraft<T>(
     }, 0);
     return () => clearTimeout(timer);
     // Once, when the form opens.
-    // eslint-disable-next-line react-hooks/exhaustive-deps
+    // oxlint-disable-next-line react/exhaustive-deps
   }, [key]);
   useEffect(() => {
     if (!ready.current || done.current) return undefined;

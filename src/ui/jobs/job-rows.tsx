@@ -32,6 +32,7 @@ export function JobRows({ rows, onChange }: JobRowsProps) {
       <Table
         className="text-[0.9062rem]"
         heads={[
+          // oxlint-disable-next-line react/jsx-key -- a head and its width, no list
           [<span className="sr-only">watch it</span>, 'w-8'],
           ['name'],
           ['when'],

@@ -11,8 +11,8 @@ import type { BulkVerdict } from '@/core/imports/bulk-verdict';
 
 interface Row extends BulkVerdict {
   ticked: boolean;
-  /** What came of making it. */
-  made: 'yes' | string | null;
+  /** What came of making it: “yes”, or why not. */
+  made: string | null;
 }
 
 /** So many are made between two words on how far it is. */
@@ -89,6 +89,7 @@ export function BulkAdd() {
           <Table
             className="rows text-[0.9062rem]"
             heads={[
+              // oxlint-disable-next-line react/jsx-key -- a head and its width, no list
               [<span className="sr-only">make it</span>, 'w-8'],
               ['line', 'w-12'],
               ['name'],
