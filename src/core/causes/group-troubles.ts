@@ -87,13 +87,19 @@ function sayResolver(group: TroubleFacts[], resolver: string): { sentence: strin
   };
 }
 
-function sayAddress(group: TroubleFacts[], well: readonly WellFacts[]): { sentence: string; advice: string } {
-  const address = group.find((trouble) => trouble.address !== null)!.address!;
+/** That names lead to one machine may be known from a trouble that began at another time, and is in no group. */
+function sayAddress(
+  group: TroubleFacts[],
+  machine: string,
+  well: readonly WellFacts[],
+): { sentence: string; advice: string } {
+  const address = group.find((trouble) => trouble.address !== null)?.address ?? machine;
+  const isKnown = isNumber(address);
   return {
     sentence:
-      `${count(group)} watches with different names lead to ${address} and failed ${within(group)}` +
+      `${count(group)} watches with different names lead to ${isKnown ? address : 'one machine'} and failed ${within(group)}` +
       `${well.some((w) => w.address === address) ? ', while others there are well' : ''}.`,
-    advice: 'Look at the machine behind that address: it serves all of them.',
+    advice: `Look at the machine behind ${isKnown ? 'that address' : 'them'}: it serves all of them.`,
   };
 }
 
@@ -173,11 +179,11 @@ const WAYS: readonly Way[] = [
     kind: 'machine',
     key: (trouble, machineOf) => machineOf(trouble),
     least: 2,
-    say: (group, _, well) => {
-      const all = group.map((trouble) => trouble.host ?? trouble.address!);
+    say: (group, machine, well) => {
+      const all = group.map((trouble) => trouble.host ?? trouble.address ?? machine);
       const names = all.filter((host) => !isNumber(host));
       const hosts = new Set(names.length > 0 ? names : all);
-      return hosts.size === 1 ? sayHost(group, [...hosts][0]!, well) : sayAddress(group, well);
+      return hosts.size === 1 ? sayHost(group, [...hosts][0]!, well) : sayAddress(group, machine, well);
     },
   },
   {

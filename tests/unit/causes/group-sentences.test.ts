@@ -44,6 +44,27 @@ describe('what is said of troubles that belong together', () => {
     expect(told(unsure)[0]).toMatch(new RegExp(`^machine: Two watches on ${web} failed at once\\. `));
   });
 
+  it('several names that lead to one address, as only a trouble of another time tells', () => {
+    const later = T0 + TOGETHER_MS + 1;
+    const mail = 'mail.ternferry.test';
+    const found = (address: string) =>
+      told(
+        troubles(
+          { host: web },
+          { host: mail },
+          { host: web, address, began: later },
+          { host: mail, address, began: later + later - T0 },
+        ),
+      );
+    expect(found('192.0.2.7')).toEqual([
+      'machine: Two watches with different names lead to 192.0.2.7 and failed at once. Look at the machine behind that address: it serves all of them.',
+    ]);
+    // The machine goes by the name of a host where that comes before its address.
+    expect(found('zone.ternferry.test')).toEqual([
+      'machine: Two watches with different names lead to one machine and failed at once. Look at the machine behind them: it serves all of them.',
+    ]);
+  });
+
   it('several names on one address, with or without others that are well there', () => {
     const two = troubles(
       { host: web, address: '192.0.2.7' },
