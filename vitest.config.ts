@@ -5,7 +5,13 @@ import { BaseSequencer, type TestSpecification } from 'vitest/node';
 // Dates are said in the reader's zone; tests read in one zone everywhere.
 process.env.TZ = 'UTC';
 
-const UNIT = { include: ['tests/unit/**/*.test.ts'], testTimeout: 60_000 };
+const UNIT = {
+  include: ['tests/unit/**/*.test.ts'],
+  setupFiles: ['tests/unit/tries.ts'],
+  testTimeout: 60_000,
+  // A third of the time is waiting for what takes its time: three files for two cores.
+  maxWorkers: 3,
+};
 const ALONE = 'tests/unit/**/*.alone.test.ts';
 
 const INTEGRATION = {

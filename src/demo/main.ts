@@ -1,7 +1,7 @@
 import { writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { linkBase, readEnvironment } from '@/core/settings/environment';
-import { openStore } from '@/store/db/connection';
+import { openStore } from '@/store/db/open';
 import { savePulse } from '@/store/history/intake-gaps';
 import { fillDemo } from './fill';
 

@@ -4,7 +4,7 @@ import { availableParallelism } from 'node:os';
 import { fileURLToPath } from 'node:url';
 import { linkBase, readEnvironment } from '@/core/settings/environment';
 import { lookupWith, parseHosts } from '@/probes/transport/lookup';
-import { openStore } from '@/store/db/connection';
+import { openStore } from '@/store/db/open';
 import { openVault } from '@/store/db/vault';
 import { Company } from '@/engine/link/company';
 import { WAITS } from '@/engine/link/waits';

@@ -8,7 +8,7 @@ import type { EngineNews } from '@/engine/link/protocol';
 import { sealChannelSettings } from '@/store/messages/channels';
 import { defaultsOfKinds, shippedForKinds } from '@/probes/kinds/registry';
 import { saveShipped } from '@/store/watches/cascade';
-import { openStore } from '@/store/db/connection';
+import { openStore } from '@/store/db/open';
 import { saveOpening, savePulse } from '@/store/history/intake-gaps';
 import { fetchOpenOwnTroubles } from '@/store/history/own-troubles';
 import { hasAccounts } from '@/store/access/accounts';

@@ -1,6 +1,6 @@
 import http from 'node:http';
 import { rmSync } from 'node:fs';
-import { openStore } from '@/store/db/connection';
+import { openStore } from '@/store/db/open';
 import { saveNewPage } from '@/store/pages/pages';
 import { makeWatch, startProduct, tempStore, until, webConfig } from '../integration/helpers';
 import { line, pageContent } from '../integration/pages';

@@ -4,7 +4,8 @@ import { join } from 'node:path';
 import type { Knex } from 'knex';
 import { newCheckinKey } from '@/accounts/secrets';
 import { newStatus } from '@/core/lifecycle/status';
-import { openStore, withRawConnection } from '@/store/db/connection';
+import { withRawConnection } from '@/store/db/connection';
+import { openStore } from '@/store/db/open';
 import {
   makeCheckin,
   makeWatch,

@@ -91,6 +91,14 @@ test.describe.serial('the demo', () => {
     await page.keyboard.press('Escape');
     await expect(keys).toHaveCount(0);
 
+    // However fast the next key comes, it is typed into the field.
+    const field = await page.evaluate(() => {
+      document.body.dispatchEvent(new KeyboardEvent('keydown', { key: '/', bubbles: true }));
+      return document.activeElement?.getAttribute('placeholder');
+    });
+    expect(field).toBe('Find a watch, or something to do');
+    await page.keyboard.press('Escape');
+    await expect(page.getByRole('dialog')).toHaveCount(0);
     await page.keyboard.press('/');
     await page.keyboard.type('crew ro');
     await expect(page.getByRole('option', { name: 'Crew rota' })).toBeVisible();

@@ -2,7 +2,7 @@ import { rmSync } from 'node:fs';
 import { expect, test, type Locator, type Page } from '@playwright/test';
 import { makeWatch, periodConfig, tempStore, webConfig, type Product } from '../integration/helpers';
 import { newCheckinKey } from '@/accounts/secrets';
-import { openStore } from '@/store/db/connection';
+import { openStore } from '@/store/db/open';
 import { startSignedIn } from '../bench/signed-in';
 
 const WATCHES = 420;

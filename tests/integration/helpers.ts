@@ -6,7 +6,7 @@ import { join } from 'node:path';
 import type { Knex } from 'knex';
 import type { WatchConfig } from '@/core/settings/watch-config';
 import { web } from '@/probes/kinds/web';
-import { openStore } from '@/store/db/connection';
+import { openStore } from '@/store/db/open';
 import { saveNewWatch } from '@/store/watches/watches';
 
 /** npm runs everything from the root of the project. */

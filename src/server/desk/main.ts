@@ -3,7 +3,7 @@ import { createServer, type IncomingMessage, type Server, type ServerResponse } 
 import { join } from 'node:path';
 import { readEnvironment, type Environment } from '@/core/settings/environment';
 import { notePid } from '@/engine/link/protocol';
-import { openStore } from '@/store/db/connection';
+import { openStore } from '@/store/db/open';
 import { openVault } from '@/store/db/vault';
 import { ownPorts } from '@/server/base/own-ports';
 import { log, logError, speakAs } from '@/server/base/log';

@@ -5,7 +5,7 @@ import type { Drawn } from '@/server/site/copying/copies';
 import { drawHere, type Draw, type DrawAsk } from '@/server/site/drawing';
 import { PageLooks } from '@/server/site/looks';
 import { openLetters } from '@/site/pictures/letters';
-import { openStore } from '@/store/db/connection';
+import { openStore } from '@/store/db/open';
 
 export interface DrawWorkerData {
   folder: string;

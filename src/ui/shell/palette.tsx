@@ -5,6 +5,7 @@ import { Keyboard, LogOut, Moon, Search } from 'lucide-react';
 import { usePathname, useRouter } from 'next/navigation';
 import { Dialog } from 'radix-ui';
 import { useEffect, useEffectEvent, useRef, useState, type ReactNode } from 'react';
+import { flushSync } from 'react-dom';
 import { problemOf } from '@/ui/basic/call-api';
 import { Lantern } from '@/ui/basic/lantern';
 import { flipTheme } from '@/ui/basic/theme-switch';
@@ -189,7 +190,8 @@ function PaletteContent({ onDone }: ContentProps) {
 export function Palette() {
   const [open, setOpen] = useState(false);
   useEffect(() => {
-    const show = () => setOpen(true);
+    // At once: the very next key belongs into its field, and must not be taken for one of the desk's own.
+    const show = () => flushSync(() => setOpen(true));
     window.addEventListener(OPEN_PALETTE_EVENT, show);
     return () => window.removeEventListener(OPEN_PALETTE_EVENT, show);
   }, []);

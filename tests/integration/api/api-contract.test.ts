@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { ROUTES } from '@/api/routes';
-import { openStore } from '@/store/db/connection';
+import { openStore } from '@/store/db/open';
 import { makeCheckin, TOKEN, type Product } from '../helpers';
 import { withProduct } from '../with-product';
 

@@ -3,7 +3,7 @@ import { rmSync } from 'node:fs';
 import { probeKinds } from '@/probes/kinds/registry';
 import { makeAuthority } from '@/standins/certificates';
 import { Harbour } from '@/standins/harbour';
-import { openStore } from '@/store/db/connection';
+import { openStore } from '@/store/db/open';
 import { isSealed, openVault } from '@/store/db/vault';
 import { startProduct, until, type Product } from '../helpers';
 

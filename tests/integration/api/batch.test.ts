@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { openStore } from '@/store/db/connection';
+import { openStore } from '@/store/db/open';
 import { TOKEN, until, type Product } from '../helpers';
 import { withProduct } from '../with-product';
 

@@ -1,5 +1,5 @@
 import { beforeAll, describe, expect, it } from 'vitest';
-import { openStore } from '@/store/db/connection';
+import { openStore } from '@/store/db/open';
 import { ask, TOKEN, type Product } from '../helpers';
 import { withProduct } from '../with-product';
 

@@ -5,7 +5,7 @@ import { join } from 'node:path';
 import { promisify } from 'node:util';
 import { createTransport } from 'nodemailer';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { openStore } from '@/store/db/connection';
+import { openStore } from '@/store/db/open';
 import {
   ask,
   freePort,

@@ -1,6 +1,6 @@
 import { rmSync } from 'node:fs';
 import { describe, expect, it } from 'vitest';
-import { openStore } from '@/store/db/connection';
+import { openStore } from '@/store/db/open';
 import { ask, makeCheckin, startProduct, until, type MadeWatch, type Product } from '../helpers';
 
 /** Of each process, so twenty in all. */

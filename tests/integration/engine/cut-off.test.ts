@@ -2,7 +2,7 @@ import { execFileSync, spawn, spawnSync, type ChildProcess } from 'node:child_pr
 import { existsSync, rmSync } from 'node:fs';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { openStore } from '@/store/db/connection';
+import { openStore } from '@/store/db/open';
 import { freePort, ROOT, startProduct, tempStore, until, type MadeWatch, type Product } from '../helpers';
 
 const possible =

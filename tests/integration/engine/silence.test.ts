@@ -12,7 +12,7 @@ import {
 import { createServer, type Server } from 'node:http';
 import { join } from 'node:path';
 import { afterEach, describe, expect, it } from 'vitest';
-import { openStore } from '@/store/db/connection';
+import { openStore } from '@/store/db/open';
 import { sayTo } from '../say-to';
 import { WaitingEngine } from '@/server/waiting-engine';
 import { EngineSupervisor } from '@/server/engine-supervisor';

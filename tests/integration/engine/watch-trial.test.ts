@@ -1,5 +1,5 @@
 import { beforeAll, describe, expect, it } from 'vitest';
-import { openStore } from '@/store/db/connection';
+import { openStore } from '@/store/db/open';
 import { VERDICTS } from '@/store/history/recorder';
 import { freePort, type Product } from '../helpers';
 import { withProduct } from '../with-product';

@@ -5,7 +5,7 @@ import { SMTPServer } from 'smtp-server';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { bounceAddress } from '@/store/followers/bounce-addresses';
 import { fetchFollower } from '@/store/followers/followers';
-import { openStore } from '@/store/db/connection';
+import { openStore } from '@/store/db/open';
 import { openVault } from '@/store/db/vault';
 import { ensureTakeKey } from '@/store/messages/take-links';
 import { freePort, ownAccount, until, type Product } from '../helpers';

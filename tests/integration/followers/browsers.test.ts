@@ -2,7 +2,7 @@ import { describe, expect, it } from 'vitest';
 import { makeAuthority } from '@/standins/certificates';
 import { Harbour } from '@/standins/harbour';
 import { PracticePhone } from '@/standins/rooms/phone';
-import { openStore } from '@/store/db/connection';
+import { openStore } from '@/store/db/open';
 import { until, type Product } from '../helpers';
 import { withProduct } from '../with-product';
 

@@ -1,7 +1,7 @@
 import type { SMTPServer } from 'smtp-server';
 import { HtmlValidate } from 'html-validate';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { openStore } from '@/store/db/connection';
+import { openStore } from '@/store/db/open';
 import { makeCheckin, TOKEN, until, type Product } from '../helpers';
 import { withProduct } from '../with-product';
 import { startMailServer, type CameByMail } from '../../unit/channels/mailbox';

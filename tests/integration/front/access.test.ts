@@ -3,7 +3,7 @@ import { request as httpRequest } from 'node:http';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { ROUTES } from '@/api/routes';
-import { openStore } from '@/store/db/connection';
+import { openStore } from '@/store/db/open';
 import {
   EMAIL,
   makeCheckin,

@@ -2,7 +2,7 @@ import { rmSync } from 'node:fs';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { fillDemo } from '@/demo/fill';
 import { PARTNERS_PASSWORD } from '@/demo/fill-page';
-import { openStore } from '@/store/db/connection';
+import { openStore } from '@/store/db/open';
 import { savePulse } from '@/store/history/intake-gaps';
 import { EMAIL, PASSWORD, startProduct, tempFolder, type Product } from '../helpers';
 

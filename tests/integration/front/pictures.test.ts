@@ -3,7 +3,7 @@ import { describe, expect, it } from 'vitest';
 import { MOST_PICTURE_BYTES } from '@/core/pages/picture';
 import { DAY_MS } from '@/core/time/units';
 import { deleteUnusedPictures } from '@/store/pages/pictures';
-import { openStore } from '@/store/db/connection';
+import { openStore } from '@/store/db/open';
 import { makeCheckin, TOKEN, type Product } from '../helpers';
 import { rawAsk as raw } from '../raw-ask';
 import { withProduct } from '../with-product';

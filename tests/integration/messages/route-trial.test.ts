@@ -1,7 +1,7 @@
 import { once } from 'node:events';
 import { createServer, type AddressInfo } from 'node:net';
 import { beforeAll, describe, expect, it } from 'vitest';
-import { openStore } from '@/store/db/connection';
+import { openStore } from '@/store/db/open';
 import type { Product } from '../helpers';
 import { withProduct } from '../with-product';
 

@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { openStore } from '@/store/db/connection';
+import { openStore } from '@/store/db/open';
 import { Harbour } from '@/standins/harbour';
 import { makeAuthority } from '@/standins/certificates';
 import { freePort, until, type Product } from '../helpers';

@@ -1,5 +1,5 @@
 import { beforeAll, beforeEach, describe, expect, it } from 'vitest';
-import { openStore } from '@/store/db/connection';
+import { openStore } from '@/store/db/open';
 import { AnsweringRoom } from '../../unit/channels/answering';
 import type { Product } from '../helpers';
 import { sayTo } from '../say-to';

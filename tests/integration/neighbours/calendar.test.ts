@@ -3,6 +3,7 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { nextDues } from '@/core/schedule/schedule';
 import { momentsOf, wallAt } from '@/core/time/zone-time';
+import { tries } from '../../unit/tries';
 
 const installed = spawnSync('systemd-analyze', ['--version']).status === 0;
 if (!installed)
@@ -103,7 +104,7 @@ describe.skipIf(!installed)('calendar events against systemd itself', () => {
             compared += mine.length;
           }
         }),
-        { numRuns: 25 },
+        { numRuns: tries(25) },
       );
       expect(compared).toBeGreaterThan(300);
     },

@@ -10,7 +10,7 @@ import { encodeHistogram, addToHistogram, emptyHistogram } from '@/core/history/
 import { newStatus } from '@/core/lifecycle/status';
 import { defaultsOfKinds, probeKinds, shippedForKinds } from '@/probes/kinds/registry';
 import { saveShipped } from '@/store/watches/cascade';
-import { openStore } from '@/store/db/connection';
+import { openStore } from '@/store/db/open';
 import { migrationSource, STEP_NAMES } from '@/store/migrations';
 import { fetchWatch, fetchWatches } from '@/store/watches/watches';
 import { fetchOverview } from '@/views/overview/overview';

@@ -9,6 +9,7 @@ import { fetchWatchFacts } from '@/store/watches/watch-facts';
 import { fetchInOrderOfNames, fetchWatchesAlike } from '@/store/watches/watches-alike';
 import { deleteWatches, saveNewWatch, saveWatchesPaused } from '@/store/watches/watches';
 import { tempStore, type TempStore } from '../helpers';
+import { tries } from '../../unit/tries';
 
 const SECTIONS = [null, 'Piers', 'Crew house'];
 const TAGS = [[], ['quay'], ['boats', 'quay'], ['two, words']];
@@ -92,7 +93,7 @@ describe('watches that routes cannot tell apart', () => {
           }
         }
       }),
-      { numRuns: 60 },
+      { numRuns: tries(60) },
     );
   });
 

@@ -1,6 +1,7 @@
 import fc from 'fast-check';
 import { beforeEach, describe, expect, it } from 'vitest';
 import { Scheduler } from '@/engine/looks/scheduler';
+import { tries } from '../tries';
 
 /** A clock that goes on only when told, with the timers that hang on it. */
 class FakeClock {
@@ -178,7 +179,7 @@ describe('the look queue', () => {
         expect(started.map((s) => s.at)).toEqual([...times].sort((a, b) => a - b));
         expect(new Set(started.map((s) => s.id)).size).toBe(times.length);
       }),
-      { numRuns: 50 },
+      { numRuns: tries(50) },
     );
   });
 

@@ -4,6 +4,7 @@ import { deskSentences } from '@/core/history/count-text';
 import { figureSpans, observedText, sinceText } from '@/core/history/since-text';
 import { STATES } from '@/core/lifecycle/state';
 import { stateWords } from '@/core/history/state-text';
+import { tries } from '../tries';
 
 const WORDS = 'no one two three four five six seven eight nine ten eleven twelve'.split(' ');
 
@@ -37,7 +38,7 @@ describe('sentences that count', () => {
         const alone = /^The other (?:one is|\S+ are) up\.$/.test(below);
         if (alone) expect(others.up).toBe(rest);
       }),
-      { numRuns: 500 },
+      { numRuns: tries(500) },
     );
   });
 

@@ -3,6 +3,7 @@ import { describe, expect, it } from 'vitest';
 import { histogramOf, quantileOf } from '@/core/history/histogram';
 import { packHours, unpackHours } from '@/core/history/packed-hours';
 import { mergeRollups, type Rollup } from '@/core/history/rollup';
+import { tries } from '../tries';
 
 const HOUR = 3_600_000;
 const DAY = Date.parse('2026-11-25T00:00:00Z');
@@ -51,7 +52,7 @@ describe('the hours of a day', () => {
           }
         }
       }),
-      { numRuns: 200 },
+      { numRuns: tries(200) },
     );
   });
 

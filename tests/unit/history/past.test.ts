@@ -3,6 +3,7 @@ import { describe, expect, it } from 'vitest';
 import { Past, WatchHistory, type PastOutage, type Recorded } from '@/core/history/past';
 import type { Span } from '@/core/history/spans';
 import { stretchLists } from '../arbitraries';
+import { tries } from '../tries';
 
 const END = 1200;
 const outageLists: fc.Arbitrary<PastOutage[]> = fc
@@ -70,7 +71,7 @@ describe('a history behind a past that was worked out before', () => {
             expect(inOrder(behind[some])).toEqual(inOrder(whole[some]));
         },
       ),
-      { numRuns: 400 },
+      { numRuns: tries(400) },
     );
   });
 

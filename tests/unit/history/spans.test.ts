@@ -3,6 +3,7 @@ import { describe, expect, it } from 'vitest';
 import { calmLine, coarseLine, stretchAt } from '@/core/history/calm-line';
 import { intersectSpans, subtractSpans, totalOf, unionSpans, type Span } from '@/core/history/spans';
 import { SEVERITY, STRETCH_KINDS, type StretchKind } from '@/core/lifecycle/state';
+import { tries } from '../tries';
 
 const MOST = 24;
 const SPAN = fc.record({ from: fc.nat(MOST), to: fc.nat(MOST) });
@@ -37,7 +38,7 @@ describe('spans of time', () => {
         expect(moments(rest)).toEqual(inA.map((is, i) => is && !inB[i]!));
         expect(totalOf(a)).toBe(inA.filter(Boolean).length);
       }),
-      { numRuns: 400 },
+      { numRuns: tries(400) },
     );
   });
 
@@ -97,7 +98,7 @@ describe('the calm line', () => {
         expect(stretchAt(line, range.from - 1)).toBeUndefined();
         expect(stretchAt(line, range.to)).toBeUndefined();
       }),
-      { numRuns: 400 },
+      { numRuns: tries(400) },
     );
   });
 
@@ -129,7 +130,7 @@ describe('the calm line', () => {
           if (piece.to - piece.from >= least) expect(shown.some((one) => one.kind === piece.kind)).toBe(true);
         }
       }),
-      { numRuns: 300 },
+      { numRuns: tries(300) },
     );
   });
 

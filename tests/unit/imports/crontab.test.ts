@@ -16,6 +16,7 @@ import { formOf, isAnacrontab } from '@/core/imports/crontab-form';
 import { jobName } from '@/core/imports/job-name';
 import { readyLines } from '@/core/imports/ready-lines';
 import { dropIn, readTimers, spanSeconds } from '@/core/imports/timers';
+import { tries } from '../tries';
 
 const zone = 'Europe/Lisbon';
 const NOW = Date.parse('2026-11-23T12:00:00Z');
@@ -170,7 +171,7 @@ describe('a crontab', () => {
           expect(cronRuns(line)).toEqual(cronRuns(command));
         },
       ),
-      { numRuns: 40 },
+      { numRuns: tries(40) },
     );
     rmSync(folder, { recursive: true });
   });

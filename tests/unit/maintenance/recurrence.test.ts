@@ -4,6 +4,7 @@ import { occurrencesOf, readRule, ruleInWords, type Recurrence } from '@/core/ma
 import { momentOfWall, wallMsOf, wallText, wallTextAt } from '@/core/maintenance/wall';
 import { momentsOf, wallOf } from '@/core/time/zone-time';
 import { DAY_MS, HOUR_MS, MINUTE_MS } from '@/core/time/units';
+import { tries } from '../tries';
 
 const at = (iso: string) => Date.parse(iso);
 
@@ -172,7 +173,7 @@ describe('when it comes', () => {
           }
         },
       ),
-      { numRuns: 60 },
+      { numRuns: tries(60) },
     );
   });
 });

@@ -3,6 +3,7 @@ import { describe, expect, it } from 'vitest';
 import { cutTo, forHtml, forMarkdown, inPieces, oneLine, withoutCalls } from '@/core/messages/safe-text';
 import { colourOf, signOf, toneOf, type Tone } from '@/core/messages/tone';
 import type { SaidEvent } from '@/core/messages/said';
+import { tries } from '../tries';
 
 describe('a text from anywhere', () => {
   it.each([
@@ -55,7 +56,7 @@ describe('a text from anywhere', () => {
           expect(pieces.join('').replaceAll(' ', '')).toBe(text.replaceAll(' ', ''));
         },
       ),
-      { numRuns: 200 },
+      { numRuns: tries(200) },
     );
   });
 });

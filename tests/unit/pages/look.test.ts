@@ -4,6 +4,7 @@ import { colourText, contrastOf, inkOn, readableOn, readColour, type Rgb } from 
 import { accentsOf, GROUNDS, lookCss } from '@/core/pages/look';
 import { CLASS_NAMES } from '@/core/pages/class-names';
 import { cleanCss } from '@/core/pages/own-css';
+import { tries } from '../tries';
 
 const colour = fc.tuple(
   fc.nat({ max: 255 }),
@@ -150,7 +151,7 @@ describe('own rules of style', () => {
         const { css } = cleanCss(parts.join(''));
         expect(css).not.toMatch(/url\(|@import|</i);
       }),
-      { numRuns: 500 },
+      { numRuns: tries(500) },
     );
   });
 });

@@ -16,6 +16,7 @@ import {
   type RunReport,
 } from '@/core/reports/runs';
 import { saidAt, T0 } from './said';
+import { tries } from '../tries';
 
 const MINUTE = 60_000;
 
@@ -141,7 +142,7 @@ describe('output', () => {
           );
         }
       }),
-      { numRuns: 60 },
+      { numRuns: tries(60) },
     );
     expect(new OutputKeeper().asText()).toBeNull();
   });
