@@ -59,6 +59,8 @@ const IN_A_PROCESS_OF_THEIR_OWN = [
 export default defineConfig({
   resolve: { alias: { '@': fileURLToPath(new URL('src', import.meta.url)) } },
   test: {
+    // What the tests of core were made of is there for those of the product.
+    experimental: { fsModuleCache: true },
     sequence: { sequencer: LongestFirst },
     projects: [
       // One after the other in the same process: loading everything anew for each file is a third of the time.

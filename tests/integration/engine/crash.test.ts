@@ -1,10 +1,11 @@
 import { rmSync } from 'node:fs';
 import { describe, expect, it } from 'vitest';
 import { openStore } from '@/store/db/open';
+import { tries } from '../../unit/tries';
 import { ask, makeCheckin, startProduct, until, type MadeWatch, type Product } from '../helpers';
 
-/** Of each process, so twenty in all. */
-const KILLS = 10;
+/** Of each process. */
+const KILLS = tries(5);
 const JOBS = 60;
 
 describe('killed in the middle of check-ins', () => {
