@@ -5,6 +5,7 @@ import type { ListPage } from '@/store/db/list-page';
 import { readCursor } from './cursor';
 import { EXPORT_FORMATS } from './export';
 import type { Listing } from './route';
+import { ownEntry } from '@/core/text/own-entry';
 
 export const MOST_LISTED = 1000;
 const USUALLY_LISTED = 100;
@@ -100,7 +101,7 @@ export async function readQuery(schema: ObjectSchema<object>, given: URLSearchPa
   const fields = schema.fields as Record<string, { type: string }>;
   const query: Typed = {};
   for (const name of new Set(given.keys())) {
-    const field = fields[name];
+    const field = ownEntry(fields, name);
     if (!field) {
       const names = Object.keys(fields).join(', ') || 'no parameters';
       throw refuse(name.slice(0, 80), `Expected only ${names}; got ${name.slice(0, 80)}.`);

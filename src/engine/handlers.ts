@@ -23,6 +23,7 @@ import { fetchPageWords } from '@/probes/diagnosis/page-words';
 import type { WebSettings } from '@/probes/kinds/web';
 import { openSecrets } from '@/store/db/vault';
 import type { Watch } from '@/store/watches/watches';
+import { ownEntry } from '@/core/text/own-entry';
 
 const PAGE_LIMIT_MS = 10_000;
 
@@ -130,7 +131,7 @@ export function makeHandlers(parts: Parts): Handlers {
       });
     },
     findForChannel: async ({ kind, field, settings }) => {
-      const find = channelKind(kind)?.find?.[field];
+      const find = ownEntry(channelKind(kind)?.find ?? {}, field);
       if (!find) throw new Error(`Nothing can be found for ${field} of ${kind}.`);
       try {
         return { found: await find(openSecrets(runner.vault, settings), runner.signal) };

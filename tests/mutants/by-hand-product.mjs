@@ -238,6 +238,13 @@ export const PRODUCT_CHANGES = [
     wired('messages/mirror'),
     NO_PAGES,
   ],
+  [
+    'a parameter of a query is called what every object has something by',
+    'src/api/query.ts',
+    'const field = ownEntry(fields, name);',
+    'const field = fields[name];',
+    wired('front/access'),
+  ],
 ].map(([what, file, from, to, tests, withPages]) => ({
   ...{ what, file, from, to, tests },
   withPages: withPages ?? !/^src\/(server|engine|site)\//.test(file),

@@ -2061,4 +2061,25 @@ export const CHANGES = [
     'Math.min(regular, now + gap)',
     unit('engine/look-planner'),
   ],
+  [
+    'a run is called what every object has something by',
+    'src/core/lifecycle/decide-checkin.ts',
+    'const begun = ownEntry(status.running, run);',
+    'const begun = status.running[run];',
+    unit('lifecycle/decide-checkin'),
+  ],
+  [
+    'a run of such a name is forgotten',
+    'src/core/lifecycle/decide-checkin.ts',
+    'status.running = Object.fromEntries(latest.slice(0, MOST_RUNNING));',
+    'status.running = {};\n    for (const [one, at] of latest.slice(0, MOST_RUNNING)) status.running[one] = at;',
+    unit('lifecycle/decide-checkin'),
+  ],
+  [
+    'one machine is known by an address that none of a group has',
+    'src/core/causes/group-troubles.ts',
+    '?.address ?? machine;\n  const isKnown',
+    '!.address!;\n  const isKnown',
+    unit('causes/group-sentences'),
+  ],
 ].map(([what, file, from, to, tests]) => ({ what, file, from, to, tests }));

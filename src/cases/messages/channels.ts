@@ -27,6 +27,7 @@ import { refuseChanged, versionOf, type Expected } from '@/cases/frame/version';
 import { channelKindIds, channelSchema, channelTestSchema, findSchema } from '@/cases/schemas/messages';
 import { deletes } from '@/cases/frame/deletes';
 import { fetchLeftUnheard } from '@/views/messages/who-hears';
+import { ownEntry } from '@/core/text/own-entry';
 
 interface ValidChannel {
   kind: string;
@@ -208,7 +209,7 @@ export const findForChannel = asks(
       Object.keys((body as { settings?: object } | null)?.settings ?? {}),
     );
     const known = channelKind(kind);
-    if (!known?.find?.[field]) {
+    if (!known?.find || !ownEntry(known.find, field)) {
       const message = `Nothing can be found for “${field.slice(0, 80)}” of a channel of the kind “${kind.slice(0, 80)}”.`;
       throw refused([{ field: 'field', message }]);
     }

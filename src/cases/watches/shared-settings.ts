@@ -17,6 +17,7 @@ import { watchKindIds } from '@/cases/schemas/watch';
 import { tellEngine } from './around';
 import { checkRestsOn, effectsOf, mergeValues, saidValues, type Effect } from './sharing';
 import { checkInherited, checkTellsTo, sectionNameOf } from './valid-watch';
+import { ownEntry } from '@/core/text/own-entry';
 
 interface SharedBody {
   level: SharedPlace['level'];
@@ -67,7 +68,11 @@ export const getSharedSettings = asks('getSharedSettings', 'look', async ({ db }
     shipped: each(levels.usual),
     instance: wireOf(levels.instance),
     kinds: each(levels.kinds),
-    sections: ids.map(({ id, name }) => ({ id, name, values: wireOf(levels.sections[name] ?? {}) })),
+    sections: ids.map(({ id, name }) => ({
+      id,
+      name,
+      values: wireOf(ownEntry(levels.sections, name) ?? {}),
+    })),
   };
 });
 

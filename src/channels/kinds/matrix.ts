@@ -10,6 +10,7 @@ import { listens, listensField } from '@/channels/frame/fields';
 import { ROOM_PACE } from '@/channels/frame/room-pace';
 import type { Answer, AroundLine, ChannelKind, Found, Heard, Line, Outgoing } from '@/channels/frame/kind';
 import { callJson, readJson, webAddress, type Called } from '@/channels/transport/call-json';
+import { ownEntry } from '@/core/text/own-entry';
 
 export interface MatrixSettings {
   address: string;
@@ -86,6 +87,7 @@ async function ask(
   if (answer.ok) return { answer, status, reply };
   const code = typeof reply.errcode === 'string' ? reply.errcode : '';
   const error = typeof reply.error === 'string' ? reply.error.slice(0, 200) : answer.said;
+  const why = ownEntry(WHY, code);
   const waits = reply.retry_after_ms;
   return {
     status,
@@ -93,7 +95,7 @@ async function ask(
     answer: {
       ...answer,
       retry: answer.retry || code === 'M_LIMIT_EXCEEDED',
-      said: WHY[code] ? `${WHY[code]}: ${error}` : answer.said,
+      said: why === undefined ? answer.said : `${why}: ${error}`,
       ...(typeof waits === 'number' && { retryAfterMs: askedMs(waits) }),
     },
   };

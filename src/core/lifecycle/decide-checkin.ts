@@ -4,6 +4,7 @@ import { formatDuration } from '@/core/time/duration';
 import { expectedAfter, nextDue } from '@/core/schedule/schedule';
 import type { CheckinRules, Report, Status } from './status';
 import { formatClock } from '@/core/time/clock-text';
+import { ownEntry } from '@/core/text/own-entry';
 
 /** Runs remembered at once for one watch; the oldest are forgotten first. */
 const MOST_RUNNING = 50;
@@ -107,19 +108,20 @@ export function takeReport(draft: Draft, rules: CheckinRules, report: Report, no
   const run = report.run ?? '';
   if (status.warned === 'checkin.never') status.warned = null;
   if (report.is === 'begun') {
-    const others = Object.values(status.running);
+    const others = Object.entries(status.running);
     if (others.length > 0) {
-      const begun = formatClock(Math.max(...others), rules.zone);
+      const begun = formatClock(Math.max(...others.map(([, at]) => at)), rules.zone);
       warn(draft, report.at, 'checkin.doubled', { begun });
     }
-    status.running[run] = report.at;
-    const oldest = Object.entries(status.running).sort((a, b) => b[1] - a[1]);
-    status.running = Object.fromEntries(oldest.slice(0, MOST_RUNNING));
+    const latest = [...others.filter(([one]) => one !== run), [run, report.at] as const].sort(
+      (a, b) => b[1] - a[1],
+    );
+    status.running = Object.fromEntries(latest.slice(0, MOST_RUNNING));
     // Begun and never done counts from the first report on.
     status.due ??= expectedAfter(rules.schedule, report.at);
     return;
   }
-  const begun = status.running[run];
+  const begun = ownEntry(status.running, run);
   if (begun !== undefined) {
     delete status.running[run];
     draft.events.push({ type: 'run-ended', at: report.at, ms: report.at - begun });

@@ -313,6 +313,8 @@ describe('what programs send', () => {
     { toString: null, valueOf: 1 },
     JSON.parse('{"__proto__":{"x":1}}'),
     'x'.repeat(2000),
+    'constructor',
+    '__proto__',
     1e300,
     null,
   ];
@@ -368,6 +370,37 @@ describe('what programs send', () => {
     const polluted = await product.api('POST', '/tokens', '{"name":"a","__proto__":{"x":1}}');
     expect(polluted.body).toMatchObject({ status: 422, errors: [{ field: '__proto__' }] });
   });
+
+  it.each(['constructor', 'toString', '__proto__'])(
+    'may be called “%s”, as every object has something by that name',
+    async (name) => {
+      const good = async (method: string, path: string, body?: unknown) => {
+        const answer = await product.api(method, path, body);
+        expect(answer.status, `${path}: ${JSON.stringify(answer.body)}`).toBeLessThan(300);
+        return answer.body as { id: number };
+      };
+      const watch = await makeCheckin(product, { name, section: name, tags: [name] });
+      await good('PATCH', '/shared-settings', { level: 'section', section: name, longestRunSeconds: 77 });
+      expect(await good('GET', `/watches/${watch.id}`)).toMatchObject({
+        ...{ name, section: { name }, tags: [name] },
+        ...{ longestRunSeconds: 77, sources: { longestRunSeconds: 'section' } },
+      });
+      for (const is of ['done', 'begun', 'done']) {
+        const path = new URL(watch.checkinAddress).pathname;
+        expect((await raw(product, `${path}?is=${is}&run=${name}`)).status).toBe(200);
+      }
+      const runs = (await good('GET', `/watches/${watch.id}/runs`)) as unknown as { tookMs: unknown }[];
+      expect(runs.map(({ tookMs }) => typeof tookMs)).toEqual(['number', 'object']);
+      // The framework leaves a parameter by the third name out of the address.
+      const query = await product.api('GET', `/watches?${name.replace('__proto__', 'valueOf')}=1`);
+      expect(query.body).toMatchObject({
+        status: 422,
+        errors: [{ message: expect.stringMatching(/^Expected only /) }],
+      });
+      const find = await product.api('POST', '/channel-choices', { kind: 'bot', field: name, settings: {} });
+      expect(find.body).toMatchObject({ status: 422, errors: [{ field: 'field' }] });
+    },
+  );
 
   it('may not be nested without end, and is not repeated at length', async () => {
     const deep = await product.api('POST', '/tokens', `${'['.repeat(2000)}${']'.repeat(2000)}`);

@@ -138,6 +138,17 @@ describe('a check-in watch', () => {
     expect(status.running).toEqual({ b: DUE + MINUTE });
   });
 
+  it.each(['constructor', 'toString', '__proto__'])(
+    'takes “%s” for the id of a run like any other',
+    (run) => {
+      const ended = (...inputs: Input[]) => live(inputs).events.filter((e) => e.type === 'run-ended');
+      expect(ended(report(DUE, 'done', { run }))).toEqual([]);
+      expect(ended(report(DUE, 'begun', { run }), report(DUE + MINUTE, 'done', { run }))).toEqual([
+        { type: 'run-ended', at: DUE + MINUTE, ms: MINUTE },
+      ]);
+    },
+  );
+
   it('says that a run began and never ended', () => {
     const { status } = live([report(DUE), report(DUE + DAY, 'begun'), { tick: DUE + DAY + HOUR }]);
     expect(status.outage?.causes).toEqual(['checkin.unfinished']);
