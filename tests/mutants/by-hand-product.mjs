@@ -243,7 +243,7 @@ export const PRODUCT_CHANGES = [
     'src/api/query.ts',
     'const field = ownEntry(fields, name);',
     'const field = fields[name];',
-    wired('front/access'),
+    wired('api/strange-input'),
   ],
 ].map(([what, file, from, to, tests, withPages]) => ({
   ...{ what, file, from, to, tests },
