@@ -57,6 +57,38 @@ test.describe('long lists', () => {
     await expect(row(101).getByRole('link')).toBeFocused();
   });
 
+  test('what went out of sight and came back at once is there', async ({ page }) => {
+    // As where a page has much else to do: changes of what is in sight are told together.
+    await page.addInitScript(() => {
+      const Own = window.IntersectionObserver;
+      window.IntersectionObserver = class extends Own {
+        constructor(tell: IntersectionObserverCallback, options?: IntersectionObserverInit) {
+          let held: IntersectionObserverEntry[] = [];
+          super((changes, observer) => {
+            if (held.length === 0) setTimeout(() => tell(held.splice(0), observer), 300);
+            held = [...held, ...changes];
+          }, options);
+        }
+      };
+    });
+    await page.goto(`${product.base}/?range=7d`);
+    const last = page.getByRole('listitem').filter({ hasText: /Berth 420\D/ });
+    await expect(async () => {
+      await page.evaluate(() => window.scrollTo(0, document.body.scrollHeight));
+      await expect(last).toBeVisible({ timeout: 2_000 });
+    }).toPass();
+    await page.evaluate(async () => {
+      const drawn = () => new Promise((resolve) => requestAnimationFrame(() => setTimeout(resolve, 30)));
+      const { scrollY } = window;
+      for (const to of [0, scrollY]) {
+        window.scrollTo(0, to);
+        await drawn();
+      }
+    });
+    await page.waitForTimeout(1000);
+    await expect(last).toBeVisible();
+  });
+
   test('what changes comes by itself, and is all that comes', async ({ page }) => {
     await page.goto(`${product.base}/?range=7d`);
     const row = page.getByRole('listitem').filter({ hasText: /Berth 7\D/ });

@@ -2,6 +2,7 @@
 
 import { useEffect, useState } from 'react';
 import { callApi } from './call-api';
+import { watchSight } from './in-sight';
 
 /** The next rows are asked for before the last one comes into sight. */
 const NEAR = '900px 0px';
@@ -29,9 +30,7 @@ export function useEndless<Wire, Row>(from: string | null, rowOf: (wire: Wire) =
   useEffect(() => {
     if (!last) return;
     // Anew for each page: where the end is by then is told at once.
-    const sight = new IntersectionObserver(([entry]) => setNear(entry!.isIntersecting), { rootMargin: NEAR });
-    sight.observe(last);
-    return () => sight.disconnect();
+    return watchSight(last, NEAR, setNear);
   }, [last, rows]);
   useEffect(() => {
     if (!near || next === null || problem !== null) return;

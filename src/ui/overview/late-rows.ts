@@ -2,6 +2,7 @@
 
 import { useEffect, useRef, useState, type RefObject } from 'react';
 import { callApi } from '@/ui/basic/call-api';
+import { watchSight } from '@/ui/basic/in-sight';
 
 /** Rows are asked for before they come into sight, and let go of far behind it. */
 const NEAR = '900px 0px';
@@ -34,18 +35,15 @@ export function useLateRows<E extends Element, Wire, Row>(
   const [problem, setProblem] = useState<string | null>(null);
   const [height, setHeight] = useState<number | null>(null);
   const there = useRef(false);
-  useEffect(() => {
-    const sight = new IntersectionObserver(
-      ([entry]) => {
+  useEffect(
+    () =>
+      watchSight(place.current!, NEAR, (isNear, high) => {
         // What is let go of leaves its place as it was, so that nothing jumps.
-        if (!entry!.isIntersecting && there.current) setHeight(entry!.boundingClientRect.height);
-        setNear(entry!.isIntersecting);
-      },
-      { rootMargin: NEAR },
-    );
-    sight.observe(place.current!);
-    return () => sight.disconnect();
-  }, []);
+        if (!isNear && there.current) setHeight(high);
+        setNear(isNear);
+      }),
+    [],
+  );
   /** Questions are counted; what answers an older one than what is shown comes too late. */
   const asked = useRef(0);
   const answered = useRef(0);
