@@ -17,7 +17,7 @@ import {
 } from '../integration/helpers';
 import { startBare } from './load';
 import { eightDesks } from './desks';
-import { startSignedIn } from './signed-in';
+import { startSignedIn } from '../integration/signed-in';
 import type { BenchTable } from './table';
 
 const DAY_MS = 86_400_000;

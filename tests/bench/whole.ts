@@ -7,7 +7,7 @@ import { openStore } from '@/store/db/open';
 import { makeWatch, startProduct, tempStore, until, webConfig, type Product } from '../integration/helpers';
 import { startBare } from './load';
 import { line, pageContent } from '../integration/pages';
-import { startSignedIn } from './signed-in';
+import { startSignedIn } from '../integration/signed-in';
 import type { BenchTable } from './table';
 
 const DAY_MS = 86_400_000;

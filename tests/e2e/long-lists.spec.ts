@@ -3,7 +3,7 @@ import { expect, test, type Locator, type Page } from '@playwright/test';
 import { makeWatch, periodConfig, tempStore, webConfig, type Product } from '../integration/helpers';
 import { newCheckinKey } from '@/accounts/secrets';
 import { openStore } from '@/store/db/open';
-import { startSignedIn } from '../bench/signed-in';
+import { startSignedIn } from '../integration/signed-in';
 
 const WATCHES = 420;
 

@@ -82,7 +82,8 @@ export async function ping(
       '--',
       address,
     ];
-    const child = spawn(command, args, {
+    // Or the bundler of the pages takes everything there is for something that may be started.
+    const child = spawn(/* turbopackIgnore: true */ command, args, {
       stdio: ['ignore', 'pipe', 'pipe'],
       env: { ...process.env, LC_ALL: 'C' },
     });

@@ -4,7 +4,8 @@ import { fillDemo } from '@/demo/fill';
 import { PARTNERS_PASSWORD } from '@/demo/fill-page';
 import { openStore } from '@/store/db/open';
 import { savePulse } from '@/store/history/intake-gaps';
-import { EMAIL, PASSWORD, startProduct, tempFolder, type Product } from '../helpers';
+import { tempFolder, type Product } from '../helpers';
+import { startSignedIn } from '../signed-in';
 
 /** Every address within this place that a page leads to. */
 function linksOf(html: string, from: string): string[] {
@@ -30,16 +31,7 @@ describe('the demo', () => {
     });
     await savePulse(db, Date.now());
     await db.destroy();
-    product = await startProduct({
-      folder,
-      env: { LANTERN_ADMIN_EMAIL: EMAIL, LANTERN_ADMIN_PASSWORD: PASSWORD },
-    });
-    const signedIn = await fetch(`${product.base}/api/session`, {
-      method: 'POST',
-      headers: { 'content-type': 'application/json', origin: product.base },
-      body: JSON.stringify({ email: EMAIL, password: PASSWORD }),
-    });
-    cookie = signedIn.headers.get('set-cookie')!.split(';')[0]!;
+    ({ product, cookie } = await startSignedIn(folder));
   });
   afterAll(async () => {
     await product.stop();

@@ -5,16 +5,15 @@ import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { DeskProxy } from '@/server/desk/proxy';
 import {
   ask,
-  EMAIL,
   isAlive,
   makeCheckin,
-  PASSWORD,
   startProduct,
   TOKEN,
   until,
   type MadeWatch,
   type Product,
 } from '../helpers';
+import { startSignedIn } from '../signed-in';
 
 const deskPid = ({ folder }: Product) => Number(readFileSync(join(folder, 'desk.pid'), 'utf8'));
 const token = { authorization: `Bearer ${TOKEN}` };
@@ -25,14 +24,8 @@ describe('a desk that ends', () => {
   let cookie: string;
 
   beforeAll(async () => {
-    product = await startProduct({ env: { LANTERN_ADMIN_EMAIL: EMAIL, LANTERN_ADMIN_PASSWORD: PASSWORD } });
+    ({ product, cookie } = await startSignedIn());
     made = await makeCheckin(product);
-    const signedIn = await ask(`${product.base}/api/session`, {
-      method: 'POST',
-      headers: { 'content-type': 'application/json', origin: product.base },
-      body: JSON.stringify({ email: EMAIL, password: PASSWORD }),
-    });
-    cookie = signedIn.headers.get('set-cookie')!.split(';')[0]!;
   });
   afterAll(async () => {
     await product.stop();

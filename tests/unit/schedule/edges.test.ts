@@ -9,6 +9,7 @@ import { nextCalendar } from '@/core/schedule/next-calendar';
 import {
   cronProblem,
   expectedAfter,
+  expressionLines,
   isDay,
   nextDue,
   nextDues,
@@ -43,6 +44,8 @@ describe('a calendar event in words', () => {
     ['06:30:10', 'At 06:30:10'],
     ['06:30:*', 'At 06:30 every second'],
     ['06:30:5..9', 'At 06:30 at second 5 to 9'],
+    ['06:30:0/20', 'At 06:30 at second every 20 from 0 on'],
+    ['06:30:0', 'At 06:30'],
     ['*:30:10', 'At minute 30 of every hour at second 10'],
     ['Mon,Wed 06:30', 'At 06:30, Monday and Wednesday'],
     ['Mon,Tue 06:30', 'At 06:30, Monday and Tuesday'],
@@ -174,6 +177,26 @@ describe('when a calendar event comes', () => {
       ['2027-02-24T00:00:00', '2027-02-26T00:00:00', '2027-02-28T00:00:00'],
     ],
     [
+      '*-2~7/3 00:00',
+      '2027-01-01T00:00:00Z',
+      ['2027-02-22T00:00:00', '2027-02-25T00:00:00', '2027-02-28T00:00:00'],
+    ],
+    [
+      '*-2~1..7/3 00:00',
+      '2027-01-01T00:00:00Z',
+      ['2027-02-22T00:00:00', '2027-02-25T00:00:00', '2027-02-28T00:00:00'],
+    ],
+    [
+      '*-2~2..7/4 00:00',
+      '2027-01-01T00:00:00Z',
+      ['2027-02-23T00:00:00', '2027-02-27T00:00:00', '2028-02-24T00:00:00'],
+    ],
+    [
+      '*-2~1,5 00:00',
+      '2027-01-01T00:00:00Z',
+      ['2027-02-24T00:00:00', '2027-02-28T00:00:00', '2028-02-25T00:00:00'],
+    ],
+    [
       '*-2~* 00:00',
       '2027-02-27T00:00:00Z',
       ['2027-02-28T00:00:00', '2028-02-01T00:00:00', '2028-02-02T00:00:00'],
@@ -261,6 +284,10 @@ describe('cron, field by field', () => {
   });
 });
 
+it('a line of times stands for itself, however it is set in', () => {
+  expect(expressionLines('  30 2 * * *\t\n\n  # at night\n@daily')).toEqual(['30 2 * * *', '@daily']);
+});
+
 describe('what cannot be used', () => {
   const problem = (expression: string, type: 'cron' | 'calendar' = 'cron', rest: object = {}) =>
     timesProblem({ type, expression, zone, ...rest }, at('2026-11-24T00:00:00Z'));
@@ -270,6 +297,7 @@ describe('what cannot be used', () => {
     ['# 0 1 * * *', 'Expected five fields (minute hour day month weekday), got 0.'],
     ['@reboot', 'Expected times; @reboot has none. Choose a period, or none but notes.'],
     ['@Reboot', 'Expected times; @reboot has none. Choose a period, or none but notes.'],
+    ['x@reboot', 'Expected five fields (minute hour day month weekday), got 1.'],
     ['0 1 * *', 'Expected five fields (minute hour day month weekday), got 4.'],
     [
       '0 0 1 * * *',
@@ -290,6 +318,7 @@ describe('what cannot be used', () => {
   });
 
   it('is told for shorthands nobody knows, and for calendar events by where', () => {
+    expect(problem('@rebooted')).toMatch(/^This cron expression cannot be read: /);
     expect(problem('@fortnightly')).toMatch(/^This cron expression cannot be read: (?!CronPattern).*\.$/);
     expect(problem('', 'calendar')).toBe('Expected a calendar event such as Mon..Fri 06:30, got nothing.');
     expect(problem('*-13-1', 'calendar')).toBe('Expected a month from 1 to 12, got 13, at character 3.');
@@ -324,6 +353,9 @@ describe('what cannot be used', () => {
     '2a26-12-25',
     '',
     '2026-12-2a',
+    // These are whole years and months (ISO 8601).
+    '2026',
+    '2026-12',
   ])('%j is none', (text) => expect(isDay(text)).toBe(false));
 });
 

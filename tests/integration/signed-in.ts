@@ -1,9 +1,9 @@
-import { EMAIL, PASSWORD, startProduct, type Product } from '../integration/helpers';
+import { EMAIL, PASSWORD, startProduct, type Product } from './helpers';
 
-/** Starts the product on a folder, with somebody signed in at its desk. */
-export async function startSignedIn(folder: string): Promise<{ product: Product; cookie: string }> {
+/** Starts the product, on a folder of its own where none is said, with somebody signed in at its desk. */
+export async function startSignedIn(folder?: string): Promise<{ product: Product; cookie: string }> {
   const env = { LANTERN_ADMIN_EMAIL: EMAIL, LANTERN_ADMIN_PASSWORD: PASSWORD };
-  const product = await startProduct({ folder, env });
+  const product = await startProduct({ env, ...(folder !== undefined && { folder }) });
   const signedIn = await fetch(`${product.base}/api/session`, {
     method: 'POST',
     headers: { 'content-type': 'application/json', origin: product.base },
