@@ -48,6 +48,13 @@ module.exports = {
       to: { path: 'node_modules/(knex|better-sqlite3)/', dependencyTypesNot: ['type-only'] },
     },
     {
+      name: 'pages-open-no-database',
+      severity: 'error',
+      comment: 'They are handed one that is open: what it takes to open one takes long to read.',
+      from: { path: '^src/(app|api|cases|views)/' },
+      to: { path: '^src/store/(db/open|migrations/)', reachable: true },
+    },
+    {
       name: 'interface-code-reads-no-database-by-itself',
       severity: 'error',
       comment: 'Components are handed data; from the store they take types only.',
