@@ -2,9 +2,9 @@
 
 import Link from 'next/link';
 import type { KeptDelivery } from '@/store/messages/sent';
-import { EndlessBody } from '@/ui/basic/endless-body';
+import { EndlessBody } from '@/ui/lists/endless-body';
 import { Table } from '@/ui/basic/table';
-import { useGathered } from '@/ui/basic/use-endless';
+import { useGathered } from '@/ui/lists/use-endless';
 import { Time } from '@/ui/form/zone';
 import { OUTCOME_TEXT } from './outcome-text';
 

@@ -5,9 +5,9 @@ import { needsSeconds } from '@/core/time/clock-text';
 import { formatDuration, formatExactDuration } from '@/core/time/duration';
 import type { OutageLine } from '@/views/outages/outage-lines';
 import { Ago } from '@/ui/basic/ago';
-import { EndlessBody } from '@/ui/basic/endless-body';
+import { EndlessBody } from '@/ui/lists/endless-body';
 import { Table } from '@/ui/basic/table';
-import { useGathered } from '@/ui/basic/use-endless';
+import { useGathered } from '@/ui/lists/use-endless';
 import { Time } from '@/ui/form/zone';
 import { ToldPublicly } from '@/ui/pages/told-publicly';
 

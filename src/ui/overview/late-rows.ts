@@ -2,7 +2,7 @@
 
 import { useEffect, useRef, useState, type RefObject } from 'react';
 import { callApi } from '@/ui/basic/call-api';
-import { watchSight } from '@/ui/basic/in-sight';
+import { watchSight } from '@/ui/lists/in-sight';
 
 /** Rows are asked for before they come into sight, and let go of far behind it. */
 const NEAR = '900px 0px';

@@ -3,8 +3,8 @@
 import Link from 'next/link';
 import { STAGE_TITLES, type Stage } from '@/core/pages/incident';
 import { formatDuration } from '@/core/time/duration';
-import { EndlessItems } from '@/ui/basic/endless-body';
-import { useGathered } from '@/ui/basic/use-endless';
+import { EndlessItems } from '@/ui/lists/endless-body';
+import { useGathered } from '@/ui/lists/use-endless';
 import { Time } from '@/ui/form/zone';
 import { incidentRow, isStanding, type IncidentRow } from './incident-row';
 

@@ -2,10 +2,10 @@
 
 import Link from 'next/link';
 import type { State } from '@/core/lifecycle/state';
-import { MoreIsRead } from '@/ui/basic/endless-body';
+import { MoreIsRead } from '@/ui/lists/endless-body';
 import { Lantern } from '@/ui/basic/lantern';
 import { Sortable } from '@/ui/basic/sortable';
-import { useEndless } from '@/ui/basic/use-endless';
+import { useEndless } from '@/ui/lists/use-endless';
 
 interface Named {
   id: number;

@@ -1,7 +1,7 @@
 'use client';
 
 import { useEffect, useState } from 'react';
-import { callApi } from './call-api';
+import { callApi } from '@/ui/basic/call-api';
 import { watchSight } from './in-sight';
 
 /** The next rows are asked for before the last one comes into sight. */

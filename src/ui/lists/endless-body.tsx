@@ -1,7 +1,7 @@
 'use client';
 
 import type { ReactNode } from 'react';
-import { Button } from './button';
+import { Button } from '@/ui/basic/button';
 import { useEndless, type Endless } from './use-endless';
 
 const EVERY_COLUMN = 20;
