@@ -77,7 +77,9 @@ export const LineRows = memo(function LineRows(props: LineRowsProps) {
             <span className={`figures text-right text-[0.8438rem] ${row.whole ? '' : 'text-down-text'}`}>
               {row.uptime}
               {row.stands !== '' && (
-                <span className="text-muted block text-[0.75rem] leading-tight">{row.stands}</span>
+                <span className="text-muted block text-[0.75rem] leading-tight text-balance">
+                  {row.stands}
+                </span>
               )}
             </span>
           </li>
