@@ -2,7 +2,6 @@ import { wireName, wireOf } from '@/core/settings/wire-names';
 import type { WatchWithStatus } from '@/store/watches/watches';
 import { withoutReadOnly } from '@/cases/frame/read-only';
 import { refused } from '@/cases/frame/refusal';
-import { ownEntry } from '@/core/text/own-entry';
 
 type Body = Record<string, unknown>;
 
@@ -30,7 +29,7 @@ function same(a: unknown, b: unknown): boolean {
 export function changedBody(watch: WatchWithStatus, sent: Body): Body {
   const { type: _, ...config } = watch.config as unknown as Body & { type: string };
   const held = wireOf(config);
-  const inherited = (name: string) => (ownEntry(watch.from, name) ?? 'watch') !== 'watch';
+  const inherited = (name: string) => (watch.from[name] ?? 'watch') !== 'watch';
   const repeated = Object.keys(watch.from)
     .filter(inherited)
     .filter((name) => !name.startsWith('settings.') && same(sent[wireName(name)], held[wireName(name)]))

@@ -17,7 +17,6 @@ import { watchKindIds } from '@/cases/schemas/watch';
 import { tellEngine } from './around';
 import { checkRestsOn, effectsOf, mergeValues, saidValues, type Effect } from './sharing';
 import { checkInherited, checkTellsTo, sectionNameOf } from './valid-watch';
-import { ownEntry } from '@/core/text/own-entry';
 
 interface SharedBody {
   level: SharedPlace['level'];
@@ -71,7 +70,7 @@ export const getSharedSettings = asks('getSharedSettings', 'look', async ({ db }
     sections: ids.map(({ id, name }) => ({
       id,
       name,
-      values: wireOf(ownEntry(levels.sections, name) ?? {}),
+      values: wireOf(levels.sections[name] ?? {}),
     })),
   };
 });

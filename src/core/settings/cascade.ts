@@ -1,6 +1,5 @@
 import { USUAL_MAIL_RULES } from '@/core/reports/mail-words';
 import type { CheckinConfig, ProbeConfig, WatchConfig } from './watch-config';
-import { ownEntry } from '@/core/text/own-entry';
 
 /** Settings by name, as JSON keeps them. Those of a kind's own form are called `settings.<name>`. */
 export type Values = Readonly<Record<string, unknown>>;
@@ -133,8 +132,8 @@ function layersAbove(kind: string, section: string | null, levels: Levels): [Lev
     ['instance', levels.instance],
     // A pace that suits a kind is not lost because all others are looked at more often.
     ['product', Object.fromEntries(usual.filter(([name]) => !name.startsWith(SETTING)))],
-    ['kind', ownEntry(levels.kinds, kind) ?? {}],
-    ['section', section === null ? {} : (ownEntry(levels.sections, section) ?? {})],
+    ['kind', levels.kinds[kind] ?? {}],
+    ['section', section === null ? {} : (levels.sections[section] ?? {})],
   ];
 }
 

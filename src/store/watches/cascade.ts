@@ -2,7 +2,6 @@ import type { Knex } from 'knex';
 import type { Levels, SharedPlace, Values } from '@/core/settings/cascade';
 import { transaction, type Db } from '@/store/db/connection';
 import { fetchSetting, fetchSettings, saveSetting } from '@/store/db/settings';
-import { ownEntry } from '@/core/text/own-entry';
 
 const SHIPPED = 'shipped_for_kinds';
 const DEFAULTS = 'defaults_of_kinds';
@@ -59,9 +58,7 @@ export async function saveShipped(
 /** The values of one place within all levels. */
 export function valuesAt(levels: Levels, place: SharedPlace): Values {
   if (place.level === 'instance') return levels.instance;
-  const values =
-    place.level === 'kind' ? ownEntry(levels.kinds, place.kind) : ownEntry(levels.sections, place.section);
-  return values ?? {};
+  return (place.level === 'kind' ? levels.kinds[place.kind] : levels.sections[place.section]) ?? {};
 }
 
 /** All levels with other values at one place. */

@@ -4,8 +4,8 @@ import { openStore } from '@/store/db/open';
 import { tries } from '../../unit/tries';
 import { ask, makeCheckin, startProduct, until, type MadeWatch, type Product } from '../helpers';
 
-/** Of each process. */
-const KILLS = tries(5);
+/** Of each process, so twenty in all. */
+const KILLS = tries(10);
 const JOBS = 60;
 
 describe('killed in the middle of check-ins', () => {
