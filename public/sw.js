@@ -1,6 +1,17 @@
 // What runs on a device that hears of this desk by Web Push, also while the desk is closed.
 'use strict';
 
+/** What is shown stands in a row: one that takes longer would take the place of what came after it. */
+let shown = Promise.resolve();
+
+/** No push service promises an order (RFC 8030): what is older than what stands there does not take its place. */
+async function show(title, options) {
+  const [there] = await self.registration.getNotifications({ tag: options.tag });
+  if (!(there?.data?.at > options.data.at)) return self.registration.showNotification(title, options);
+  const { body, tag, data, icon, requireInteraction } = there;
+  return self.registration.showNotification(there.title, { body, tag, data, icon, requireInteraction });
+}
+
 /** Shows what was pushed. A push that cannot be read is shown as one, since browsers ask that each be shown. */
 self.addEventListener('push', (event) => {
   let pushed = {
@@ -15,18 +26,18 @@ self.addEventListener('push', (event) => {
     // It stays as it is.
   }
   const { title, body, link, tag, tone, at } = pushed;
-  event.waitUntil(
-    self.registration.showNotification(title, {
-      body,
-      tag,
-      // What takes an earlier one's place is news where it is no mere note.
-      renotify: tone !== 'note',
-      requireInteraction: tone === 'bad',
-      timestamp: at,
-      icon: '/icon.svg',
-      data: { link },
-    }),
-  );
+  const options = {
+    body,
+    tag,
+    // What takes an earlier one's place is news where it is no mere note.
+    renotify: tone !== 'note',
+    requireInteraction: tone === 'bad',
+    timestamp: at,
+    icon: '/icon.svg',
+    data: { link, at },
+  };
+  shown = shown.then(() => show(title, options)).catch(() => undefined);
+  event.waitUntil(shown);
 });
 
 /** Opens what it is about: in a window that is there, or in a new one. Only this desk is opened. */

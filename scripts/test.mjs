@@ -10,12 +10,14 @@ const folder = mkdtempSync(join(tmpdir(), 'lantern-gate-'));
 const total = { passed: 0, failed: 0, skipped: 0 };
 const failures = [];
 const leftOut = [];
+const notRun = [];
 
-function count(name, { passed, failed, skipped = 0, failing = [], left = [] }) {
+function count(name, { passed, failed, skipped = 0, failing = [], left = [], after = [] }) {
   total.passed += passed;
   total.failed += failed;
   total.skipped += skipped;
   leftOut.push(...left);
+  notRun.push(...after);
   if (failed > 0) failures.push(name, ...failing.map((test) => `  ${test}`));
 }
 
@@ -29,6 +31,14 @@ const failure = (title, why = '') =>
 
 /** Every test below a suite of the browser tests' report. */
 const specsOf = (suite) => [...(suite.specs ?? []), ...(suite.suites ?? []).flatMap(specsOf)];
+
+/** Browser tests that did not run: those that say so of themselves, or those that stand behind one that failed. */
+const skippedOf = (suites, bySelf) =>
+  suites
+    .flatMap(specsOf)
+    .filter(({ tests }) => tests[0]?.status === 'skipped')
+    .filter(({ tests }) => tests[0].annotations.some(({ type }) => type === 'skip') === bySelf)
+    .map((spec) => `${spec.file} > ${spec.title}`);
 
 /** While steps run beside each other, what each prints is held back until it has ended. */
 let beside = true;
@@ -118,10 +128,9 @@ function playwright() {
       passed: stats.expected + stats.flaky,
       failed: stats.unexpected,
       skipped: stats.skipped,
-      left: suites
-        .flatMap(specsOf)
-        .filter(({ tests }) => tests[0]?.status === 'skipped')
-        .map((spec) => `${spec.file} > ${spec.title}`),
+      left: skippedOf(suites, true),
+      // A story is not told further than to what failed in it.
+      after: skippedOf(suites, false),
       failing: suites
         .flatMap(specsOf)
         .filter(({ ok }) => !ok)
@@ -157,6 +166,8 @@ rmSync(folder, { recursive: true, force: true });
 if (failures.length > 0) console.log(`\nFailed:\n${failures.join('\n')}`);
 if (leftOut.length > 0)
   console.log(`\nLeft out, for this machine has not what they need:\n  ${leftOut.join('\n  ')}`);
+if (notRun.length > 0)
+  console.log(`\nNot run, for what stands before them failed:\n  ${notRun.join('\n  ')}`);
 const skipped = total.skipped > 0 ? `, ${total.skipped} skipped` : '';
 console.log(`\n${total.passed} passed, ${total.failed} failed${skipped}`);
 process.exit(total.failed === 0 ? 0 : 1);

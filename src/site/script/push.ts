@@ -4,6 +4,7 @@ interface Pushed {
   body: string;
   link: string;
   tag: string;
+  at?: number;
 }
 
 interface ShownEvent extends Event {
@@ -20,6 +21,19 @@ interface WorkerScope {
 
 const scope = globalThis as unknown as WorkerScope;
 
+let shown: Promise<unknown> = Promise.resolve();
+
+/** No push service promises an order (RFC 8030): what is older than what stands there does not take its place. */
+async function show({ title, body, link, tag, at = 0 }: Pushed): Promise<void> {
+  const { registration } = scope;
+  const [there] = await registration.getNotifications({ tag });
+  const data = there?.data as { link: string; at: number } | undefined;
+  if (there && data && data.at > at) {
+    return registration.showNotification(there.title, { body: there.body, tag, data });
+  }
+  return registration.showNotification(title, { body, tag, data: { link, at } });
+}
+
 scope.addEventListener('push', (event) => {
   let pushed: Pushed = { title: '·', body: '', link: './', tag: 'unread' };
   try {
@@ -27,8 +41,8 @@ scope.addEventListener('push', (event) => {
   } catch {
     // Browsers ask that each push be shown; one that cannot be read leads to the page.
   }
-  const { title, body, link, tag } = pushed;
-  event.waitUntil(scope.registration.showNotification(title, { body, tag, data: { link } }));
+  shown = shown.then(() => show(pushed)).catch(() => undefined);
+  event.waitUntil(shown);
 });
 
 scope.addEventListener('notificationclick', (event) => {
