@@ -36,6 +36,12 @@ export type Listing =
   | { by: 'order' }
   | { by: 'place' };
 
+/** A list by time: when each item was, and what tells those of one moment apart. */
+export const byTime = <Item>(keyOf: (item: Item) => readonly [at: number, id: number]): Listing => ({
+  by: 'time',
+  keyOf,
+});
+
 /** One operation of the API: dispatching, validation and the OpenAPI document all come from it. */
 export interface Route {
   method: Method;

@@ -100,6 +100,7 @@ export class Harbour {
       fine: await issueCertificate(authority, { names }),
       expired: await issueCertificate(authority, { names, fromDays: -90, toDays: -2 / 24 }),
     };
+    const post = { secure, ...PRACTICE_SIGN_IN };
     const standIns = [
       new PracticeSite({
         id: 'booking',
@@ -117,14 +118,7 @@ export class Harbour {
       new PracticeSite({ id: 'rota', title: 'Crew rota', words: 'Who sails today', port: port(3), secure }),
       new PracticeKiosk('kiosk-north', 'Ticket kiosk, north pier', port(4)),
       new PracticeKiosk('kiosk-south', 'Ticket kiosk, south pier', port(5)),
-      new PracticePost({
-        id: 'mail',
-        title: 'Office mail (SMTP)',
-        port: port(6),
-        speaks: 'smtp',
-        secure,
-        ...PRACTICE_SIGN_IN,
-      }),
+      new PracticePost({ id: 'mail', title: 'Office mail (SMTP)', port: port(6), speaks: 'smtp', ...post }),
       new PracticeGauge('gauge', 'Tide gauge', port(7)),
       new PracticeNames('names', 'Name server', port(8)),
       new PracticePost({
@@ -132,8 +126,7 @@ export class Harbour {
         title: 'Office mail (IMAP)',
         port: port(9),
         speaks: 'imap',
-        secure,
-        ...PRACTICE_SIGN_IN,
+        ...post,
       }),
       new PracticeLedger('ledger', 'Booking ledger', port(10), { fine: '12', other: '180' }),
       new PracticeCache('cache', 'Booking cache', port(11)),

@@ -2,7 +2,7 @@ import * as tokens from '@/cases/access/tokens';
 import { tokenSchema } from '@/cases/schemas/messages';
 import type { ApiToken } from '@/store/access/tokens';
 import { deed, newToken, token } from '@/api/answers/others';
-import { route, type Route } from '@/api/route';
+import { byTime, route, type Route } from '@/api/route';
 import { createRoute, deleteRoute, getRoute, listRoute, type Resource } from './resource';
 
 const TAG = 'Access';
@@ -35,7 +35,7 @@ export const accessRoutes: Route[] = [
     tag: TAG,
     summary: 'Who changed what',
     does: tokens.listDeeds,
-    list: { by: 'time', keyOf: (item: { at: number; id: number }) => [item.at, item.id] as const },
+    list: byTime((item: { at: number; id: number }) => [item.at, item.id]),
     status: 200,
     answer: 'What was changed, by whom and when, the newest first.',
     shape: { each: deed },

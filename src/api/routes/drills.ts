@@ -1,6 +1,6 @@
 import * as cases from '@/cases/messages/drills';
 import { drill, drillPlan, drillReport } from '@/api/answers/routes';
-import { route, type Route } from '@/api/route';
+import { byTime, route, type Route } from '@/api/route';
 import { asDrill } from '@/core/messages/drill';
 import { composeSaid } from '@/core/messages/said';
 import { ruleInWords } from '@/core/telling/rule-words';
@@ -60,7 +60,7 @@ export const drillRoutes: Route[] = [
     tag: TAG,
     summary: 'Rehearsals',
     does: cases.listDrills,
-    list: { by: 'time', keyOf: (item: { began: number; id: number }) => [item.began, item.id] as const },
+    list: byTime((item: { began: number; id: number }) => [item.began, item.id]),
     status: 200,
     answer: 'Drills, the latest first.',
     shape: { each: drill },

@@ -13,7 +13,7 @@ import {
   untoldLetter,
   wholeFollower,
 } from '@/api/answers/followers';
-import { route, type Route } from '@/api/route';
+import { byTime, route, type Route } from '@/api/route';
 import * as rest from './resource';
 
 const TAG = 'Followers';
@@ -43,10 +43,7 @@ export const followerRoutes: Route[] = [
     summary: 'Those who follow a page',
     description: 'With ?as=csv all of them as a file.',
     does: followers.listFollowers,
-    list: {
-      by: 'time',
-      keyOf: (item: { id: number; createdAt: number }) => [item.createdAt, item.id] as const,
-    },
+    list: byTime((item: { id: number; createdAt: number }) => [item.createdAt, item.id]),
     query: object({
       state: string().oneOf([...FOLLOWER_STATES]),
       kind: string().oneOf([...FOLLOWER_KINDS]),

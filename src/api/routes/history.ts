@@ -10,7 +10,7 @@ import { failedLook, figures, finding, outage, report, run } from '@/api/answers
 import { outageLine } from '@/api/answers/lines';
 import type { OutageLine } from '@/views/outages/outage-lines';
 import { flagQuery, oneOfQuery, spanQuery } from '@/api/query';
-import { route, type Call, type Listing, type Route } from '@/api/route';
+import { byTime, route, type Call, type Listing, type Route } from '@/api/route';
 import { actRoute, getRoute, type Resource } from './resource';
 import { evidenceShape, figuresShape, findingShape, outageShape, reportShape, runShape } from '@/api/shapes';
 
@@ -22,7 +22,7 @@ const byOutage: Listing = {
   lasts: true,
   keyOf: (item: { id: number; beganAt: number }) => [item.beganAt, item.id] as const,
 };
-const byMoment: Listing = { by: 'time', keyOf: (item: { at: number }) => [item.at, item.at] as const };
+const byMoment = byTime((item: { at: number }) => [item.at, item.at]);
 
 const openQuery = object({
   open: flagQuery('True: only what is not over. False: only what is.'),
@@ -96,7 +96,7 @@ export const historyRoutes: Route[] = [
     does: cases.listReports,
     summary: 'What a job reported',
     answer: 'Reports with their output, the newest first.',
-    list: { by: 'time', keyOf: (item: { at: number; id: number }) => [item.at, item.id] as const },
+    list: byTime((item: { at: number; id: number }) => [item.at, item.id]),
     shape: report,
     told: reportShape,
   }),
@@ -108,10 +108,7 @@ export const historyRoutes: Route[] = [
     description: 'Put together from its reports, by when they were heard of first.',
     does: cases.listRuns,
     query: object({ only: oneOfQuery(RUN_FILTERS, 'Only runs that came to this, or began beside another.') }),
-    list: {
-      by: 'time',
-      keyOf: (item: { heardAt: number; firstId: number }) => [item.heardAt, item.firstId] as const,
-    },
+    list: byTime((item: { heardAt: number; firstId: number }) => [item.heardAt, item.firstId]),
     status: 200,
     answer: 'Runs with their output, the newest first; none for a probe.',
     shape: { each: run },

@@ -16,7 +16,7 @@ import {
   window,
   windowTrial,
 } from '@/api/answers/maintenance';
-import { route, type Route } from '@/api/route';
+import { route, type Call, type Route } from '@/api/route';
 import { windowShape } from '@/api/shapes';
 import * as rest from './resource';
 
@@ -99,6 +99,15 @@ const EXAMPLE_CALENDAR = {
   ].join('\r\n'),
 };
 
+/** What reading a calendar has in common with planning from it. */
+const OF_A_CALENDAR = {
+  body: calendarSchema,
+  shape: calendarPlan,
+  example: EXAMPLE_CALENDAR,
+  input: ({ body }: Call) => ({ body }),
+  tell: (_: Call, plan: calendars.CalendarPlan) => calendarOut(plan),
+};
+
 export const maintenanceRoutes: Route[] = [
   rest.actRoute(TAG, '/windows/try', {
     summary: 'When planned maintenance would come',
@@ -115,21 +124,13 @@ export const maintenanceRoutes: Route[] = [
     summary: 'Read a calendar, and say what would be planned',
     answer: 'What would be planned, and what not.',
     does: calendars.readMaintenanceCalendar,
-    body: calendarSchema,
-    shape: calendarPlan,
-    example: EXAMPLE_CALENDAR,
-    input: ({ body }) => ({ body }),
-    tell: (_, plan) => calendarOut(plan),
+    ...OF_A_CALENDAR,
   }),
   rest.actRoute(TAG, '/windows/calendar', {
     summary: 'Plan what stands in a calendar',
     answer: 'What was planned, and what not.',
     does: calendars.importMaintenanceCalendar,
-    body: calendarSchema,
-    shape: calendarPlan,
-    example: EXAMPLE_CALENDAR,
-    input: ({ body }) => ({ body }),
-    tell: (_, plan) => calendarOut(plan),
+    ...OF_A_CALENDAR,
   }),
   route({
     method: 'GET',

@@ -11,7 +11,7 @@ import type { DeliveryFilter, KeptDelivery } from '@/store/messages/sent';
 import { channel, channelAnswer, delivery, deliveryStory, found, pushKey } from '@/api/answers/others';
 import { watchRef } from '@/api/answers/watch';
 import { oneOfQuery } from '@/api/query';
-import { route, type Route } from '@/api/route';
+import { byTime, route, type Route } from '@/api/route';
 import { channelShape } from '@/api/shapes';
 import * as rest from './resource';
 
@@ -146,10 +146,7 @@ export const messageRoutes: Route[] = [
     tag: TAG,
     summary: 'What was sent',
     does: deliveries.listDeliveries,
-    list: {
-      by: 'time',
-      keyOf: (item: { createdAt: number; id: number }) => [item.createdAt, item.id] as const,
-    },
+    list: byTime((item: { id: number; createdAt: number }) => [item.createdAt, item.id]),
     status: 200,
     answer: 'Deliveries with the last answer each got, the newest first.',
     shape: { each: delivery },

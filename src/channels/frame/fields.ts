@@ -1,7 +1,12 @@
-import { boolean, number, string } from 'yup';
+import { boolean, number, object, string, type AnySchema, type ObjectSchema } from 'yup';
 import { templateProblem } from '@/core/messages/sandbox';
 import { area, toggle } from '@/core/settings/fields';
 import { pemProblem } from '@/outside/authority';
+
+/** The settings of a kind: whatever was left out is there by its default. */
+export function settingsOf<S extends object>(fields: Record<keyof S & string, AnySchema>): ObjectSchema<S> {
+  return object(fields) as unknown as ObjectSchema<S>;
+}
 
 /** A text that has to be there. */
 export function needed(what: string, most = 300) {

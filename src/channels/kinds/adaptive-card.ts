@@ -1,7 +1,7 @@
-import { object } from 'yup';
 import { cutTo, withoutCalls } from '@/core/messages/safe-text';
 import { toneOf, type Tone } from '@/core/messages/tone';
 import * as f from '@/core/settings/fields';
+import { settingsOf } from '@/channels/frame/fields';
 import { openWord, takeWord } from '@/channels/frame/all-lines';
 import { ROOM_PACE } from '@/channels/frame/room-pace';
 import type { Answer, ChannelKind, Outgoing } from '@/channels/frame/kind';
@@ -76,11 +76,11 @@ export const adaptiveCard: ChannelKind<AdaptiveCardSettings> = {
   id: 'adaptive-card',
   title: 'chat webhook with an adaptive card',
   help: 'Any chat room or flow that takes a message with an adaptive card, with a button that opens the desk.',
-  schema: object({
+  schema: settingsOf<AdaptiveCardSettings>({
     address: webAddress('Expected the webhook address of the room or flow, got nothing.').meta({
       description: 'Where cards are posted to. It is a secret.',
     }),
-  }) as unknown as ChannelKind<AdaptiveCardSettings>['schema'],
+  }),
   fields: [
     f.text('address', 'Webhook address', 'The room or flow shows it once it is set up. It is kept secret.', {
       placeholder: 'https://chat.ternferry.test/flows/…',

@@ -1,11 +1,11 @@
-import { object, string } from 'yup';
+import { string } from 'yup';
 import { cutTo, forHtml } from '@/core/messages/safe-text';
 import { signOf, toneOf } from '@/core/messages/tone';
 import { askedMs } from '@/core/messages/routing';
 import * as f from '@/core/settings/fields';
 import { answerHint, openWord, takeWord } from '@/channels/frame/all-lines';
 import { AskingLine, type Written } from '@/channels/frame/asking-line';
-import { listens, listensField } from '@/channels/frame/fields';
+import { listens, listensField, settingsOf } from '@/channels/frame/fields';
 import { ROOM_PACE } from '@/channels/frame/room-pace';
 import type { Answer, AroundLine, ChannelKind, Found, Heard, Line, Outgoing } from '@/channels/frame/kind';
 import { callJson, JSON_HEADERS, readJson, webAddress } from '@/channels/transport/call-json';
@@ -185,7 +185,7 @@ export const chatBot: ChannelKind<ChatBotSettings> = {
   id: 'bot',
   title: 'chat bot',
   help: 'A bot that writes into a chat over HTTPS with a token (/bot<token>/sendMessage). Answers stand in one thread.',
-  schema: object({
+  schema: settingsOf<ChatBotSettings>({
     address: webAddress('Expected the address of the bot service, got nothing.').meta({
       description: 'The address of the bot service, without the token.',
     }),
@@ -206,7 +206,7 @@ export const chatBot: ChannelKind<ChatBotSettings> = {
       )
       .meta({ description: 'The number of the chat, or the name of a public one.' }),
     listens: listens(false),
-  }) as unknown as ChannelKind<ChatBotSettings>['schema'],
+  }),
   fields: [
     f.text('address', 'Address of the bot service', 'Where the service is reached, without the token.', {
       placeholder: 'https://bots.ternferry.test',

@@ -1,10 +1,11 @@
-import { boolean, object, string } from 'yup';
+import { boolean, string } from 'yup';
 import { cutTo, forMarkdown } from '@/core/messages/safe-text';
 import { colourOf, toneOf } from '@/core/messages/tone';
 import { askedMs } from '@/core/messages/routing';
 import type { Language } from '@/core/languages/language';
 import * as f from '@/core/settings/fields';
 import { speechOf } from '@/core/languages/speech';
+import { settingsOf } from '@/channels/frame/fields';
 import { ROOM_PACE } from '@/channels/frame/room-pace';
 import type { Answer, ChannelKind, Outgoing } from '@/channels/frame/kind';
 import { answerOnly, callJson, JSON_HEADERS, readJson, webAddress } from '@/channels/transport/call-json';
@@ -113,7 +114,7 @@ export const contentCard: ChannelKind<ContentCardSettings> = {
   id: 'card-webhook',
   title: 'chat webhook with a card',
   help: 'Any chat room that takes {"content": …, "embeds": […]}: a card with a colour, a title and its text.',
-  schema: object({
+  schema: settingsOf<ContentCardSettings>({
     address: webAddress('Expected the webhook address of the room, got nothing.').meta({
       description: 'The incoming-webhook address of the room. It is a secret.',
     }),
@@ -127,7 +128,7 @@ export const contentCard: ChannelKind<ContentCardSettings> = {
     edits: boolean()
       .default(false)
       .meta({ description: 'Whether what follows is added to the first message of a trouble.' }),
-  }) as unknown as ChannelKind<ContentCardSettings>['schema'],
+  }),
   fields: [
     f.text(
       'address',

@@ -1,6 +1,7 @@
-import { boolean, object } from 'yup';
+import { boolean } from 'yup';
 import { toneOf } from '@/core/messages/tone';
 import * as f from '@/core/settings/fields';
+import { settingsOf } from '@/channels/frame/fields';
 import { NO_HOUSE } from '@/channels/frame/house';
 import type { ChannelKind } from '@/channels/frame/kind';
 
@@ -13,9 +14,9 @@ export const desk: ChannelKind<DeskSettings> = {
   id: 'desk',
   title: 'this desk',
   help: 'A notice in every window this desk is open in; with a sound where somebody is to look up.',
-  schema: object({
+  schema: settingsOf<DeskSettings>({
     sound: boolean().default(false).meta({ description: 'Whether it is to be heard, too.' }),
-  }) as unknown as ChannelKind<DeskSettings>['schema'],
+  }),
   fields: [
     f.toggle(
       'sound',

@@ -1,4 +1,4 @@
-import { boolean, object, string } from 'yup';
+import { boolean, string } from 'yup';
 import { inPieces, withoutCalls } from '@/core/messages/safe-text';
 import { signOf, toneOf } from '@/core/messages/tone';
 import * as f from '@/core/settings/fields';
@@ -10,6 +10,7 @@ import {
   listensField,
   needed,
   port,
+  settingsOf,
 } from '@/channels/frame/fields';
 import { IrcConnection, type IrcMessage, type IrcPlace } from '@/channels/transport/irc-connection';
 import type { Answer, AroundLine, ChannelKind, Line, Outgoing } from '@/channels/frame/kind';
@@ -153,7 +154,7 @@ export const irc: ChannelKind<IrcSettings> = {
   id: 'irc',
   title: 'IRC room',
   help: 'A room, or one person, on any IRC server. It joins and stays, and says no more than a server bears.',
-  schema: object({
+  schema: settingsOf<IrcSettings>({
     host: host('the name or address of the server'),
     port: port(6697, 'Mostly 6697 with TLS, 6667 without.'),
     tls: boolean().default(true).meta({ description: 'Speaks TLS from the first byte.' }),
@@ -193,7 +194,7 @@ export const irc: ChannelKind<IrcSettings> = {
       .meta({ description: 'The password of the account.' }),
     authority: authority(),
     listens: listens(),
-  }) as unknown as ChannelKind<IrcSettings>['schema'],
+  }),
   fields: [
     f.text('host', 'Server', 'Its name or address.', { placeholder: 'irc.ternferry.test' }),
     f.number('port', 'Port', 'Mostly 6697 with TLS, 6667 without.', { placeholder: '6697' }),

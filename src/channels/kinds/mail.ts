@@ -1,11 +1,11 @@
 import { createPrivateKey } from 'node:crypto';
-import { object, string } from 'yup';
+import { string } from 'yup';
 import { forHtml } from '@/core/messages/safe-text';
 import * as f from '@/core/settings/fields';
 import type { Language } from '@/core/languages/language';
 import { speechOf } from '@/core/languages/speech';
 import { NO_HOUSE, type House } from '@/channels/frame/house';
-import { authority, authorityField, needed, port } from '@/channels/frame/fields';
+import { authority, authorityField, needed, port, settingsOf } from '@/channels/frame/fields';
 import { allLines, takeWord } from '@/channels/frame/all-lines';
 import type { Answer, ChannelKind, Outgoing } from '@/channels/frame/kind';
 import { domainOf, MOST_ANSWER, post, type SmtpSettings } from '@/channels/transport/smtp';
@@ -132,7 +132,7 @@ export const mail: ChannelKind<MailSettings> = {
   id: 'mail',
   title: 'mail',
   help: 'A mailbox, by a mail server that takes mail from you (SMTP). All about one trouble comes in one thread.',
-  schema: object({
+  schema: settingsOf<MailSettings>({
     host: needed('the name of the mail server').meta({ description: 'The mail server that takes the mail.' }),
     port: port(587, 'Mostly 587 with STARTTLS, 465 with TLS from the start.'),
     security: string()
@@ -204,7 +204,7 @@ export const mail: ChannelKind<MailSettings> = {
       .max(300)
       .meta({ description: 'The name in the server’s certificate, where it is called otherwise here.' }),
     authority: authority(),
-  }) as unknown as ChannelKind<MailSettings>['schema'],
+  }),
   fields: [
     f.text('host', 'Mail server', 'The one your mail program sends through.', {
       placeholder: 'mail.ternferry.test',

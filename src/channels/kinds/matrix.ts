@@ -1,12 +1,12 @@
 import { randomUUID } from 'node:crypto';
-import { object, string } from 'yup';
+import { string } from 'yup';
 import { forHtml } from '@/core/messages/safe-text';
 import { colourOf, signOf, toneOf } from '@/core/messages/tone';
 import { askedMs } from '@/core/messages/routing';
 import * as f from '@/core/settings/fields';
 import { allLines, answerHint, takeWord } from '@/channels/frame/all-lines';
 import { AskingLine, type Written } from '@/channels/frame/asking-line';
-import { listens, listensField } from '@/channels/frame/fields';
+import { listens, listensField, settingsOf } from '@/channels/frame/fields';
 import { ROOM_PACE } from '@/channels/frame/room-pace';
 import type { Answer, AroundLine, ChannelKind, Found, Heard, Line, Outgoing } from '@/channels/frame/kind';
 import { callJson, readJson, webAddress, type Called } from '@/channels/transport/call-json';
@@ -257,7 +257,7 @@ export const matrix: ChannelKind<MatrixSettings> = {
   id: 'matrix',
   title: 'Matrix room',
   help: 'A room on any Matrix server, by an account of its own that has joined it. What follows answers the first message.',
-  schema: object({
+  schema: settingsOf<MatrixSettings>({
     address: webAddress('Expected the address of the Matrix server, got nothing.').meta({
       description: 'The address of the Matrix server of the account.',
     }),
@@ -277,7 +277,7 @@ export const matrix: ChannelKind<MatrixSettings> = {
       )
       .meta({ description: 'The id of the room, or an alias.' }),
     listens: listens(),
-  }) as unknown as ChannelKind<MatrixSettings>['schema'],
+  }),
   fields: [
     f.text('address', 'Server', 'The Matrix server the account is at.', {
       placeholder: 'https://matrix.ternferry.test',

@@ -1,11 +1,11 @@
 import { randomBytes } from 'node:crypto';
 import { setTimeout as sleep } from 'node:timers/promises';
 import type { MqttClient } from 'mqtt';
-import { boolean, object, string } from 'yup';
+import { boolean, string } from 'yup';
 import * as f from '@/core/settings/fields';
 import { Blanker } from '@/core/text/secret-forms';
 import { cloudEventOf } from '@/channels/frame/cloud-event';
-import { authority, authorityField, host, port } from '@/channels/frame/fields';
+import { authority, authorityField, host, port, settingsOf } from '@/channels/frame/fields';
 import type { Answer, AroundLine, ChannelKind, Line, MirroredState, Outgoing } from '@/channels/frame/kind';
 import { sendOnce, within } from '@/channels/frame/lines';
 import { trusting } from '@/outside/authority';
@@ -183,7 +183,7 @@ export const mqtt: ChannelKind<MqttSettings> = {
   id: 'mqtt',
   title: 'MQTT broker',
   help: 'For a home that acts on it: each message as an event under …/messages, and how each watch stands, retained, under …/watches, as long as …/alive says yes.',
-  schema: object({
+  schema: settingsOf<MqttSettings>({
     host: host('the name or address of the broker'),
     port: port(1883, 'Mostly 1883, with TLS 8883.'),
     tls: boolean().default(false).meta({ description: 'Speaks TLS from the first byte.' }),
@@ -199,7 +199,7 @@ export const mqtt: ChannelKind<MqttSettings> = {
       )
       .meta({ description: 'What topics begin with.' }),
     authority: authority(),
-  }) as unknown as ChannelKind<MqttSettings>['schema'],
+  }),
   fields: [
     f.text('host', 'Broker', 'Its name or address.', { placeholder: 'broker.crew-house.example' }),
     f.number('port', 'Port', 'Mostly 1883, with TLS 8883.', { placeholder: '1883' }),

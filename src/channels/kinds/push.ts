@@ -1,11 +1,10 @@
-import { object } from 'yup';
 import type { Dispatcher } from 'undici';
 import webPush from 'web-push';
 import { cutTo } from '@/core/messages/safe-text';
 import type { PushKeys } from '@/core/messages/notice';
 import { toneOf, type Tone } from '@/core/messages/tone';
 import { answerOnly, callJson, webAddress } from '@/channels/transport/call-json';
-import { needed } from '@/channels/frame/fields';
+import { needed, settingsOf } from '@/channels/frame/fields';
 import { NO_HOUSE } from '@/channels/frame/house';
 import type { Answer, ChannelKind, Outgoing } from '@/channels/frame/kind';
 
@@ -113,7 +112,7 @@ export const push: ChannelKind<PushSettings> = {
   title: 'phone or browser',
   help: 'The device you are sitting at, by Web Push: it hears also while the desk is closed.',
   byDevice: true,
-  schema: object({
+  schema: settingsOf<PushSettings>({
     endpoint: webAddress('Expected the address the device is pushed to, got nothing.').meta({
       description: 'Where the device’s push service takes messages for it.',
     }),
@@ -123,7 +122,7 @@ export const push: ChannelKind<PushSettings> = {
     auth: base64url('the secret of the device', 16).meta({
       description: 'The secret shared with the device.',
     }),
-  }) as unknown as ChannelKind<PushSettings>['schema'],
+  }),
   fields: [],
   shown: ({ endpoint }) => `a device, by ${new URL(endpoint).host}`,
   send: async (settings, message, signal, house = NO_HOUSE): Promise<Answer> => {

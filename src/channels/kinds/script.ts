@@ -2,13 +2,13 @@ import { spawn } from 'node:child_process';
 import { constants } from 'node:fs';
 import { access, realpath } from 'node:fs/promises';
 import { isAbsolute, join, sep } from 'node:path';
-import { object, string } from 'yup';
+import { string } from 'yup';
 import { cutTo, oneLine } from '@/core/messages/safe-text';
 import { toneOf } from '@/core/messages/tone';
 import * as f from '@/core/settings/fields';
 import { limitTime } from '@/outside/limit';
 import { cloudEventOf } from '@/channels/frame/cloud-event';
-import { needed } from '@/channels/frame/fields';
+import { needed, settingsOf } from '@/channels/frame/fields';
 import { NO_HOUSE } from '@/channels/frame/house';
 import type { Answer, ChannelKind, Outgoing } from '@/channels/frame/kind';
 
@@ -121,7 +121,7 @@ export const script: ChannelKind<ScriptSettings> = {
   id: 'script',
   title: 'script on this machine',
   help: 'Runs a program of a folder that whoever runs this server allowed (LANTERN_SCRIPTS), with what happened.',
-  schema: object({
+  schema: settingsOf<ScriptSettings>({
     script: needed('the name of a script', 100)
       .test(
         'name',
@@ -130,7 +130,7 @@ export const script: ChannelKind<ScriptSettings> = {
       )
       .meta({ description: 'The name of a file in the folder of scripts.' }),
     argument: string().default('').max(500).meta({ description: 'One argument it is given, as it is.' }),
-  }) as unknown as ChannelKind<ScriptSettings>['schema'],
+  }),
   fields: [
     f.text(
       'script',

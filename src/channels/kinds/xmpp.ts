@@ -1,8 +1,16 @@
 import type { Client, Element } from '@xmpp/client';
-import { boolean, object, string } from 'yup';
+import { boolean, string } from 'yup';
 import { signOf, toneOf } from '@/core/messages/tone';
 import * as f from '@/core/settings/fields';
-import { authority, authorityField, listens, listensField, needed, port } from '@/channels/frame/fields';
+import {
+  authority,
+  authorityField,
+  listens,
+  listensField,
+  needed,
+  port,
+  settingsOf,
+} from '@/channels/frame/fields';
 import type { Answer, AroundLine, ChannelKind, Line, Outgoing } from '@/channels/frame/kind';
 import { allLines } from '@/channels/frame/all-lines';
 import { sendOnce, StayingLine } from '@/channels/frame/lines';
@@ -251,7 +259,7 @@ export const xmpp: ChannelKind<XmppSettings> = {
   id: 'xmpp',
   title: 'XMPP room or person',
   help: 'A room, or one person, on any XMPP server, by an account of its own. It enters the room and stays.',
-  schema: object({
+  schema: settingsOf<XmppSettings>({
     account: needed('an account such as lantern@ternferry.test')
       .matches(ADDRESS, 'Expected an account such as lantern@ternferry.test.')
       .meta({ description: 'The account it signs in to.' }),
@@ -274,7 +282,7 @@ export const xmpp: ChannelKind<XmppSettings> = {
     }),
     authority: authority(),
     listens: listens(),
-  }) as unknown as ChannelKind<XmppSettings>['schema'],
+  }),
   fields: [
     f.text('account', 'Account', 'The one it signs in to.', { placeholder: 'lantern@ternferry.test' }),
     f.secret('password', 'Password', 'Kept secret and not shown again.'),

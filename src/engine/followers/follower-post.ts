@@ -5,14 +5,7 @@ import type { SmtpSettings } from '@/channels/transport/smtp';
 import { transaction } from '@/store/db/connection';
 import { isSealed, openSecrets, type Vault } from '@/store/db/vault';
 import { forgetUnsaid } from '@/store/followers/followers';
-import {
-  countSentBy,
-  deleteLettersBefore,
-  fetchDueLetterDeliveries,
-  fetchNextLetterAt,
-  pullLetters,
-  type LetterDelivery,
-} from '@/store/followers/letters';
+import * as store from '@/store/followers/letters';
 import { fetchDueLetters, spreadLetter } from '@/store/followers/spreading';
 import { fetchChannel } from '@/store/messages/channels';
 import { fetchMailEndpoint } from '@/store/messages/mail-endpoint';
@@ -68,7 +61,7 @@ export class FollowerPost {
   constructor(private readonly options: FollowerPostOptions) {}
 
   async open(): Promise<void> {
-    await pullLetters(this.options.db, this.options.now(), LONGEST_RETRY_MS);
+    await store.pullLetters(this.options.db, this.options.now(), LONGEST_RETRY_MS);
     this.wake();
   }
 
@@ -83,7 +76,7 @@ export class FollowerPost {
   }
 
   async clockJumped(): Promise<void> {
-    await pullLetters(this.options.db, this.options.now(), LONGEST_RETRY_MS);
+    await store.pullLetters(this.options.db, this.options.now(), LONGEST_RETRY_MS);
     this.wake();
   }
 
@@ -128,7 +121,7 @@ export class FollowerPost {
     if (monotonic() - this.sweptAt < SWEEP_EVERY_MS) return;
     this.sweptAt = monotonic();
     await transaction(db, (trx) => forgetUnsaid(trx, now() - KEEP_UNSAID_MS));
-    await deleteLettersBefore(db, now() - KEEP_LETTERS_MS);
+    await store.deleteLettersBefore(db, now() - KEEP_LETTERS_MS);
   }
 
   private async spreadDue(): Promise<void> {
@@ -149,7 +142,7 @@ export class FollowerPost {
   /** Begins what is due and not begun; answers how long there is nothing else to do, in ms. */
   private async start(): Promise<number> {
     const { db, now, monotonic } = this.options;
-    const nextAt = await fetchNextLetterAt(db);
+    const nextAt = await store.fetchNextLetterAt(db);
     if (nextAt === null) return LONGEST_SLEEP_MS;
     if (nextAt > now()) return Math.min(LONGEST_SLEEP_MS, Math.max(SHORTEST_SLEEP_MS, nextAt - now()));
     const pages = await fetchPages(db);
@@ -210,14 +203,14 @@ export class FollowerPost {
     const settings = openSecrets(vault, channel.settings) as SmtpSettings;
     // An account that serves several pages takes what the most careful of them says.
     const perHour = Math.min(...pages.map(({ follow }) => follow!.perHour));
-    const sent = await countSentBy(db, channelId, now() - HOUR_MS);
+    const sent = await store.countSentBy(db, channelId, now() - HOUR_MS);
     const budget = perHour - sent.number;
     if (budget <= 0) {
       this.rest(name, Math.max(SHORTEST_SLEEP_MS, (sent.firstAt ?? now()) + HOUR_MS - now()));
       return false;
     }
     const byId = new Map(pages.map((page) => [page.id, page]));
-    const due = await fetchDueLetterDeliveries(db, {
+    const due = await store.fetchDueLetterDeliveries(db, {
       ...{ kind: 'mail', pageIds: [...byId.keys()], now: now(), limit: Math.min(BATCH, budget) },
     });
     const place = await this.place();
@@ -245,10 +238,10 @@ export class FollowerPost {
   private async beginEach(kind: 'webhook' | 'push', pages: Page[]): Promise<void> {
     const { db, now } = this.options;
     const byId = new Map(pages.map((page) => [page.id, page]));
-    const due = await fetchDueLetterDeliveries(db, {
+    const due = await store.fetchDueLetterDeliveries(db, {
       ...{ kind, pageIds: [...byId.keys()], now: now(), limit: MOST_EVENTS },
     });
-    const each = new Map<number, LetterDelivery[]>();
+    const each = new Map<number, store.LetterDelivery[]>();
     for (const delivery of due) {
       each.set(delivery.follower.id, [...(each.get(delivery.follower.id) ?? []), delivery]);
     }
@@ -258,7 +251,7 @@ export class FollowerPost {
     }
   }
 
-  private async sendEach(line: LetterDelivery[], pages: ReadonlyMap<number, Page>): Promise<boolean> {
+  private async sendEach(line: store.LetterDelivery[], pages: ReadonlyMap<number, Page>): Promise<boolean> {
     const { db, vault } = this.options;
     const place = await this.place();
     for (const delivery of line) {

@@ -18,16 +18,7 @@ import { outgoingOf, sendThrough } from './hand-over';
 import { OwnWords } from './own-words';
 import { ensureTakeKey } from '@/store/messages/take-links';
 import type { Vault } from '@/store/db/vault';
-import {
-  fetchDueDeliveries,
-  fetchNextDeliveryAt,
-  fetchWaitingChannels,
-  pullDeliveries,
-  saveAttempts,
-  shiftDeliveries,
-  type Attempt,
-  type DueDelivery,
-} from '@/store/messages/deliveries';
+import * as store from '@/store/messages/deliveries';
 
 /** So many of a channel are taken at once. */
 const BATCH = 100;
@@ -41,7 +32,7 @@ const HOLD_MS = 15_000;
 const MOST_REF = 300;
 
 /** An attempt that was made, with what its answer asks for besides. */
-interface Made extends Attempt {
+interface Made extends store.Attempt {
   asked?: number;
   gone?: boolean;
 }
@@ -84,7 +75,7 @@ export class Dispatcher {
   ) {
     this.lines = options.lines ?? new ChannelLines(options.onError);
     this.ownWords = new OwnWords(options.db);
-    this.attempts = new AttemptKeeper((attempts) => saveAttempts(options.db, attempts));
+    this.attempts = new AttemptKeeper((attempts) => store.saveAttempts(options.db, attempts));
   }
 
   /** Looks for due deliveries now. */
@@ -109,13 +100,13 @@ export class Dispatcher {
   /** The clock was set by so much: what waits keeps waiting as long as it would have. */
   async clockJumped(byMs: number): Promise<void> {
     for (const rest of this.resting.values()) rest.until += byMs;
-    await shiftDeliveries(this.options.db, byMs);
+    await store.shiftDeliveries(this.options.db, byMs);
     this.wake();
   }
 
   /** What an earlier run planned by a clock that was wrong is planned anew. */
   async open(): Promise<void> {
-    await pullDeliveries(this.options.db, this.options.now(), LONGEST_RETRY_MS);
+    await store.pullDeliveries(this.options.db, this.options.now(), LONGEST_RETRY_MS);
     this.wake();
   }
 
@@ -132,9 +123,9 @@ export class Dispatcher {
   /** Every channel goes by itself: neither how slow another is nor how much waits there has a say. */
   private async startChannels(): Promise<void> {
     const { db, now, onError } = this.options;
-    for (const channelId of await fetchWaitingChannels(db)) {
+    for (const channelId of await store.fetchWaitingChannels(db)) {
       if (this.isLeftAlone(channelId) || this.closed) continue;
-      const deliveries = await fetchDueDeliveries(db, channelId, now(), BATCH);
+      const deliveries = await store.fetchDueDeliveries(db, channelId, now(), BATCH);
       if (deliveries.length === 0) continue;
       const work = this.deliverInOrder(channelId, deliveries)
         .catch((error: unknown) => {
@@ -150,7 +141,7 @@ export class Dispatcher {
     const known = [...this.busy.keys(), ...this.heldUntil.keys(), ...this.resting.keys()];
     const left = known.filter((id) => this.isLeftAlone(id));
     const rests = [...this.resting].filter(([id, { until }]) => until > now() && !this.busy.has(id));
-    const dues = [await fetchNextDeliveryAt(db, left), ...rests.map(([, { until }]) => until)];
+    const dues = [await store.fetchNextDeliveryAt(db, left), ...rests.map(([, { until }]) => until)];
     const next = dues.reduce(
       (least, at) => (least === null || (at !== null && at < least) ? at : least),
       null,
@@ -175,7 +166,7 @@ export class Dispatcher {
   }
 
   /** One after the other; which may go is up to their conversations, so that "up again" never overtakes "down". */
-  private async deliverInOrder(channelId: number, deliveries: DueDelivery[]): Promise<void> {
+  private async deliverInOrder(channelId: number, deliveries: store.DueDelivery[]): Promise<void> {
     const { db } = this.options;
     let went = false;
     let channel: Channel | null = null;
@@ -230,7 +221,7 @@ export class Dispatcher {
   }
 
   /** Hands one message over; null where that was called off. */
-  private async attempt(channel: Channel, delivery: DueDelivery): Promise<Made | null> {
+  private async attempt(channel: Channel, delivery: store.DueDelivery): Promise<Made | null> {
     const { now, linkBase, zone } = this.options;
     const { id, kind, settings, language } = channel;
     const own = delivery.message ? await this.ownWords.of(id, delivery.message.event.kind) : null;

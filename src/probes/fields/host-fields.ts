@@ -18,6 +18,14 @@ export function signInFields(extra?: string): FieldDescription[] {
   ];
 }
 
+/** Headers with keys and tokens in them, a line each. */
+export function secretHeadersField(
+  help: string,
+  more: Pick<FieldDescription, 'extra' | 'when'>,
+): FieldDescription {
+  return f.secretArea('secretHeaders', 'Secret headers', `${help} Kept sealed and not shown again.`, more);
+}
+
 /** What must hold for a value that is read, and what it is compared with. */
 export function valueFields(
   label: string,

@@ -1,4 +1,5 @@
 import * as f from '@/core/settings/fields';
+import { secretHeadersField } from '@/probes/fields/host-fields';
 import type { FieldDescription } from '@/core/settings/field-description';
 import { valueTestColumns } from './schema';
 
@@ -84,12 +85,7 @@ export const webFields: FieldDescription[] = [
     placeholder: 'Accept: application/json',
     extra: REQUEST,
   }),
-  f.secretArea(
-    'secretHeaders',
-    'Secret headers',
-    'The same, for keys and tokens. Kept sealed and not shown again.',
-    { extra: REQUEST },
-  ),
+  secretHeadersField('The same, for keys and tokens.', { extra: REQUEST }),
   f.area('body', 'Body', 'Sent as it stands.', { extra: REQUEST }),
   f.text('user', 'Name for basic sign-in', 'Leave empty for none.', { extra: REQUEST }),
   f.secret('password', 'Password for basic sign-in', 'Kept sealed and not shown again.', { extra: REQUEST }),

@@ -17,7 +17,7 @@ import * as s from '@/probes/fields/schema';
 import { tlsFields } from '@/probes/fields/tls-wish';
 import { fetchPage, keepExcerpt, noteReply, type Fetched } from '@/probes/transport/web-request';
 import { headersOf } from '@/core/settings/header-lines';
-import { signInFields } from '@/probes/fields/host-fields';
+import { signInFields, secretHeadersField } from '@/probes/fields/host-fields';
 
 const SOURCES = ['json', 'text', 'database', 'topic'] as const;
 
@@ -268,12 +268,7 @@ export const reading: ProbeKind<ReadingSettings> = {
     f.number('warnLow', 'Warns under', 'Shown as wanting a hand; one message.'),
     f.number('warnHigh', 'Warns over', 'Shown as wanting a hand; one message.'),
     f.number('failHigh', 'Fails over', 'Leave empty for no limit.'),
-    f.secretArea(
-      'secretHeaders',
-      'Secret headers',
-      'One “Name: value” a line. Kept sealed and not shown again.',
-      { extra: 'What is sent', when: from('json', 'text') },
-    ),
+    secretHeadersField('One “Name: value” a line.', { extra: 'What is sent', when: from('json', 'text') }),
     f.toggle('tls', 'Goes over to TLS', 'Its certificate is checked.', {
       extra: 'Certificates',
       when: from('database', 'topic'),

@@ -1,5 +1,6 @@
 import { lookAtPort } from '@/probes/frame/look-at-port';
 import * as f from '@/core/settings/fields';
+import { secretHeadersField } from '@/probes/fields/host-fields';
 import { isIP } from 'node:net';
 import { object, string } from 'yup';
 import WebSocket from 'ws';
@@ -124,12 +125,7 @@ export const websocket: ProbeKind<WebSocketSettings> = {
     }),
     f.area('send', 'Message to send', 'Leave empty to send nothing.'),
     f.text('expect', 'This must come back', 'Leave empty if an open WebSocket will do.'),
-    f.secretArea(
-      'secretHeaders',
-      'Secret headers',
-      'One “Name: value” a line, for the handshake. Kept sealed and not shown again.',
-      { extra: 'What is sent' },
-    ),
+    secretHeadersField('One “Name: value” a line, for the handshake.', { extra: 'What is sent' }),
     ...tlsFields(),
   ],
   hostOf: (settings) => new URL(settings.address).hostname,

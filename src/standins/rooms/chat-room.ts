@@ -2,12 +2,10 @@ import { jsonOf, PracticeRoom, type RoomCall, type RoomReply } from './practice-
 
 /** A chat room with an incoming webhook that takes {"text": …}. */
 export class ChatRoom extends PracticeRoom {
+  protected override readonly refusal = { status: 403, body: 'this hook was taken down' };
+
   constructor() {
     super('crew', 'Crew room', 'a chat webhook');
-  }
-
-  protected override broken(mode: 'busy' | 'refusing' | 'too fast'): RoomReply {
-    return mode === 'refusing' ? { status: 403, body: 'this hook was taken down' } : super.broken(mode);
   }
 
   protected hear(call: RoomCall): RoomReply {

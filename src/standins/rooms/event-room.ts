@@ -5,12 +5,10 @@ export const PRACTICE_SECRET = `whsec_${Buffer.from('the boats sail at dawn, all
 
 /** A program that takes events, and only those that are signed (Standard Webhooks). */
 export class EventRoom extends PracticeRoom {
+  protected override readonly refusal = { status: 410, body: 'gone for good' };
+
   constructor() {
     super('events', 'Harbour display', 'signed events (CloudEvents)');
-  }
-
-  protected override broken(mode: 'busy' | 'refusing' | 'too fast'): RoomReply {
-    return mode === 'refusing' ? { status: 410, body: 'gone for good' } : super.broken(mode);
   }
 
   protected hear(call: RoomCall): RoomReply {

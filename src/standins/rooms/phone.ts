@@ -14,6 +14,8 @@ export class PracticePhone extends PracticeRoom {
   private readonly keys: ECDH = createECDH('prime256v1');
   private readonly auth = createHash('sha256').update('the phone of Ines').digest().subarray(0, 16);
 
+  protected override readonly refusal = { status: 410, body: 'the subscription has ended' };
+
   constructor() {
     super('phone', 'Ines’s phone', 'Web Push');
     // The same at every start: whoever switched it on is still known by it.
@@ -27,10 +29,6 @@ export class PracticePhone extends PracticeRoom {
       p256dh: this.keys.getPublicKey('base64url'),
       auth: this.auth.toString('base64url'),
     };
-  }
-
-  protected override broken(mode: 'busy' | 'refusing' | 'too fast'): RoomReply {
-    return mode === 'refusing' ? { status: 410, body: 'the subscription has ended' } : super.broken(mode);
   }
 
   protected hear({ headers, body, path }: RoomCall): RoomReply {

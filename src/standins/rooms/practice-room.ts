@@ -47,6 +47,8 @@ export abstract class PracticeRoom {
   /** What people wrote there; only in rooms whose format can be listened to. */
   readonly written: Written[] = [];
   readonly canBeListenedTo: boolean = false;
+  /** What it says where it takes nothing for good. */
+  protected readonly refusal: RoomReply = { status: 403, body: 'this was taken down' };
   private count = 0;
 
   constructor(
@@ -65,7 +67,7 @@ export abstract class PracticeRoom {
   protected broken(mode: Exclude<RoomMode, 'fine'>): RoomReply {
     if (mode === 'busy') return { status: 503, body: 'the room is busy' };
     if (mode === 'too fast') return { status: 429, body: 'slow down', headers: { 'retry-after': '2' } };
-    return { status: 403, body: 'this was taken down' };
+    return this.refusal;
   }
 
   protected abstract hear(call: RoomCall): RoomReply;

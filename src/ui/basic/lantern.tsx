@@ -1,3 +1,4 @@
+import type { ReactNode } from 'react';
 import type { State } from '@/core/lifecycle/state';
 
 /** Six shapes for what a watch is in; each differs without its colour. */
@@ -25,42 +26,34 @@ const COLOUR_OF: Record<Shape, string> = {
 
 const GLASS = 'M5.2 6C3.8 8.2 3.8 10.2 5.2 12.4h5.6C12.2 10.2 12.2 8.2 10.8 6z';
 
-function Inside({ shape }: { shape: Shape }) {
-  switch (shape) {
-    case 'lit':
-      return (
-        <>
-          <path d={GLASS} fill="currentColor" fillOpacity=".16" stroke="currentColor" />
-          <path d="M8 6.9c1 1.3 1.7 2 1.7 3.1a1.7 1.7 0 0 1-3.4 0c0-1.1.7-1.8 1.7-3.1z" fill="currentColor" />
-        </>
-      );
-    case 'dimmed':
-      return (
-        <>
-          <path d={GLASS} fill="none" stroke="currentColor" />
-          <circle cx="8" cy="10.6" r="1.1" fill="currentColor" />
-        </>
-      );
-    case 'shuttered':
-      return (
-        <>
-          <path d={GLASS} fill="none" stroke="currentColor" />
-          <path d="M4.4 8.1h7.2M4.4 10.3h7.2" stroke="currentColor" strokeWidth="1.3" />
-        </>
-      );
-    case 'out':
-      return (
-        <>
-          <path d={GLASS} fill="currentColor" stroke="currentColor" />
-          <path d="m6.5 7.6 3 3.2m0-3.2-3 3.2" stroke="var(--card)" strokeWidth="1.3" strokeLinecap="round" />
-        </>
-      );
-    case 'unlit':
-      return <path d={GLASS} fill="none" stroke="currentColor" strokeDasharray="1.6 1.2" />;
-    case 'wrapped':
-      return null;
-  }
-}
+const INSIDE: Record<Shape, ReactNode> = {
+  lit: (
+    <>
+      <path d={GLASS} fill="currentColor" fillOpacity=".16" stroke="currentColor" />
+      <path d="M8 6.9c1 1.3 1.7 2 1.7 3.1a1.7 1.7 0 0 1-3.4 0c0-1.1.7-1.8 1.7-3.1z" fill="currentColor" />
+    </>
+  ),
+  dimmed: (
+    <>
+      <path d={GLASS} fill="none" stroke="currentColor" />
+      <circle cx="8" cy="10.6" r="1.1" fill="currentColor" />
+    </>
+  ),
+  shuttered: (
+    <>
+      <path d={GLASS} fill="none" stroke="currentColor" />
+      <path d="M4.4 8.1h7.2M4.4 10.3h7.2" stroke="currentColor" strokeWidth="1.3" />
+    </>
+  ),
+  out: (
+    <>
+      <path d={GLASS} fill="currentColor" stroke="currentColor" />
+      <path d="m6.5 7.6 3 3.2m0-3.2-3 3.2" stroke="var(--card)" strokeWidth="1.3" strokeLinecap="round" />
+    </>
+  ),
+  unlit: <path d={GLASS} fill="none" stroke="currentColor" strokeDasharray="1.6 1.2" />,
+  wrapped: null,
+};
 
 /** The lantern that tells a watch's state by its shape. Read out only when it has a title. */
 export function Lantern({ state, size = 16, title }: { state: State; size?: number; title?: string }) {
@@ -91,7 +84,7 @@ export function Lantern({ state, size = 16, title }: { state: State; size?: numb
       ) : (
         <>
           <path d="M3.2 6.2 8 2.9l4.8 3.3z" fill="currentColor" />
-          <Inside shape={shape} />
+          {INSIDE[shape]}
           <rect x="4" y="12.7" width="8" height="1.9" rx=".7" fill="currentColor" />
         </>
       )}

@@ -66,9 +66,29 @@ export function AreaField({
   );
 }
 
+interface KeptPasswordProps extends ComponentProps<'input'> {
+  label: string;
+  error?: string;
+  /** Whether one stands already: it is not shown, and stays where nothing is typed. */
+  stands: boolean;
+  /** What one that is typed has to be. */
+  rule: string;
+}
+
+/** A password that is kept and never shown again. */
+export function KeptPassword({ stands, rule, ...rest }: KeptPasswordProps) {
+  const help = stands ? 'One stands already; leave it empty to keep it.' : rule;
+  return <TextField type="password" autoComplete="new-password" help={help} {...rest} />;
+}
+
 export interface Option {
   value: string | number;
   text: string;
+}
+
+/** What can be chosen, by the words it is shown with, in their order. */
+export function optionsOf(words: Readonly<Record<string, string>>): Option[] {
+  return Object.entries(words).map(([value, text]) => ({ value, text }));
 }
 
 export function Options({ of }: { of: readonly Option[] }) {

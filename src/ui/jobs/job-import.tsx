@@ -10,7 +10,7 @@ import { ZoneField } from '@/ui/settings/cron-fields';
 import { FileButton } from '@/ui/form/file-button';
 import { FormEnd } from '@/ui/form/form-end';
 import { useApiForm } from '@/ui/form/use-api-form';
-import { AreaField, INPUT_CLASS, TextField, SelectField, OfferedField } from '@/ui/form/fields';
+import { AreaField, INPUT_CLASS, OfferedField, optionsOf, SelectField, TextField } from '@/ui/form/fields';
 import { Handed, type Made } from './job-handed';
 import { JobRows, type RowAnswer, type Ticked } from './job-rows';
 
@@ -90,11 +90,11 @@ export function JobImport({ zone: usualZone, sections }: { zone: string; section
           help="A system crontab names a user behind the times."
           error={errors.form}
           value={form}
-          options={[
-            { value: 'auto', text: 'find out, or ask' },
-            { value: 'user', text: 'a user’s crontab' },
-            { value: 'system', text: 'the system’s, with users' },
-          ]}
+          options={optionsOf({
+            auto: 'find out, or ask',
+            user: 'a user’s crontab',
+            system: 'the system’s, with users',
+          })}
           onChoose={(chosen) => set({ form: chosen })}
         />
         <SelectField
@@ -102,11 +102,7 @@ export function JobImport({ zone: usualZone, sections }: { zone: string; section
           help="Debian’s does not heed CRON_TZ, and takes a step in one of the days for both."
           error={errors.cron}
           value={cron}
-          options={[
-            { value: 'auto', text: 'ask where it matters' },
-            { value: 'debian', text: 'Debian’s' },
-            { value: 'usual', text: 'another' },
-          ]}
+          options={optionsOf({ auto: 'ask where it matters', debian: 'Debian’s', usual: 'another' })}
           onChoose={(chosen) => set({ cron: chosen })}
         />
         <TextField

@@ -17,7 +17,7 @@ interface CoverageFieldProps {
   onChange: (change: Partial<CoverageValues>) => void;
 }
 
-const optionsOf = (all: readonly { id: number; name: string }[]) =>
+const asOptions = (all: readonly { id: number; name: string }[]) =>
   all.map(({ id, name }) => ({ value: String(id), text: name }));
 
 /** What maintenance is for: watches, whole sections, all that carry a tag. */
@@ -34,13 +34,13 @@ export function CoverageField({ choices, values, error, onChange }: CoverageFiel
       />
       <Ticks
         label="All of a section"
-        options={optionsOf(choices.sections)}
+        options={asOptions(choices.sections)}
         chosen={values.sectionIds.map(String)}
         onChange={(ids) => onChange({ sectionIds: ids.map(Number) })}
       />
       <Ticks
         label="All with a tag"
-        options={optionsOf(choices.tags)}
+        options={asOptions(choices.tags)}
         chosen={values.tagIds.map(String)}
         onChange={(ids) => onChange({ tagIds: ids.map(Number) })}
       />

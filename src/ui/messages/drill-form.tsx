@@ -7,7 +7,7 @@ import { formatDuration } from '@/core/time/duration';
 import { SECOND_MS } from '@/core/time/units';
 import { countOf } from '@/core/text/words';
 import { Button } from '@/ui/basic/button';
-import { SelectField, TextField } from '@/ui/form/fields';
+import { optionsOf, SelectField, TextField } from '@/ui/form/fields';
 import { FormEnd } from '@/ui/form/form-end';
 import { useApiForm } from '@/ui/form/use-api-form';
 import { WatchPicker, type PickableWatch } from '@/ui/form/watch-picker';
@@ -98,7 +98,7 @@ export function DrillForm({ watches }: { watches: readonly PickableWatch[] }) {
         <SelectField
           label="That"
           value={values.happening}
-          options={Object.entries(DRILL_HAPPENINGS).map(([value, text]) => ({ value, text }))}
+          options={optionsOf(DRILL_HAPPENINGS)}
           onChoose={(happening) => form.set({ happening: happening as DrillHappening })}
         />
         <TextField

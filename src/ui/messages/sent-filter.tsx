@@ -4,7 +4,7 @@ import Link from 'next/link';
 import { useRouter } from 'next/navigation';
 import { useState } from 'react';
 import { SAID_TITLES } from '@/core/messages/said-titles';
-import { SelectField } from '@/ui/form/fields';
+import { optionsOf, SelectField } from '@/ui/form/fields';
 import { DayField } from '@/ui/form/moment-field';
 
 interface SentFilterProps {
@@ -28,10 +28,7 @@ const OUTCOMES = [
   { value: 'given-up', text: 'given up' },
 ];
 
-const SAYS = [
-  { value: '', text: 'whatever it says' },
-  ...Object.entries(SAID_TITLES).map(([value, text]) => ({ value, text })),
-];
+const SAYS = [{ value: '', text: 'whatever it says' }, ...optionsOf(SAID_TITLES)];
 
 /** What is typed is a day once all of it stands there. */
 const isDay = (text: string) => text === '' || /^20\d{2}-\d{2}-\d{2}$/.test(text);

@@ -6,7 +6,7 @@ import { BADGE_SHOWS, type BadgeShows } from '@/core/pages/badge';
 import { LINE_DAYS } from '@/core/pages/page';
 import { Button } from '@/ui/basic/button';
 import { CopyLine } from '@/ui/basic/copy-line';
-import { SelectField, TextField } from '@/ui/form/fields';
+import { optionsOf, SelectField, TextField } from '@/ui/form/fields';
 
 export interface BadgeChoice {
   value: string;
@@ -93,21 +93,13 @@ export function BadgeForm({ pictures, leadsTo, page, choices, language }: BadgeF
         <SelectField
           label="Light"
           value={light}
-          options={[
-            { value: 'both', text: 'as whoever sees it likes' },
-            { value: 'light', text: 'by day' },
-            { value: 'dark', text: 'by night' },
-          ]}
+          options={optionsOf({ both: 'as whoever sees it likes', light: 'by day', dark: 'by night' })}
           onChoose={setLight}
         />
         <SelectField
           label="Shape"
           value={shape}
-          options={[
-            { value: 'round', text: 'round' },
-            { value: 'square', text: 'square' },
-            { value: 'bare', text: 'without a ground' },
-          ]}
+          options={optionsOf({ round: 'round', square: 'square', bare: 'without a ground' })}
           onChoose={setShape}
         />
         <div className="flex items-end gap-2">
@@ -141,18 +133,10 @@ export function BadgeForm({ pictures, leadsTo, page, choices, language }: BadgeF
               ? 'For what shows no drawings, such as mail; by day where no light is chosen.'
               : undefined
           }
-          options={[
-            { value: 'svg', text: 'a drawing (SVG)' },
-            { value: 'png', text: 'a picture (PNG)' },
-          ]}
+          options={optionsOf({ svg: 'a drawing (SVG)', png: 'a picture (PNG)' })}
           onChoose={setAs}
         />
-        <SelectField
-          label="Language"
-          value={lang}
-          options={Object.entries(LANGUAGES).map(([value, text]) => ({ value, text }))}
-          onChoose={setLang}
-        />
+        <SelectField label="Language" value={lang} options={optionsOf(LANGUAGES)} onChoose={setLang} />
         <div className="sm:col-span-2">
           <TextField label="Leads to" value={target} onChange={(event) => setTarget(event.target.value)} />
         </div>

@@ -4,10 +4,10 @@ import { useRouter } from 'next/navigation';
 import { useState, type ComponentProps, type ReactNode } from 'react';
 import { DAY_MS } from '@/core/time/units';
 import { LANGUAGES, type Language } from '@/core/languages/language';
-import { Button, ButtonLink } from '@/ui/basic/button';
-import { AreaField, OfferedField, SelectField, TextField } from '@/ui/form/fields';
+import { Button } from '@/ui/basic/button';
+import { AreaField, OfferedField, optionsOf, SelectField, TextField } from '@/ui/form/fields';
 import { MomentField } from '@/ui/form/moment-field';
-import { FormEnd } from '@/ui/form/form-end';
+import { FormEnd, SaveOrLeave } from '@/ui/form/form-end';
 import { NameSuggestion } from '@/ui/form/name-suggestion';
 import { OwnForm } from '@/ui/form/own-form';
 import { useApiForm, type ApiForm } from '@/ui/form/use-api-form';
@@ -196,7 +196,7 @@ export function PageForm(props: PageFormProps) {
             label="Language"
             help="For visitors whose own language is not among these."
             value={values.language}
-            options={Object.entries(LANGUAGES).map(([value, text]) => ({ value, text }))}
+            options={optionsOf(LANGUAGES)}
             onChoose={(language) => set({ language: language as Language })}
           />
           <OfferedField
@@ -219,12 +219,11 @@ export function PageForm(props: PageFormProps) {
         <Part title="A copy elsewhere" open={Boolean(errors['copyTo.address'] ?? errors.copyPassword)}>
           <CopyFields form={form} {...props.copy} />
         </Part>
-        <div className="flex items-center gap-3">
-          <Button type="submit" look="strong" disabled={busy}>
-            {busy ? 'Saving…' : pageId ? 'Save changes' : 'Make the page'}
-          </Button>
-          <ButtonLink href={pageId ? `/pages/${pageId}` : '/pages'}>Leave it</ButtonLink>
-        </div>
+        <SaveOrLeave
+          save={pageId ? 'Save changes' : 'Make the page'}
+          busy={busy}
+          leave={pageId ? `/pages/${pageId}` : '/pages'}
+        />
         <FormEnd form={form} onOver={() => void save(true)} />
       </OwnForm>
       <div className="xl:sticky xl:top-4">

@@ -4,7 +4,7 @@ import { MAIL_NAMES } from '@/core/reports/mail-words';
 import { MailFields } from './mail-fields';
 import { DurationField } from '@/ui/form/duration-field';
 import { DaysOffField } from '@/ui/form/days-off-field';
-import { AreaField, INPUT_CLASS, SelectField } from '@/ui/form/fields';
+import { AreaField, INPUT_CLASS, optionsOf, SelectField } from '@/ui/form/fields';
 import { ZoneField } from './cron-fields';
 import { SharedField } from './shared-field';
 import type { SetValue, WatchFormValues } from './watch-form-values';
@@ -110,10 +110,7 @@ export function CheckinTimingGrid(parts: SharedParts) {
           help="Chat rooms fetch the links they show; only POST keeps such a visit from counting."
           error={errors.methods}
           value={values.methods}
-          options={[
-            { value: 'any', text: 'any' },
-            { value: 'post', text: 'only POST' },
-          ]}
+          options={optionsOf({ any: 'any', post: 'only POST' })}
           onChoose={(one) => set('methods', one)}
         />
       </SharedField>
@@ -152,10 +149,10 @@ function TimesFields({ values, set, errors }: Pick<SharedParts, 'values' | 'set'
           help="They differ where a day of the month and a weekday are both named."
           error={errors['schedule.dialect']}
           value={values.dialect}
-          options={[
-            { value: 'usual', text: 'the usual one' },
-            { value: 'debian', text: 'Debian’s: a step in one of the days means both' },
-          ]}
+          options={optionsOf({
+            usual: 'the usual one',
+            debian: 'Debian’s: a step in one of the days means both',
+          })}
           onChoose={(one) => set('dialect', one as WatchFormValues['dialect'])}
         />
       )}

@@ -2,7 +2,7 @@
 
 import { useState } from 'react';
 import { MAIL_NAMES, mailRulesOf, readMail, type MailRules } from '@/core/reports/mail-words';
-import { TextField, SelectField } from '@/ui/form/fields';
+import { optionsOf, SelectField, TextField } from '@/ui/form/fields';
 import { SharedField } from './shared-field';
 import { SharedText, type SharedParts } from './shared-inputs';
 
@@ -41,10 +41,7 @@ export function MailFields(parts: SharedParts) {
           help="The body counts only where the subject says nothing."
           error={errors.mailWhere}
           value={values.mailWhere}
-          options={[
-            { value: 'body', text: 'subject, then body' },
-            { value: 'subject', text: 'subject only' },
-          ]}
+          options={optionsOf({ body: 'subject, then body', subject: 'subject only' })}
           onChoose={(one) => set('mailWhere', one)}
         />
       </SharedField>

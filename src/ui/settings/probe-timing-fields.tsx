@@ -4,7 +4,7 @@ import { formatDuration } from '@/core/time/duration';
 import { DurationField } from '@/ui/form/duration-field';
 import { CronFields } from './cron-fields';
 import { DuePreview } from './due-preview';
-import { SelectField } from '@/ui/form/fields';
+import { optionsOf, SelectField } from '@/ui/form/fields';
 import { SharedField } from './shared-field';
 import { SharedDuration, SharedText, type SharedParts } from './shared-inputs';
 import type { WatchFormValues } from './watch-form-values';
@@ -106,10 +106,7 @@ function PaceFields({
         label="When it looks"
         help="At set times: in working hours only, or at minute 5 of every hour."
         value={values.byCron ? 'cron' : 'period'}
-        options={[
-          { value: 'period', text: 'every so often' },
-          { value: 'cron', text: 'at set times (cron)' },
-        ]}
+        options={optionsOf({ period: 'every so often', cron: 'at set times (cron)' })}
         onChoose={(one) => set('byCron', one === 'cron')}
       />
       {values.byCron ? (

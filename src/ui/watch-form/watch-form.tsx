@@ -8,7 +8,7 @@ import type { Tag } from '@/core/settings/tag';
 import type { WordsAdvice } from '@/core/expect/words-advice';
 import { rulesOf } from '@/core/settings/watch-config';
 import type { KindChoice } from '@/views/settings/kind-choices';
-import { Button, ButtonLink } from '@/ui/basic/button';
+import { Button } from '@/ui/basic/button';
 import { CheckinFields } from '@/ui/settings/checkin-fields';
 import { DuePreview } from '@/ui/settings/due-preview';
 import { TextField, OfferedField } from '@/ui/form/fields';
@@ -24,7 +24,7 @@ import { WatchPast } from './watch-past';
 import { SharedField } from '@/ui/settings/shared-field';
 import { sharedForm } from '@/ui/settings/shared-form';
 import { TagField } from '@/ui/settings/tag-field';
-import { FormEnd } from '@/ui/form/form-end';
+import { FormEnd, SaveOrLeave } from '@/ui/form/form-end';
 import { useApiForm } from '@/ui/form/use-api-form';
 import { useDraft } from '@/ui/form/use-draft';
 import {
@@ -241,12 +241,11 @@ export function WatchForm(props: WatchFormProps) {
             </span>
           )}
         </p>
-        <div className="flex items-center gap-3">
-          <Button type="submit" look="strong" disabled={busy}>
-            {busy ? 'Saving…' : watchId ? 'Save changes' : 'Save watch'}
-          </Button>
-          <ButtonLink href={watchId ? `/watches/${watchId}` : '/'}>Leave it</ButtonLink>
-        </div>
+        <SaveOrLeave
+          save={watchId ? 'Save changes' : 'Save watch'}
+          busy={busy}
+          leave={watchId ? `/watches/${watchId}` : '/'}
+        />
         <WordsWarning advice={advice} />
         <FormEnd form={api} onOver={() => void save(true)} />
       </div>

@@ -1,14 +1,5 @@
 import { DAY_MS } from '@/core/time/units';
-import {
-  arrivalsOf,
-  runsOf,
-  suggestLeeway,
-  suggestLongestRun,
-  withDues,
-  type Arrival,
-  type Run,
-  type Suggestion,
-} from '@/core/reports/runs';
+import * as core from '@/core/reports/runs';
 import { nextDue } from '@/core/schedule/schedule';
 import { scheduleOf } from '@/core/settings/watch-config';
 import type { Db } from '@/store/db/connection';
@@ -32,11 +23,11 @@ export interface RunPoint {
 
 export interface RunsView {
   points: RunPoint[];
-  arrivals: Arrival[];
+  arrivals: core.Arrival[];
   /** The last run that ended well. */
-  lastGood: Run | null;
-  leeway: Suggestion | null;
-  longestRun: Suggestion | null;
+  lastGood: core.Run | null;
+  leeway: core.Suggestion | null;
+  longestRun: core.Suggestion | null;
 }
 
 /** Due times that were worked out for a screen before, by their schedule. */
@@ -70,12 +61,12 @@ async function duesBetween(watch: WatchWithStatus, from: number, to: number): Pr
 /** So many runs can be told apart in a chart. */
 const MOST_POINTS = 600;
 
-interface MeasuredRun extends Run {
+interface MeasuredRun extends core.Run {
   ended: number;
   ms: number;
 }
 
-const isMeasured = (run: Run): run is MeasuredRun =>
+const isMeasured = (run: core.Run): run is MeasuredRun =>
   run.ms !== null && run.ended !== null && run.result === 'done';
 
 /** The places of runs that can be told apart in a chart: of those that would lie on each other, the longest. */
@@ -93,7 +84,7 @@ function placesShown(runs: readonly MeasuredRun[]): number[] {
 }
 
 /** The runs before each one say what is usual: from the 5th to the 95th of a hundred. */
-function pointsOf(runs: readonly Run[]): RunPoint[] {
+function pointsOf(runs: readonly core.Run[]): RunPoint[] {
   const measured = runs.filter(isMeasured).reverse();
   return placesShown(measured).map((place) => {
     const { ended, ms } = measured[place]!;
@@ -111,12 +102,12 @@ export async function fetchRunsView(db: Db, watch: WatchWithStatus, now: number)
   // Before the first report that is still there nothing is known: no due time of then was missed for certain.
   const from = reports.length === 0 ? now : reports[0]!.at - EARLY_MS;
   const dues = await duesBetween(watch, Math.max(since, from), now);
-  const history = withDues(runsOf(reports), dues, EARLY_MS);
+  const history = core.withDues(core.runsOf(reports), dues, EARLY_MS);
   return {
     points: pointsOf(history),
-    arrivals: arrivalsOf(history, dues.slice(-SHOWN_ARRIVALS)),
+    arrivals: core.arrivalsOf(history, dues.slice(-SHOWN_ARRIVALS)),
     lastGood: history.find((run) => run.result === 'done') ?? null,
-    leeway: suggestLeeway(history),
-    longestRun: suggestLongestRun(history),
+    leeway: core.suggestLeeway(history),
+    longestRun: core.suggestLongestRun(history),
   };
 }

@@ -8,15 +8,7 @@ import { fetchIncidentBegins, fetchIncidents } from '@/store/pages/incidents';
 import type { Page } from '@/store/pages/pages';
 import { fetchLabels, fetchShown } from '@/store/pages/shown';
 import { lastDays } from '@/views/history/history';
-import {
-  fetchComing,
-  fetchOver,
-  fetchPublicIncident,
-  fetchStanding,
-  nextOfEach,
-  type PublicIncident,
-  type PublicWindow,
-} from './public-incidents';
+import * as published from './public-incidents';
 import { fetchPublicLines, type PublicSection } from './public-lines';
 
 /** So many incidents that are over stand beside the lines; the diary has them all. */
@@ -42,11 +34,11 @@ export interface PublicPage extends PublicFrame {
   range: Span;
   sections: PublicSection[];
   lookedAt: number | null;
-  open: PublicIncident[];
-  notices: PublicIncident[];
+  open: published.PublicIncident[];
+  notices: published.PublicIncident[];
   /** Those of the range that are over, the newest first, as many as stand beside the lines. */
-  past: PublicIncident[];
-  coming: PublicWindow[];
+  past: published.PublicIncident[];
+  coming: published.PublicWindow[];
 }
 
 export interface PublicDay extends PublicFrame {
@@ -55,7 +47,7 @@ export interface PublicDay extends PublicFrame {
   range: Span;
   whole: Span;
   sections: PublicSection[];
-  incidents: PublicIncident[];
+  incidents: published.PublicIncident[];
   /** The first day there is history of. */
   first: Day;
 }
@@ -64,13 +56,13 @@ export interface PublicDiary extends PublicFrame {
   /** "2026-11"; null where words are looked for. */
   month: string | null;
   words: string | null;
-  incidents: PublicIncident[];
+  incidents: published.PublicIncident[];
   /** Months with incidents, the newest first. */
   months: string[];
 }
 
 export interface PublicStory extends PublicFrame {
-  incident: PublicIncident;
+  incident: published.PublicIncident;
 }
 
 export function frameOf(page: Page, now: number, zone: string): PublicFrame {
@@ -86,7 +78,7 @@ export async function fetchPublicPage(
     zone,
     days = 90,
     draft = null,
-  }: { now: number; zone: string; days?: LineDays; draft?: PublicIncident | null },
+  }: { now: number; zone: string; days?: LineDays; draft?: published.PublicIncident | null },
 ): Promise<PublicPage> {
   const range = lastDays(now, days);
   const { sections, lookedAt, labels } = await fetchPublicLines(
@@ -95,9 +87,11 @@ export async function fetchPublicPage(
     range,
     now,
   );
-  const standing = await fetchStanding(db, page.id, now, labels);
-  const past = await fetchOver(db, page.id, { since: range.from, limit: MOST_BESIDE }, labels);
-  const coming = nextOfEach(await fetchComing(db, { since: now, now }, labels)).slice(0, MOST_COMING);
+  const standing = await published.fetchStanding(db, page.id, now, labels);
+  const past = await published.fetchOver(db, page.id, { since: range.from, limit: MOST_BESIDE }, labels);
+  const coming = published
+    .nextOfEach(await published.fetchComing(db, { since: now, now }, labels))
+    .slice(0, MOST_COMING);
   // What is being written stands where it will stand.
   if (draft?.kind === 'notice') standing.notices.unshift(draft);
   else if (draft) standing.open.unshift(draft);
@@ -123,8 +117,10 @@ export async function fetchPublicDay(
   const range = { from: whole.from, to: Math.min(whole.to, now) };
   const { sections, labels } = await fetchPublicLines(db, await fetchShown(db, page.sections), range, now);
   const span = { since: range.from, until: range.to, limit: MOST_IN_DIARY };
-  const open = (await fetchStanding(db, page.id, now, labels)).open.filter((one) => one.began < range.to);
-  const over = await fetchOver(db, page.id, span, labels);
+  const open = (await published.fetchStanding(db, page.id, now, labels)).open.filter(
+    (one) => one.began < range.to,
+  );
+  const over = await published.fetchOver(db, page.id, span, labels);
   return { ...frame, day, range, whole, sections, incidents: [...open, ...over], first };
 }
 
@@ -162,13 +158,13 @@ export async function fetchPublicDiary(
   const labels = await fetchLabels(db, page);
   const months = await fetchMonths(db, page, frame.zone);
   if (wanted.words !== null) {
-    const incidents = await fetchOver(db, page.id, { limit: MOST_IN_DIARY }, labels, wanted.words);
+    const incidents = await published.fetchOver(db, page.id, { limit: MOST_IN_DIARY }, labels, wanted.words);
     return { ...frame, month: null, words: wanted.words, incidents, months };
   }
   const month = wanted.month ?? months[0] ?? dateAt(now, frame.zone).slice(0, 7);
   const span = monthSpan(month, frame.zone);
   if (!span) return null;
-  const all = await fetchOver(
+  const all = await published.fetchOver(
     db,
     page.id,
     { since: span.from, until: span.to, limit: MOST_IN_DIARY },
@@ -185,15 +181,20 @@ export async function fetchPublicStory(
   id: number,
   { now, zone }: { now: number; zone: string },
 ): Promise<PublicStory | null> {
-  const incident = await fetchPublicIncident(db, page.id, id, now, await fetchLabels(db, page));
+  const incident = await published.fetchPublicIncident(db, page.id, id, now, await fetchLabels(db, page));
   return incident && { ...frameOf(page, now, zone), incident };
 }
 
 /** What the feeds and the calendar of a page tell: what stands, what was of late, and maintenance of a month around now. */
 export async function fetchPublicFeed(db: Db, page: Page, { now, zone }: { now: number; zone: string }) {
   const labels = await fetchLabels(db, page);
-  const { open, notices } = await fetchStanding(db, page.id, now, labels);
-  const past = await fetchOver(db, page.id, { since: now - 90 * DAY_MS, limit: MOST_IN_FEED }, labels);
-  const windows = await fetchComing(db, { since: now - 30 * DAY_MS, now }, labels);
+  const { open, notices } = await published.fetchStanding(db, page.id, now, labels);
+  const past = await published.fetchOver(
+    db,
+    page.id,
+    { since: now - 90 * DAY_MS, limit: MOST_IN_FEED },
+    labels,
+  );
+  const windows = await published.fetchComing(db, { since: now - 30 * DAY_MS, now }, labels);
   return { ...frameOf(page, now, zone), incidents: [...open, ...notices, ...past], windows };
 }

@@ -8,11 +8,10 @@ import { routeOfConfig, type KeptRoute } from '@/core/telling/route-config';
 import { routeInWords } from '@/core/telling/route-words';
 import { USUAL_FOLDING } from '@/core/telling/telling';
 import { TOPIC_NAMES, TOPICS, type Topic } from '@/core/telling/topic';
-import { Button, ButtonLink } from '@/ui/basic/button';
 import { daysIn } from '@/ui/form/days-off-field';
 import { DurationField } from '@/ui/form/duration-field';
-import { SelectField, SwitchField, TextField } from '@/ui/form/fields';
-import { FormEnd } from '@/ui/form/form-end';
+import { optionsOf, SelectField, SwitchField, TextField } from '@/ui/form/fields';
+import { FormEnd, SaveOrLeave } from '@/ui/form/form-end';
 import { Ticks } from '@/ui/form/ticks';
 import { useApiForm } from '@/ui/form/use-api-form';
 import type { RouteChoices } from '@/views/messages/route-choices';
@@ -95,10 +94,7 @@ export function RouteForm({ initial, routeId, version, choices, zone, now }: Rou
           <SelectField
             label="About"
             value={values.watches.all ? 'all' : 'some'}
-            options={[
-              { value: 'all', text: 'every watch' },
-              { value: 'some', text: 'some of them' },
-            ]}
+            options={optionsOf({ all: 'every watch', some: 'some of them' })}
             onChoose={(value) => set({ watches: { ...values.watches, all: value === 'all' } })}
           />
           {!values.watches.all && (
@@ -143,10 +139,7 @@ export function RouteForm({ initial, routeId, version, choices, zone, now }: Rou
           <SelectField
             label="And again"
             value={values.again === null ? 'never' : 'again'}
-            options={[
-              { value: 'never', text: 'never' },
-              { value: 'again', text: 'until someone has it' },
-            ]}
+            options={optionsOf({ never: 'never', again: 'until someone has it' })}
             onChoose={(value) => set({ again: value === 'never' ? null : AGAIN_S, againMost: null })}
           />
           {values.again !== null && (
@@ -182,12 +175,7 @@ export function RouteForm({ initial, routeId, version, choices, zone, now }: Rou
           />
         )}
         <RouteTrial routeId={routeId} values={body} channel={names.channel} />
-        <div className="flex items-center gap-3">
-          <Button type="submit" look="strong" disabled={busy}>
-            {busy ? 'Saving…' : routeId ? 'Save changes' : 'Add the route'}
-          </Button>
-          <ButtonLink href="/messages">Leave it</ButtonLink>
-        </div>
+        <SaveOrLeave save={routeId ? 'Save changes' : 'Add the route'} busy={busy} leave="/messages" />
         <FormEnd form={form} onOver={() => void save(true)} />
       </div>
     </OwnForm>

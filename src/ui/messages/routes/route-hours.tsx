@@ -3,7 +3,7 @@
 import type { Hours, OpenSpan, Outside } from '@/core/telling/hours';
 import { Button } from '@/ui/basic/button';
 import { DaysOffField } from '@/ui/form/days-off-field';
-import { SelectField, TextField } from '@/ui/form/fields';
+import { optionsOf, SelectField, TextField } from '@/ui/form/fields';
 import { Ticks } from '@/ui/form/ticks';
 import { WEEKDAYS } from '@/ui/form/weekdays';
 
@@ -30,10 +30,7 @@ export function RouteHours({ hours, zone, errors, onChange }: RouteHoursProps) {
       <SelectField
         label="When it speaks"
         value={hours ? 'hours' : 'always'}
-        options={[
-          { value: 'always', text: 'day and night' },
-          { value: 'hours', text: 'at some hours' },
-        ]}
+        options={optionsOf({ always: 'day and night', hours: 'at some hours' })}
         onChoose={(value) => onChange(value === 'always' ? null : { ...office, outside: 'hold' })}
       />
       {hours?.spans.map((span, i) => (

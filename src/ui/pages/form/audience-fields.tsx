@@ -2,7 +2,7 @@
 
 import type { Audience } from '@/core/pages/page';
 import { CopyLine } from '@/ui/basic/copy-line';
-import { SelectField, SwitchField, TextField } from '@/ui/form/fields';
+import { KeptPassword, SelectField, SwitchField, TextField } from '@/ui/form/fields';
 import type { ApiForm } from '@/ui/form/use-api-form';
 import { HostCheck } from './host-check';
 import type { PageValues } from './values';
@@ -49,11 +49,10 @@ export function AudienceFields({ form, hasPassword, address, machine }: Audience
       />
       {values.audience === 'link' && address && <CopyLine text={address} label="The secret link" />}
       {values.audience === 'password' && (
-        <TextField
+        <KeptPassword
           label="Password"
-          type="password"
-          autoComplete="new-password"
-          help={hasPassword ? 'One stands already; leave it empty to keep it.' : 'At least 8 characters.'}
+          stands={hasPassword}
+          rule="At least 8 characters."
           {...form.field('password')}
         />
       )}

@@ -1,7 +1,7 @@
 'use client';
 
 import { Button } from '@/ui/basic/button';
-import { SwitchField, TextField } from '@/ui/form/fields';
+import { KeptPassword, SwitchField, TextField } from '@/ui/form/fields';
 import type { ApiForm } from '@/ui/form/use-api-form';
 import { Time } from '@/ui/form/zone';
 import type { PageValues } from './values';
@@ -60,11 +60,10 @@ export function CopyFields({ form, folder, hasCopyPassword, state }: CopyFieldsP
               error={errors['copyTo.user']}
               onChange={(event) => set({ copyTo: { ...copyTo, user: event.target.value } })}
             />
-            <TextField
+            <KeptPassword
               label="Password there"
-              type="password"
-              autoComplete="new-password"
-              help={hasCopyPassword ? 'One stands already; leave it empty to keep it.' : 'May be empty.'}
+              stands={hasCopyPassword}
+              rule="May be empty."
               {...form.field('copyPassword')}
             />
           </div>

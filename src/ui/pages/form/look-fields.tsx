@@ -4,7 +4,7 @@ import { accentsOf } from '@/core/pages/look';
 import type { PageLook } from '@/core/pages/page';
 import { CLASS_NAMES } from '@/core/pages/class-names';
 import { Button } from '@/ui/basic/button';
-import { AreaField, Field, SelectField, SwitchField, TextField } from '@/ui/form/fields';
+import { AreaField, Field, optionsOf, SelectField, SwitchField, TextField } from '@/ui/form/fields';
 import type { ApiForm } from '@/ui/form/use-api-form';
 import { PictureFields } from './picture-fields';
 import type { PageValues } from './values';
@@ -99,40 +99,30 @@ export function LookFields({ form }: { form: Form }) {
         <SelectField
           label="Light"
           value={values.theme}
-          options={[
-            { value: 'both', text: 'as the visitor likes' },
-            { value: 'light', text: 'by day' },
-            { value: 'dark', text: 'by night' },
-          ]}
+          options={optionsOf({ both: 'as the visitor likes', light: 'by day', dark: 'by night' })}
           onChoose={(theme) => set({ theme: theme as PageLook['theme'] })}
         />
         <AccentField form={form} />
         <SelectField
           label="Letters"
           value={values.letters}
-          options={[
-            { value: 'lantern', text: 'a serif that leads, a plain letter to read' },
-            { value: 'plain', text: 'plain letters throughout' },
-            { value: 'book', text: 'a serif throughout' },
-          ]}
+          options={optionsOf({
+            lantern: 'a serif that leads, a plain letter to read',
+            plain: 'plain letters throughout',
+            book: 'a serif throughout',
+          })}
           onChoose={(letters) => set({ letters: letters as PageLook['letters'] })}
         />
         <SelectField
           label="Room"
           value={values.density}
-          options={[
-            { value: 'roomy', text: 'roomy' },
-            { value: 'dense', text: 'dense' },
-          ]}
+          options={optionsOf({ roomy: 'roomy', dense: 'dense' })}
           onChoose={(density) => set({ density: density as PageLook['density'] })}
         />
         <SelectField
           label="Width"
           value={values.width}
-          options={[
-            { value: 'wide', text: 'wide, with the diary beside' },
-            { value: 'narrow', text: 'narrow, one below the other' },
-          ]}
+          options={optionsOf({ wide: 'wide, with the diary beside', narrow: 'narrow, one below the other' })}
           onChoose={(width) => set({ width: width as PageLook['width'] })}
         />
       </div>
