@@ -14,6 +14,7 @@ import {
 import type { Answer, AroundLine, ChannelKind, Line, Outgoing } from '@/channels/frame/kind';
 import { allLines } from '@/channels/frame/all-lines';
 import { sendOnce, StayingLine } from '@/channels/frame/lines';
+import { inWords, refusalIn, XmppRefusal } from '@/channels/transport/xmpp-refusal';
 import { boundBytes, encryptBy, withoutResuming } from '@/channels/transport/xmpp-stream';
 
 export interface XmppSettings {
@@ -37,46 +38,6 @@ const ERROR_MS = 300;
 /** Addresses do not tell large letters from small ones. */
 const isSame = (a: string, b: string) => a.toLowerCase() === b.toLowerCase();
 const MUC = 'http://jabber.org/protocol/muc';
-
-/** What refusals mean (RFC 6120 sections 6.5 and 8.3.3). */
-const REFUSALS: Record<string, string> = {
-  'not-authorized': 'The account or its password was refused',
-  'account-disabled': 'The account is closed',
-  forbidden: 'We may not write there',
-  'not-allowed': 'We may not write there',
-  'registration-required': 'The room takes only its members',
-  conflict: 'Our name is taken in the room',
-  'item-not-found': 'There is no such room or person',
-  'remote-server-not-found': 'The server of that address was not found',
-  'service-unavailable': 'There is no such room or person, or it takes nothing',
-  'policy-violation': 'The server held that for too much',
-};
-/** Those another try would meet as well. */
-const LASTING = new Set(['forbidden', 'not-allowed', 'registration-required', 'item-not-found']);
-
-class XmppRefusal extends Error {
-  constructor(
-    readonly condition: string,
-    said: string,
-  ) {
-    super([REFUSALS[condition] ?? `It was refused (${condition})`, said].filter(Boolean).join(': '));
-  }
-}
-
-/** The error in a stanza, as a refusal. */
-function refusalIn(stanza: Element): XmppRefusal | null {
-  const error = stanza.attrs.type === 'error' ? stanza.getChild('error') : undefined;
-  if (!error) return null;
-  const condition = error.getChildElements().find(({ name }) => name !== 'text')?.name ?? 'unknown';
-  return new XmppRefusal(condition, error.getChildText('text') ?? '');
-}
-
-/** What is wrong with a connection, in words. */
-function inWords(error: unknown): Error {
-  const { condition, code, message } = error as Error & { condition?: string; code?: string };
-  if (condition) return new XmppRefusal(condition, '');
-  return new Error(`No connection: ${code ?? message}`);
-}
 
 interface There {
   client: Client;
@@ -224,7 +185,7 @@ class XmppLine extends StayingLine<There> {
   }
 
   protected isLasting(error: unknown): boolean {
-    return error instanceof XmppRefusal && LASTING.has(error.condition);
+    return error instanceof XmppRefusal && error.isLasting;
   }
 
   protected async leave({ client }: There): Promise<void> {

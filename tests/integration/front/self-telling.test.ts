@@ -1,4 +1,3 @@
-import { EventEmitter } from 'node:events';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import { HOUSE, tellByItself } from '@/cases/pages/tell-by-itself';
 import { addIncidentUpdate } from '@/cases/pages/incidents';
@@ -10,6 +9,7 @@ import { saveNewPage } from '@/store/pages/pages';
 import { saveNewPublicText, saveSelfTelling } from '@/store/pages/public-texts';
 import { saveNewFollower } from '@/store/followers/followers';
 import { incidentFacts, line, pageContent, mailFollower } from '../pages';
+import { testWorld } from '../../unit/test-world';
 import { makeWatch, tempStore, webConfig, type TempStore } from '../helpers';
 
 const T0 = Date.parse('2026-11-27T08:00:00Z');
@@ -45,18 +45,7 @@ describe('a section that tells the public by itself', () => {
     );
     const textId = await saveNewPublicText(store.db, OUT);
     await saveSelfTelling(store.db, sectionId, { textId, afterMinutes: 15, pageIds: [pageId] });
-    world = {
-      ...{
-        db: store.db,
-        now: () => now,
-        hub: new EventEmitter(),
-        place: { linkBase: 'http://x.test', zone: 'UTC' },
-      },
-      engine: { connected: true, call: () => Promise.resolve({}) },
-      onError: (error: unknown) => {
-        throw error;
-      },
-    } as unknown as World;
+    world = testWorld({ db: store.db, now: () => now });
   });
   afterEach(() => store.close());
 

@@ -1,7 +1,5 @@
-import { EventEmitter } from 'node:events';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import type { Principal } from '@/cases/frame/principal';
-import type { World } from '@/cases/frame/world';
 import { changeRecurringWindow, deleteRecurringWindow } from '@/cases/maintenance/series';
 import { changeWindow, deleteWindow } from '@/cases/maintenance/windows';
 import { Housekeeping } from '@/engine/state/housekeeping';
@@ -10,6 +8,7 @@ import { transaction } from '@/store/db/connection';
 import { AHEAD_MS, saveComing, saveNewSeries } from '@/store/maintenance/series';
 import { fetchWindows, saveNewWindow, type MaintenanceWindow } from '@/store/maintenance/windows';
 import { fetchComing, nextOfEach } from '@/views/pages/public-incidents';
+import { testWorld } from '../../unit/test-world';
 import { makeWatch, periodConfig, tempStore, type TempStore } from '../helpers';
 import { saveWindowLetters } from '@/engine/followers/window-letters';
 import { saveNewFollower } from '@/store/followers/followers';
@@ -58,10 +57,7 @@ describe('what comes again', () => {
     const pageId = await saveNewPage(store.db, pageContent([line(watch, 'Kiosks')]));
     await saveNewFollower(store.db, mailFollower(pageId, T0));
     let now = T0;
-    const world = {
-      ...{ db: store.db, now: () => now, hub: new EventEmitter() },
-      ...{ engine: { call: () => Promise.resolve({}) }, onError: () => undefined },
-    } as unknown as World;
+    const world = testWorld({ db: store.db, now: () => now });
     const plan = { ...DAILY, watchIds: [watch], announceDays: 2 };
     const id = await transaction(store.db, (trx) => saveNewSeries(trx, plan, T0));
     /** What is due goes out; the stages that were told since. */
@@ -95,10 +91,7 @@ describe('what comes again', () => {
   it('stays as a person made it: what was called off, moved, or is under way', async () => {
     const id = await transaction(store.db, (trx) => saveNewSeries(trx, DAILY, T0));
     let now = T0;
-    const world = {
-      ...{ db: store.db, now: () => now, hub: new EventEmitter() },
-      ...{ engine: { call: () => Promise.resolve({}) }, onError: () => undefined },
-    } as unknown as World;
+    const world = testWorld({ db: store.db, now: () => now });
     await makeWatch(store.db, periodConfig(60, 10), { createdAt: T0 });
     const all = async () => (await fetchWindows(store.db, 0)).filter(({ seriesId }) => seriesId === id);
     const [first, second] = (await all()) as [MaintenanceWindow, MaintenanceWindow];

@@ -1,4 +1,3 @@
-import { EventEmitter } from 'node:events';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import { object, string } from 'yup';
 import { deletes } from '@/cases/frame/deletes';
@@ -11,6 +10,7 @@ import type { Principal } from '@/cases/frame/principal';
 import type { World } from '@/cases/frame/world';
 import { fetchDeeds } from '@/store/access/deeds';
 import { fetchSetting, saveSetting } from '@/store/db/settings';
+import { testWorld } from '../test-world';
 import { tempStore, type TempStore } from '../../integration/helpers';
 
 const T0 = Date.parse('2026-11-26T06:00:00Z');
@@ -27,7 +27,7 @@ describe('one thing that can be done', () => {
 
   beforeEach(async () => {
     store = await tempStore();
-    world = { db: store.db, now: () => T0, hub: new EventEmitter() } as unknown as World;
+    world = testWorld({ db: store.db, now: () => T0 });
   });
   afterEach(() => store.close());
 

@@ -1,4 +1,3 @@
-import { EventEmitter } from 'node:events';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import {
   askToFollow,
@@ -18,6 +17,7 @@ import { saveNewChannel } from '@/store/messages/channels';
 import { ensureTakeKey } from '@/store/messages/take-links';
 import { saveNewPage } from '@/store/pages/pages';
 import { pageContent } from '../../integration/pages';
+import { testWorld } from '../test-world';
 import { tempStore, type TempStore } from '../../integration/helpers';
 
 const T0 = Date.parse('2026-11-27T08:00:00Z');
@@ -39,16 +39,7 @@ describe('a visitor of a page', () => {
       store.db,
       pageContent([], { follow: { channelId, perHour: 10, bounced: false } }),
     );
-    world = {
-      ...{ db: store.db, vault: openVault(store.folder), now: () => now, hub: new EventEmitter() },
-      ...{
-        place: { linkBase: 'http://x.test', zone: 'UTC' },
-        engine: { connected: true, call: () => Promise.resolve({}) },
-      },
-      onError: (error: unknown) => {
-        throw error;
-      },
-    } as unknown as World;
+    world = testWorld({ db: store.db, vault: openVault(store.folder), now: () => now });
   });
   afterEach(() => store.close());
 
