@@ -20,7 +20,10 @@ const DATABASE = [
   of('engine'),
   of('followers'),
   ...inRoom('store', 'store access history-kept retention kept-pasts watches-alike shared-plans tied tables'),
-  ...inRoom('front', 'views small-desk jobs-views settings-views public-page digests self-telling copies'),
+  ...inRoom(
+    'front',
+    'views cards small-desk jobs-views settings-views public-page digests self-telling copies',
+  ),
   ...inRoom('messages', 'heard-table teller served-rooms'),
   ...inRoom('maintenance', 'series'),
   ...inRoom('api', 'live'),
