@@ -1,9 +1,10 @@
 // npm run mutants [piece …]: changes the code on purpose, piece by piece, and counts what no test notices. Writes the
 // scores into docs/mutants.md; those of pieces that are not run stay. What survived is listed in .cache/mutants/. After a
-// run `core/telling:shift.ts,hours.ts` tries some files of a piece anew, and counts the others as they came out.
+// run `core/telling:shift.ts,hours.ts` tries some files of a piece anew, and counts the others as they came out. A piece
+// that takes hours is tried in part: `engine@10` takes every tenth strip of ten lines, each file from a place of its own.
 import { spawnSync } from 'node:child_process';
-import { existsSync, mkdirSync, readFileSync, writeFileSync } from 'node:fs';
-import { join } from 'node:path';
+import { existsSync, mkdirSync, readdirSync, readFileSync, writeFileSync } from 'node:fs';
+import { join, relative } from 'node:path';
 import { ensureInstalled, root } from './ensure.mjs';
 
 /** The tests in memory of one folder. */
@@ -22,7 +23,7 @@ const DATABASE = [
   ...inRoom('store', 'store access history-kept retention kept-pasts watches-alike shared-plans tied tables'),
   ...inRoom(
     'front',
-    'views cards small-desk jobs-views settings-views public-page digests self-telling copies',
+    'views cards outage-lines watch-view small-desk jobs-views settings-views public-page digests self-telling copies',
   ),
   ...inRoom('messages', 'heard-table teller served-rooms'),
   ...inRoom('maintenance', 'series'),
@@ -66,16 +67,34 @@ const RESULTS = join(root, 'docs', 'mutants.json');
 
 const reportOf = (name) => join(OUT, `${name.replaceAll('/', '-')}.json`);
 
-function runPiece(name, tests, files) {
+const STRIP_LINES = 10;
+
+/** Every so manieth strip of a piece, the same ones each time. */
+function stripsOf(name, part) {
+  const files = readdirSync(join(root, 'src', name), { recursive: true, withFileTypes: true })
+    .filter((entry) => entry.isFile() && entry.name.endsWith('.ts'))
+    .map((entry) => relative(root, join(entry.parentPath, entry.name)))
+    .sort();
+  return files.flatMap((file, place) => {
+    const strips = Math.ceil(readFileSync(join(root, file), 'utf8').split('\n').length / STRIP_LINES);
+    return Array.from({ length: strips }, (_, strip) => strip)
+      .filter((strip) => (strip + place) % part === 0)
+      .map((strip) => `${file}:${strip * STRIP_LINES + 1}-${(strip + 1) * STRIP_LINES}`);
+  });
+}
+
+function mutateOf(name, { files, part }) {
+  if (part > 1) return stripsOf(name, part);
+  return files.length > 0 ? files.map((file) => `src/${name}/**/${file}`) : [`src/${name}/**/*.ts`];
+}
+
+function runPiece(name, tests, { files, part }) {
   const report = reportOf(name);
   const before = files.length > 0 ? JSON.parse(readFileSync(report, 'utf8')) : { files: {} };
   const config = {
     testRunner: 'vitest',
     vitest: { configFile: 'tests/mutants/vitest.config.ts' },
-    mutate: [
-      ...(files.length > 0 ? files.map((file) => `src/${name}/**/${file}`) : [`src/${name}/**/*.ts`]),
-      '!src/store/migrations/**',
-    ],
+    mutate: [...mutateOf(name, { files, part }), '!src/store/migrations/**'],
     coverageAnalysis: 'perTest',
     concurrency: 2,
     ignoreStatic: true,
@@ -123,22 +142,24 @@ function scoreOf({ files }) {
 function writePage(results) {
   const rows = Object.entries(results)
     .sort(([a], [b]) => (a < b ? -1 : 1))
-    .map(([name, { changes, noticed, at }]) => {
+    .map(([name, { changes, noticed, at, part = 1 }]) => {
       const aim = name.startsWith('core/') ? CORE_AIM : AIM;
-      return `| \`${name}\` | ${changes} | ${noticed} | ${((100 * noticed) / changes).toFixed(1)} % | ${aim} % | ${at} |`;
+      const lines = part > 1 ? `1 in ${part}` : 'all';
+      return `| \`${name}\` | ${lines} | ${changes} | ${noticed} | ${((100 * noticed) / changes).toFixed(1)} % | ${aim} % | ${at} |`;
     });
   const page = [
     '# What the tests notice',
     '',
     'The code is changed on purpose, one change at a time, and the tests are run: what no test notices is nobody’s promise.',
     '`npm run mutants` does it for all pieces, `npm run mutants core/time` for one; it takes from a minute to half an hour a',
-    'piece on two cores, and is no part of `npm test`. Pieces that are tried by tests that start no product only.',
+    'piece on two cores, and is no part of `npm test`. Pieces that are tried by tests that start no product only. Of those that',
+    'take hours a part is tried: every so manieth strip of ten lines.',
     '',
     'Beside them stand the changes of `tests/mutants/by-hand.mjs`: guards, bounds and promises that are taken away one by',
     'one (`npm run mutants:by-hand`). All of them have to be noticed.',
     '',
-    '| piece | changes | noticed | score | aim | tried on |',
-    '| ----- | ------: | ------: | ----: | --: | -------- |',
+    '| piece | lines | changes | noticed | score | aim | tried on |',
+    '| ----- | ----- | ------: | ------: | ----: | --: | -------- |',
     ...rows,
     '',
   ].join('\n');
@@ -148,13 +169,17 @@ function writePage(results) {
 
 ensureInstalled();
 mkdirSync(OUT, { recursive: true });
-const asked = process.argv.slice(2).map((one) => one.split(':'));
-const strange = asked.map(([name]) => name).find((name) => !Object.hasOwn(PIECES, name));
+const asked = process.argv.slice(2).map((one) => {
+  const [, name, part = '1', files] = /^([^:@]+)(?:@(\d+))?(?::(.+))?$/.exec(one) ?? [null, one];
+  return { name, part: Number(part), files: files?.split(',') ?? [] };
+});
+const strange = asked.map(({ name }) => name).find((name) => !Object.hasOwn(PIECES, name));
 if (strange) throw new Error(`Expected one of ${Object.keys(PIECES).join(', ')}; got ${strange}.`);
 const results = existsSync(RESULTS) ? JSON.parse(readFileSync(RESULTS, 'utf8')) : {};
-for (const [name, files] of asked.length > 0 ? asked : Object.keys(PIECES).map((name) => [name])) {
-  const { changes, noticed, left } = scoreOf(runPiece(name, PIECES[name], files ? files.split(',') : []));
-  results[name] = { changes, noticed, at: new Date().toISOString().slice(0, 10) };
+const all = Object.keys(PIECES).map((name) => ({ name, part: 1, files: [] }));
+for (const { name, part, files } of asked.length > 0 ? asked : all) {
+  const { changes, noticed, left } = scoreOf(runPiece(name, PIECES[name], { files, part }));
+  results[name] = { changes, noticed, at: new Date().toISOString().slice(0, 10), ...(part > 1 && { part }) };
   writeFileSync(join(OUT, `${name.replaceAll('/', '-')}.left.txt`), `${left.join('\n')}\n`);
   writeFileSync(RESULTS, JSON.stringify(results, null, 2));
   writePage(results);

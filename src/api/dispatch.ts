@@ -14,7 +14,7 @@ import { openApiDocument } from './openapi';
 import { problemResponse } from './problem';
 import { pageOf, queryOf, readQuery } from './query';
 import { authenticate, publicBase, readFile, readJson } from './request';
-import type { Call, Method, Route } from './route';
+import type { Call, Route } from './route';
 import { ROUTES } from './routes';
 import { shaped } from './shape';
 
@@ -92,17 +92,18 @@ function find(path: string, method: string): { route: Route; params: Record<stri
   return { route: matcher.route, params: { ...matcher.pattern.exec(path)!.groups } };
 }
 
-class MethodRefusal extends Refusal {
+export class MethodRefusal extends Refusal {
   readonly allow: string;
 
-  constructor(methods: readonly Method[], got: string) {
+  constructor(methods: readonly string[], got: string) {
     const allow = allowed(methods);
     super('method.unknown', `Expected ${allow}, got ${got}.`);
     this.allow = allow;
   }
 }
 
-function allowed(methods: readonly Method[]): string {
+/** What an address takes, as its Allow header says it (RFC 9110, 10.2.1). */
+export function allowed(methods: readonly string[]): string {
   return [...methods, ...(methods.includes('GET') ? ['HEAD'] : []), 'OPTIONS'].join(', ');
 }
 

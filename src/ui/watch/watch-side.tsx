@@ -85,6 +85,9 @@ export function DueTimes({ dues }: { dues: number[] }) {
   return (
     <section className="sheet p-4">
       <h2>Due next</h2>
+      {dues.length === 0 && (
+        <p className="text-muted mt-1 text-[0.875rem]">Its time is counted from its first check-in.</p>
+      )}
       <ol className="figures mt-1 text-[0.875rem]">
         {dues.map((due) => (
           <li key={due}>

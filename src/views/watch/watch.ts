@@ -53,6 +53,8 @@ const COLUMN_MS: Record<ChartRange, number> = {
 /** So many runs stand there at once; more come as one scrolls. */
 export const FIRST_RUNS = 40;
 
+const MOST_DUES = 5;
+
 /** So many outages are listed; all are counted. */
 const MOST_OUTAGES = 50;
 
@@ -205,10 +207,7 @@ export async function fetchWatchView(
     // While it is down, it is known.
     knowWithin: watch.status.outage ? '' : knowWithinSentence(rules),
     decides: decidesSentence(watch),
-    dues:
-      config.type === 'checkin'
-        ? nextDues(scheduleOf(config.schedule), watch.status.due ? watch.status.due - 1 : now, 5)
-        : [],
+    dues: duesOf(watch, now),
     silent: isSilent(watch, now),
   };
 }
@@ -219,6 +218,14 @@ async function fetchPoints(db: Db, watchId: number, range: { from: number; to: n
   const from = widthMs < HOUR_MS ? range.from : Math.max(range.from, cursor);
   const rollups = from > range.from ? await fetchColumns(db, watchId, range.from, from, widthMs) : [];
   return chartPoints(range, widthMs, rollups, await fetchTimes(db, watchId, from, range.to));
+}
+
+/** When a job is due, the time it is waited for first; none for one whose time is counted from a first check-in. */
+function duesOf({ config, status }: WatchWithStatus, now: number): number[] {
+  if (config.type !== 'checkin') return [];
+  const schedule = scheduleOf(config.schedule);
+  if (status.due !== null) return [status.due, ...nextDues(schedule, status.due, MOST_DUES - 1)];
+  return schedule.type === 'period' ? [] : nextDues(schedule, now, MOST_DUES);
 }
 
 /**

@@ -1,6 +1,4 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import type { State } from '@/core/lifecycle/state';
-import { newStatus, type Status } from '@/core/lifecycle/status';
 import { NO_FILTER } from '@/core/settings/watch-filter';
 import type { WatchConfig } from '@/core/settings/watch-config';
 import { digestOf, lastOf } from '@/engine/state/digest';
@@ -12,8 +10,8 @@ import { fetchCards } from '@/views/overview/cards';
 import { fetchLinesOf } from '@/views/overview/lines';
 import { fetchOverview, fetchOverviewHead } from '@/views/overview/overview';
 import { makeWatch, periodConfig, tempStore, webConfig, type TempStore } from '../helpers';
+import { NOW, troubled } from './troubled';
 
-const NOW = Date.parse('2026-11-20T12:00:00Z');
 const MINUTE = 60_000;
 
 describe.each([
@@ -26,60 +24,23 @@ describe.each([
   let kiosks: number[] = [];
   let jobs: number[] = [];
 
-  /** A watch that has been in a state for so many minutes; one that is down has an outage. */
-  const stand = async (
-    name: string,
-    state: State,
-    minutes: number,
-    more: Partial<Status> = {},
-    config = web(name),
-  ) => {
-    const since = NOW - minutes * MINUTE;
-    const id = await makeWatch(store.db, config, { name, createdAt: since - 86_400_000 });
-    const status = { ...newStatus(since), state, since, ...more };
-    await store
-      .db('watch_status')
-      .where({ watch_id: id })
-      .update({ state, since, status: JSON.stringify(status) });
-    return id;
-  };
   const web = (name: string, restsOn: number[] = []): WatchConfig =>
     webConfig(`http://${name.replace(/\W/g, '-').toLowerCase()}.test/`, { restsOn });
-  const outage = async (watchId: number, minutes: number, follows: number | null = null) => {
-    const began = NOW - minutes * MINUTE;
-    const [id] = await store.db('outages').insert({
-      ...{ watch_id: watchId, began, noticed: began, cause: 'port.refused', follows },
-      ...{ causes: '["port.refused"]', detail: '{"port":80}' },
-    });
-    return id!;
-  };
-  /** A message about an outage, and what became of it in a channel. */
-  const said = async (outageId: number, channelId: number, state: 'delivered' | 'waiting') => {
-    const [id] = await store.db('messages').insert({ kind: 'down', text: '', created_at: NOW });
-    await store.db('message_outages').insert({ message_id: id!, outage_id: outageId });
-    await store
-      .db('deliveries')
-      .insert({ message_id: id!, channel_id: channelId, state, attempts: 1, next_at: NOW });
-  };
-  const take = (watchId: number, by: string, open = true) =>
-    store.db('telling').insert({
-      key: `thread w${watchId}`,
-      state: JSON.stringify({ open: open ? { at: NOW } : null, taken: { by, at: NOW } }),
-    });
 
   beforeAll(async () => {
     store = await tempStore();
     place = { now: NOW, zone: 'UTC', engineAnswers };
     const { db } = store;
+    const { stand, outage, said, take } = troubled(db);
     // A mast, and twelve kiosks that rest on it; the camera follows from it too, and rests on nothing.
-    mast = await stand('Mast', 'down', 40);
+    mast = await stand('Mast', web('Mast'), 'down', 40);
     kiosks = [];
     for (let i = 0; i < 12; i += 1) {
-      kiosks.push(await stand(`Kiosk ${i}`, 'down', 39, {}, web(`Kiosk ${i}`, [mast])));
+      kiosks.push(await stand(`Kiosk ${i}`, web(`Kiosk ${i}`, [mast]), 'down', 39));
     }
     for (const id of [mast, ...kiosks]) await outage(id, id === mast ? 40 : 39);
-    camera = await stand('Camera', 'down', 30);
-    const followed = await outage(camera, 35, mast);
+    camera = await stand('Camera', web('Camera'), 'down', 30);
+    const followed = await outage(camera, 35, { follows: mast });
     const channels = [];
     for (const name of ['Office', 'Crew', 'Gone']) {
       const channel = { kind: 'desk', name, settings: {}, enabled: true, createdAt: NOW };
@@ -89,12 +50,12 @@ describe.each([
     await said(followed, channels[1]!, 'delivered');
     await said(followed, channels[2]!, 'waiting');
     // Slow is no trouble by itself; over a limit of its own it wants a hand.
-    stock = await stand('Store', 'slow', 20, { warned: 'tls.expires-soon' as never });
-    await stand('Lamp', 'slow', 20);
-    tide = await stand('Tide gauge', 'up', 60);
+    stock = await stand('Store', web('Store'), 'slow', 20, { warned: 'tls.expires-soon' as never });
+    await stand('Lamp', web('Lamp'), 'slow', 20);
+    tide = await stand('Tide gauge', web('Tide gauge'), 'up', 60);
     jobs = [];
     for (let i = 0; i < 25; i += 1)
-      jobs.push(await stand(`Job ${i}`, 'overdue', 100 - i, {}, periodConfig(3600, 600)));
+      jobs.push(await stand(`Job ${i}`, periodConfig(3600, 600), 'overdue', 100 - i));
     await take(camera, 'ines@ternferry.test');
     await take(kiosks[0]!, 'jonas@ternferry.test');
     await take(kiosks[1]!, 'nobody any more', false);

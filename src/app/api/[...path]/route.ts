@@ -1,16 +1,15 @@
-import { dispatch, refuseElsewhere } from '@/api/dispatch';
+import { answerApi } from '@/api/entrance';
 import { serverContext } from '@/server/context';
 
-/** The one way into the API: what lies under /api/v1, and a problem document for all else. */
+/**
+ * The one file for all of the API. Each route of the framework is built with all it needs by itself: with one for each
+ * address, the same megabytes would be built, shipped and read once for each.
+ */
 async function handle(
   request: Request,
   { params }: { params: Promise<{ path: string[] }> },
 ): Promise<Response> {
-  const { path } = await params;
-  const lies = (parts: string[]) => parts.map((part) => `/${part}`).join('');
-  return path[0] === 'v1'
-    ? dispatch(request, lies(path.slice(1)), serverContext())
-    : refuseElsewhere(request, lies(path), serverContext());
+  return answerApi(request, (await params).path, serverContext());
 }
 
 export {

@@ -1,4 +1,0 @@
-import { makeFirstAccount } from '@/api/sign-in';
-import { serverContext } from '@/server/context';
-
-export const POST = (request: Request) => makeFirstAccount(request, serverContext());
