@@ -21,9 +21,10 @@ const DATABASE = [
   of('engine'),
   of('followers'),
   ...inRoom('store', 'store access history-kept retention kept-pasts watches-alike shared-plans tied tables'),
+  ...inRoom('front', 'public-page self-telling copies'),
   ...inRoom(
-    'front',
-    'views cards outage-lines watch-view small-desk jobs-views settings-views public-page digests self-telling copies',
+    'views',
+    'large-desk small-desk cards outage-lines watch-view planned pages-of-desk jobs-views settings-views digests',
   ),
   ...inRoom('messages', 'heard-table teller served-rooms'),
   ...inRoom('maintenance', 'series'),

@@ -1630,28 +1630,28 @@ export const CHANGES = [
     'src/store/watches/watches.ts',
     'await forgetDigests(trx, [...changes.keys()]);',
     '',
-    wired('front/digests'),
+    wired('views/digests'),
   ],
   [
     'a change that leaves the digest alone leaves none',
     'src/engine/state/watch-registry.ts',
     'digest: null,\n      last:',
     'digest: kept?.digest ?? null,\n      last:',
-    wired('front/digests'),
+    wired('views/digests'),
   ],
   [
     'the desk believes digests while the engine is away',
     'src/views/overview/all-watches.ts',
     'return engineAnswers && (await areDigested(db))',
     'return (await areDigested(db))',
-    wired('front/digests'),
+    wired('views/digests'),
   ],
   [
     'every screen reads all watches',
     'src/views/overview/all-watches.ts',
     '? allFromDigests(db, now)',
     '? allFromWatches(db, now)',
-    wired('front/digests'),
+    wired('views/digests'),
   ],
   // Less to keep, and what changes alone
   [
@@ -1785,7 +1785,7 @@ export const CHANGES = [
     'src/views/history/run-pages.ts',
     'const IN_SIGHT = 200;',
     'const IN_SIGHT = 1;',
-    wired('front/jobs-views'),
+    wired('views/jobs-views'),
   ],
   [
     'everything that waits is written in one go',
