@@ -57,6 +57,28 @@ test.describe.serial('the demo', () => {
     await page.context().close();
   });
 
+  test('keeps as a draft what was typed while a form was still getting ready', async ({ browser }) => {
+    const page = await signIn(browser, demo.base);
+    // What a form does a moment later, it does much later here.
+    await page.addInitScript(() => {
+      const plain = window.setTimeout;
+      const slow = (run: () => void, ms = 0, ...rest: unknown[]) => plain(run, ms === 0 ? 1500 : ms, ...rest);
+      window.setTimeout = slow as never;
+    });
+    await page.goto(`${demo.base}/watches/new`);
+    const name = page.getByLabel('Name', { exact: true });
+    await name.evaluate(async (field) => {
+      while (!Object.keys(field).some((key) => key.startsWith('__reactProps'))) {
+        await new Promise((resolve) => requestAnimationFrame(resolve));
+      }
+    });
+    await name.fill('Round trip');
+    await page.waitForFunction(() => JSON.stringify(localStorage).includes('Round trip'), null, {
+      timeout: 15_000,
+    });
+    await page.context().close();
+  });
+
   test('skips to the content, and ends a session that is open elsewhere', async ({ browser }) => {
     const page = await signIn(browser, demo.base);
     const other = await signIn(browser, demo.base);

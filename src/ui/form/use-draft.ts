@@ -35,12 +35,13 @@ export function useDraft<T>(
 ): { restored: boolean; forget: (goesOn?: boolean) => void } {
   const [restored, setRestored] = useState(false);
   const done = useRef(false);
-  const ready = useRef(false);
+  // A state: what was typed before it was ready is kept by then, though nothing is typed behind it.
+  const [ready, setReady] = useState(false);
   useEffect(() => {
     // Behind the first drawing, which knows nothing of this browser.
     const timer = setTimeout(() => {
       const kept = read<T>(key);
-      ready.current = true;
+      setReady(true);
       if (kept === null) return;
       restore(kept);
       setRestored(true);
@@ -50,7 +51,7 @@ export function useDraft<T>(
     // oxlint-disable-next-line react/exhaustive-deps
   }, [key]);
   useEffect(() => {
-    if (!ready.current || done.current) return undefined;
+    if (!ready || done.current) return undefined;
     const timer = setTimeout(() => {
       // Saved meanwhile: what was typed last is no draft any more.
       if (done.current) return;
@@ -64,7 +65,7 @@ export function useDraft<T>(
       }
     }, SAVE_AFTER_MS);
     return () => clearTimeout(timer);
-  }, [key, value, initial, keep]);
+  }, [ready, key, value, initial, keep]);
   const forget = (goesOn = false) => {
     done.current = !goesOn;
     setRestored(false);
