@@ -20,6 +20,10 @@ describe('outages in rows', () => {
     mast = await makeWatch(db, webConfig('http://mast.test/'), { name: 'Mast' });
     camera = await makeWatch(db, webConfig('http://camera.test/'), { name: 'Camera' });
     past = await outage(mast, 90, { ended: 80 });
+    // What it follows from has no outage among these.
+    const tide = await makeWatch(db, webConfig('http://tide.test/'), { name: 'Tide gauge' });
+    const winch = await makeWatch(db, webConfig('http://winch.test/'), { name: 'Winch' });
+    await outage(winch, 200, { ended: 190, follows: tide });
     const open = await outage(mast, 40);
     const following = await outage(camera, 39, { follows: mast });
     await outage(camera, 60, { follows: 9_999, ended: 50 });
@@ -54,26 +58,29 @@ describe('outages in rows', () => {
       ['Mast', 40, true, null],
       ['Camera', 60, true, NOW - 50 * MINUTE],
       ['Mast', 90, true, NOW - 80 * MINUTE],
+      ['Winch', 200, true, NOW - 190 * MINUTE],
     ]);
     expect(new Set(lines.map(({ sentence }) => sentence))).toEqual(
       new Set(['The host is there, but nothing listens on port 80.']),
     );
-    expect(lines.at(-1)).toMatchObject({ id: past, watchId: mast });
+    expect(lines.at(-2)).toMatchObject({ id: past, watchId: mast });
   });
 
   it('say who was told, who has it while it lasts, what it follows from, and what the public was told', async () => {
     const lines = await read();
-    expect(lines.map(({ told }) => told)).toEqual([[], ['Crew', 'Office'], [], []]);
-    expect(lines.map(({ takenBy }) => takenBy)).toEqual([null, 'ines@ternferry.test', null, null]);
+    expect(lines.map(({ told }) => told)).toEqual([[], ['Crew', 'Office'], [], [], []]);
+    expect(lines.map(({ takenBy }) => takenBy)).toEqual([null, 'ines@ternferry.test', null, null, null]);
     expect(lines.map(({ follows }) => follows)).toEqual([
       { id: mast, name: 'Mast' },
       null,
       { id: 9_999, name: '' },
       null,
+      { id: expect.any(Number) as number, name: 'Tide gauge' },
     ]);
     expect(lines.map(({ incident }) => incident?.title ?? null)).toEqual([
       null,
       'The mast is down',
+      null,
       null,
       null,
     ]);
