@@ -36,6 +36,8 @@ interface BandChartProps {
   say: (point: BandPoint) => string;
   /** What the chart shows, for those who do not see it. */
   label: string;
+  /** What there has to be before it shows anything. */
+  shownWith?: string;
 }
 
 const FIRST_WIDTH = 800;
@@ -57,15 +59,23 @@ function withoutHoles(points: readonly BandPoint[]): BandPoint[][] {
 }
 
 /** A line with a band about it over time, outages shaded, limits dashed. */
-export function BandChart({ range, points, bands, limits, lengths, format, say, label }: BandChartProps) {
+export function BandChart({
+  range,
+  points,
+  bands,
+  limits,
+  lengths,
+  format,
+  say,
+  label,
+  shownWith = 'the first looks',
+}: BandChartProps) {
   const zone = useZone();
   const [box, width] = useWidth<HTMLDivElement>(FIRST_WIDTH);
   if (points.length === 0) {
     return (
       <div ref={box}>
-        <p className="text-muted py-10 text-center">
-          Nothing in this range yet. It shows with the first looks.
-        </p>
+        <p className="text-muted py-10 text-center">Nothing in this range yet. It shows with {shownWith}.</p>
       </div>
     );
   }

@@ -35,6 +35,7 @@ export function RunChart({ range, points, bands, longestRun }: RunChartProps) {
   const columns = inside.length > MOST_COLUMNS ? grouped(inside, range) : inside;
   return (
     <BandChart
+      shownWith="the first run whose beginning and end were reported"
       range={range}
       points={columns.map(({ at, low, ms, high }) => ({ at, low, mid: ms, high }))}
       bands={bands}

@@ -7,7 +7,10 @@ import { choosableKinds } from '@/views/messages/channel-kinds';
 import { fetchHeardTable, readHeardQuery } from '@/views/messages/heard-table';
 import { fetchDeliveries } from '@/store/messages/sent';
 import { fetchSent, readSentQuery, sentQuery } from '@/views/messages/sent';
-import { makeWatch, tempStore, webConfig, type TempStore } from '../helpers';
+import { fetchRouteChoices } from '@/views/messages/route-choices';
+import { fetchRouteScope } from '@/views/messages/route-scope';
+import { fetchLeftUnheard, fetchUnheardOfAll, fetchWhoHears } from '@/views/messages/who-hears';
+import { makeWatch, periodConfig, tempStore, webConfig, type TempStore } from '../helpers';
 import { sayTo } from '../say-to';
 
 /** A Thursday morning. */
@@ -179,6 +182,63 @@ describe('who hears of what, watch by watch', () => {
       expect(read).toEqual(all);
       expect(readSentQuery(new URLSearchParams(sentQuery(read)))).toEqual(all);
     });
+  });
+
+  it('a route is about whatever its groups hold today, with the first by name; it chooses from what there is', async () => {
+    const about = (rest: object) => ({ all: false, ...NO_WATCHES, except: NO_WATCHES, ...rest });
+    const scope = async (rest: object) => {
+      const { watches, example } = await fetchRouteScope(store.db, about(rest));
+      return [watches, example?.name ?? null];
+    };
+    expect(await scope({ all: true })).toEqual([3, 'Door bell']);
+    expect(await scope({ sections: ['Piers', 'Office'] })).toEqual([2, 'Kiosk']);
+    expect(await scope({ all: true, except: { ...NO_WATCHES, sections: ['House'] } })).toEqual([2, 'Kiosk']);
+    expect(await scope({})).toEqual([0, null]);
+    await makeWatch(store.db, periodConfig(3600, 600), { name: 'Backup', section: 'House' });
+    await store.db('tags').insert({ name: 'night', colour: 'teal' });
+    const choices = await fetchRouteChoices(store.db, about({ sections: ['House'] }));
+    expect(choices).toMatchObject({
+      channels: [
+        { id: crew, name: 'Crew room' },
+        { id: office, name: 'Desk mail' },
+      ],
+      ...{ sections: ['Piers', 'Office', 'House'], tags: ['night'] },
+      kinds: [
+        { id: 'checkin', title: 'check-in' },
+        { id: 'web', title: 'web page' },
+      ],
+      scope: { watches: 2, example: { name: 'Backup' } },
+    });
+    expect(choices.watches.map(({ name }) => name).toSorted()).toEqual([
+      'Backup',
+      'Door bell',
+      'Kiosk',
+      'Rota',
+    ]);
+  });
+
+  it('what only one channel hears of would tell nobody without it', async () => {
+    const { watches, unheard, leaves, routes } = await fetchWhoHears(store.db);
+    expect([watches, unheard.count, unheard.first.map(({ name }) => name)]).toEqual([3, 1, ['Door bell']]);
+    // The kiosk is heard of by both.
+    expect([...leaves].map(([id, { count, first }]) => [id, count, first[0]!.name])).toEqual([
+      [office, 1, 'Rota'],
+    ]);
+    expect(routes.map(({ watches: about }) => about)).toEqual([1, 1]);
+    expect(routes[0]!.sentence).toContain('Crew room');
+    expect((await fetchLeftUnheard(store.db, office)).map(({ name }) => name)).toEqual(['Rota']);
+    expect(await fetchLeftUnheard(store.db, crew)).toEqual([]);
+    expect(await fetchUnheardOfAll(store.db)).toMatchObject({ count: 1, first: [{ name: 'Door bell' }] });
+    // A route about all: only what says for itself that nobody is told is left.
+    await saveNewRoute(
+      store.db,
+      { ...USUAL_ROUTE, name: 'All', enabled: true, steps: [{ after: 0, channels: [crew] }] },
+      NOW,
+    );
+    expect((await fetchUnheardOfAll(store.db)).count).toBe(0);
+    await store.db('channels').where({ id: crew }).delete();
+    const [first] = (await fetchWhoHears(store.db)).routes;
+    expect(first!.sentence).toContain('a channel that has gone');
   });
 
   it('kinds of channel come with what holds where nothing is typed; scripts only where they are allowed', () => {
