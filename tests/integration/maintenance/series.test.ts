@@ -5,7 +5,13 @@ import { changeWindow, deleteWindow } from '@/cases/maintenance/windows';
 import { Housekeeping } from '@/engine/state/housekeeping';
 import { DAY_MS, HOUR_MS } from '@/core/time/units';
 import { transaction } from '@/store/db/connection';
-import { AHEAD_MS, saveComing, saveNewSeries } from '@/store/maintenance/series';
+import {
+  AHEAD_MS,
+  fetchOneSeries,
+  saveComing,
+  saveNewSeries,
+  saveSeriesChange,
+} from '@/store/maintenance/series';
 import { fetchWindows, saveNewWindow, type MaintenanceWindow } from '@/store/maintenance/windows';
 import { fetchComing, nextOfEach } from '@/views/pages/public-incidents';
 import { testWorld } from '../../unit/test-world';
@@ -13,6 +19,7 @@ import { makeWatch, periodConfig, tempStore, type TempStore } from '../helpers';
 import { saveWindowLetters } from '@/engine/followers/window-letters';
 import { saveNewFollower } from '@/store/followers/followers';
 import { fetchDueLetters, spreadLetter } from '@/store/followers/spreading';
+import { deleteWatches } from '@/store/watches/watches';
 import { saveNewPage } from '@/store/pages/pages';
 import { line, pageContent, mailFollower } from '../pages';
 import { registryOn } from '../../unit/engine/registry-on';
@@ -50,6 +57,71 @@ describe('what comes again', () => {
     const later = await begins();
     expect(later).toHaveLength(112);
     expect(later.map((at, i) => at - later[0]! - i * DAY_MS).every((off) => off === 0)).toBe(true);
+  });
+
+  it('keeps the windows whose times stay as they are, and makes the others anew', async () => {
+    const id = await transaction(store.db, (trx) => saveNewSeries(trx, DAILY, T0));
+    const change = async (rest: Partial<typeof DAILY>) => {
+      const dropped: number[] = [];
+      await transaction(store.db, (trx) =>
+        saveSeriesChange(trx, { ...DAILY, id, ...rest }, T0, (windowId) => {
+          dropped.push(windowId);
+          return Promise.resolve();
+        }),
+      );
+      return dropped.toSorted((a, b) => a - b);
+    };
+    const all = () => fetchWindows(store.db, 0);
+    const before = await all();
+    const ids = before.map((one) => one.id);
+    expect(await change({ title: 'Anew' })).toEqual([]);
+    expect((await all()).map(({ title, ...one }) => [title, one.id])).toEqual(
+      ids.map((one) => ['Anew', one]),
+    );
+    // On Saturdays only: those stay.
+    const saturdays = before.filter(({ begins: at }) => new Date(at).getUTCDay() === 6).map((one) => one.id);
+    expect(await change({ rule: 'FREQ=WEEKLY;BYDAY=SA' })).toEqual(
+      ids.filter((one) => !saturdays.includes(one)),
+    );
+    expect((await all()).map((one) => one.id)).toEqual(saturdays);
+    // They begin when they did, and end later.
+    expect(await change({ rule: 'FREQ=WEEKLY;BYDAY=SA', lastsMinutes: 60 })).toEqual(saturdays);
+    const later = await all();
+    expect(later.map(({ begins: from, ends }) => ends - from)).toEqual(saturdays.map(() => HOUR_MS));
+    // An hour later.
+    const moved = { rule: 'FREQ=WEEKLY;BYDAY=SA', lastsMinutes: 60, first: '2026-11-28T03:00' };
+    expect(await change(moved)).toEqual(later.map((one) => one.id));
+    expect((await all()).map((one) => one.begins)).toEqual(later.map((one) => one.begins + HOUR_MS));
+  });
+
+  it('is for whatever its sections and tags hold when it is read, each watch once', async () => {
+    const config = periodConfig(60, 10);
+    const [one, two, three] = [
+      await makeWatch(store.db, config, { name: 'North', section: 'Piers' }),
+      await makeWatch(store.db, config, { name: 'South', section: 'Piers' }),
+      await makeWatch(store.db, config, { name: 'Loose' }),
+    ];
+    await store.db('tags').insert({ name: 'night', colour: 'teal' });
+    await store.db('watch_tags').insert([
+      { watch_id: two, tag_id: 1 },
+      { watch_id: three, tag_id: 1 },
+    ]);
+    const covers = async (rest: object) => {
+      const id = await transaction(store.db, (trx) =>
+        saveNewSeries(trx, { ...DAILY, watchIds: [], ...rest }, T0),
+      );
+      const found = (await fetchOneSeries(store.db, id))!.covers;
+      const [window] = (await fetchWindows(store.db, 0)).filter(({ seriesId }) => seriesId === id);
+      expect(window!.covers).toEqual(found);
+      return found;
+    };
+    expect(await covers({})).toEqual([]);
+    expect(await covers({ sectionIds: [1] })).toEqual([one, two]);
+    expect(await covers({ tagIds: [1] })).toEqual([two, three]);
+    expect(await covers({ watchIds: [two], sectionIds: [1], tagIds: [1] })).toEqual([two, one, three]);
+    await deleteWatches(store.db, [two], T0);
+    expect(await covers({ sectionIds: [1], tagIds: [1] })).toEqual([one, three]);
+    expect(await fetchOneSeries(store.db, 999)).toBeNull();
   });
 
   it('is told to who was told ahead when it is moved or called off, and not again where it stays', async () => {
