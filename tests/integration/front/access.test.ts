@@ -2,7 +2,7 @@ import { readFileSync, rmSync, statSync } from 'node:fs';
 import { request as httpRequest } from 'node:http';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, inject, it } from 'vitest';
-import { OWN_ADDRESSES } from '@/api/entrance';
+import { OWN_ADDRESSES } from '@/api/answer-api';
 import { openStore } from '@/store/db/open';
 import {
   EMAIL,

@@ -1,4 +1,4 @@
-import { answerApi } from '@/api/entrance';
+import { answerApi } from '@/api/answer-api';
 import { serverContext } from '@/server/context';
 
 /**

@@ -1,5 +1,5 @@
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
-import { answerApi, OWN_ADDRESSES } from '@/api/entrance';
+import { answerApi, OWN_ADDRESSES } from '@/api/answer-api';
 import { readEnvironment } from '@/core/settings/environment';
 import type { ServerContext } from '@/server/context';
 import { tempStore, type TempStore } from '../../integration/helpers';
