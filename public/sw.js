@@ -4,10 +4,13 @@
 /** What is shown stands in a row: one that takes longer would take the place of what came after it. */
 let shown = Promise.resolve();
 
-/** No push service promises an order (RFC 8030): what is older than what stands there does not take its place. */
+/**
+ * No push service promises an order (RFC 8030): what was said before what stands there does not take its place. By their
+ * numbers, for the clock of the desk may have been set back between the two.
+ */
 async function show(title, options) {
   const [there] = await self.registration.getNotifications({ tag: options.tag });
-  if (!(there?.data?.at > options.data.at)) return self.registration.showNotification(title, options);
+  if (!(there?.data?.nth > options.data.nth)) return self.registration.showNotification(title, options);
   const { body, tag, data, icon, requireInteraction } = there;
   return self.registration.showNotification(there.title, { body, tag, data, icon, requireInteraction });
 }
@@ -25,7 +28,7 @@ self.addEventListener('push', (event) => {
   } catch {
     // It stays as it is.
   }
-  const { title, body, link, tag, tone, at } = pushed;
+  const { title, body, link, tag, tone, at, nth } = pushed;
   const options = {
     body,
     tag,
@@ -34,7 +37,7 @@ self.addEventListener('push', (event) => {
     requireInteraction: tone === 'bad',
     timestamp: at,
     icon: '/icon.svg',
-    data: { link, at },
+    data: { link, nth },
   };
   shown = shown.then(() => show(title, options)).catch(() => undefined);
   event.waitUntil(shown);

@@ -202,11 +202,11 @@ test.describe('who hears, and what was sent', () => {
         const worker = await navigator.serviceWorker.ready;
         return (await worker.getNotifications()).map(({ title }) => title).toSorted();
       });
-    const told = (title: string, at: number, tone: string) =>
-      JSON.stringify({ title, body: 'Nothing listens.', tag: 'w1.1', link: '/watches/1', tone, at });
-    await push(told('Booking site is down', 1_000, 'bad'), ['Booking site is down']);
-    await push(told('Booking site is up again', 3_000, 'fine'), ['Booking site is up again']);
-    await push(told('Booking site is down still', 2_000, 'bad'), ['Booking site is up again']);
+    const told = (title: string, nth: number, tone: string) =>
+      JSON.stringify({ title, body: 'Nothing listens.', tag: 'w1.1', link: '/watches/1', tone, nth });
+    await push(told('Booking site is down', 1, 'bad'), ['Booking site is down']);
+    await push(told('Booking site is up again', 3, 'fine'), ['Booking site is up again']);
+    await push(told('Booking site is down still', 2, 'bad'), ['Booking site is up again']);
     await push('not JSON', ['Booking site is up again', 'Calm Lantern']);
     const manifest = await page.evaluate(async () => (await fetch('/manifest.webmanifest')).text());
     expect(JSON.parse(manifest)).toMatchObject({

@@ -77,9 +77,9 @@ test.describe('a visitor who is told in the browser', () => {
           .toSorted((a, b) => a.title.localeCompare(b.title));
       });
     // A worker that is only just there may miss the first; what is pushed again is shown again.
-    const push = (title: string, at: number, tag: string, seen: string[]) =>
+    const push = (title: string, nth: number, tag: string, seen: string[]) =>
       until(async () => {
-        const data = JSON.stringify({ title, body: 'We look.', link: `${scope}incident/1`, tag, at });
+        const data = JSON.stringify({ title, body: 'We look.', link: `${scope}incident/1`, tag, nth });
         await session.send('ServiceWorker.deliverPushMessage', {
           origin: product.base,
           registrationId,
@@ -87,10 +87,10 @@ test.describe('a visitor who is told in the browser', () => {
         });
         return (await shown()).map((one) => one.title).join() === seen.join();
       }, seen.join());
-    await push('The winch rests', 1_000, 'i1', ['The winch rests']);
-    await push('The winch turns again', 3_000, 'i1', ['The winch turns again']);
-    await push('The winch is oiled', 2_000, 'i1', ['The winch turns again']);
-    await push('The ramp rests', 2_000, 'i2', ['The ramp rests', 'The winch turns again']);
+    await push('The winch rests', 1, 'i1', ['The winch rests']);
+    await push('The winch turns again', 3, 'i1', ['The winch turns again']);
+    await push('The winch is oiled', 2, 'i1', ['The winch turns again']);
+    await push('The ramp rests', 2, 'i2', ['The ramp rests', 'The winch turns again']);
     expect(await shown()).toContainEqual({ title: 'The winch turns again', body: 'We look.', tag: 'i1' });
 
     await page.getByRole('button', { name: 'Tell me no more' }).click();

@@ -37,6 +37,8 @@ export function pushedOf({ id, title, lines, link, conversation, follows, event,
     tag: follows ?? conversation ?? id,
     tone: toneOf(event),
     at,
+    // Messages are numbered as they are said.
+    nth: Number(id.split('.').at(-1)),
   };
 }
 

@@ -150,7 +150,7 @@ export function pushFor(delivery: LetterDelivery, page: Page, place: PostPlace) 
     body: cutTo(plainMarkdown(words), MOST_PUSHED_BODY),
     link: base + letter.about,
     tag,
-    at: letter.madeAt,
+    nth: letter.id,
   };
 }
 

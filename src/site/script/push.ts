@@ -4,7 +4,8 @@ interface Pushed {
   body: string;
   link: string;
   tag: string;
-  at?: number;
+  /** Grows with each that is told. */
+  nth?: number;
 }
 
 interface ShownEvent extends Event {
@@ -23,15 +24,15 @@ const scope = globalThis as unknown as WorkerScope;
 
 let shown: Promise<unknown> = Promise.resolve();
 
-/** No push service promises an order (RFC 8030): what is older than what stands there does not take its place. */
-async function show({ title, body, link, tag, at = 0 }: Pushed): Promise<void> {
+/** No push service promises an order (RFC 8030): what was told before what stands there does not take its place. */
+async function show({ title, body, link, tag, nth = 0 }: Pushed): Promise<void> {
   const { registration } = scope;
   const [there] = await registration.getNotifications({ tag });
-  const data = there?.data as { link: string; at: number } | undefined;
-  if (there && data && data.at > at) {
+  const data = there?.data as { link: string; nth: number } | undefined;
+  if (there && data && data.nth > nth) {
     return registration.showNotification(there.title, { body: there.body, tag, data });
   }
-  return registration.showNotification(title, { body, tag, data: { link, at } });
+  return registration.showNotification(title, { body, tag, data: { link, nth } });
 }
 
 scope.addEventListener('push', (event) => {

@@ -151,6 +151,7 @@ describe('a device', () => {
       tag: 'w3.1795680000000',
       tone: 'bad',
       at: Date.parse('2026-11-26T08:00:00Z'),
+      nth: 7,
     });
     expect(pushedOf(outgoing({ conversation: null })).tag).toBe('1795680000000.7');
     expect(pushedOf(outgoing({ follows: 'w1.5' })).tag).toBe('w1.5');

@@ -502,7 +502,7 @@ describe('letters to those who follow', () => {
       const of = (key: string, facts: LetterFacts) =>
         pushFor(
           {
-            letter: { id: 1, pageId, key, facts, about: 'incident/1', madeAt: T0 },
+            letter: { id: 1, pageId, key, facts, about: 'incident/1' },
             follower: { id: 2, mark: 'abcdefghijkl', language: 'en' },
           } as never,
           page,
@@ -511,10 +511,10 @@ describe('letters to those who follow', () => {
       const pushed = of('i7.12', long);
       expect(Buffer.byteLength(JSON.stringify(pushed))).toBeLessThan(2000);
       expect(pushed.body).toMatch(/^Word Word/);
-      expect([pushed.link, pushed.tag, pushed.at]).toEqual([
+      expect([pushed.link, pushed.tag, pushed.nth]).toEqual([
         'https://x.test/p/ferries/incident/1',
         'https://x.test/p/ferries/i7',
-        T0,
+        1,
       ]);
       expect(of('i7.13', long).tag).toBe(pushed.tag);
     });
