@@ -1,4 +1,4 @@
-import Link from 'next/link';
+import { Link } from '@/ui/basic/link';
 import { Entrance } from '@/ui/shell/entrance';
 
 export default function NotFound() {

@@ -182,6 +182,21 @@ test.describe.serial('the demo', () => {
     await page.context().close();
   });
 
+  test('asks for the screen that is open, and for none it leads to', async ({ browser }) => {
+    const page = await signIn(browser, demo.base);
+    const ahead: string[] = [];
+    page.on('request', (request) => {
+      const { pathname, searchParams } = new URL(request.url());
+      if (searchParams.has('_rsc') && pathname !== '/') ahead.push(pathname);
+    });
+    await page.goto(demo.base, { waitUntil: 'networkidle' });
+    expect(ahead).toEqual([]);
+    await page.getByRole('navigation', { name: 'Main' }).getByRole('link', { name: 'Jobs' }).click();
+    await expect(page).toHaveURL(`${demo.base}/jobs`);
+    expect(ahead).toEqual(['/jobs']);
+    await page.context().close();
+  });
+
   test('says in a sentence what a route does while it is put together, and what would happen', async ({
     browser,
   }) => {

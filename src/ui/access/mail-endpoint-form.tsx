@@ -1,9 +1,9 @@
 'use client';
 
-import Link from 'next/link';
 import { useRouter } from 'next/navigation';
 import type { MailEndpointSettings } from '@/core/reports/mail-words';
 import { Button } from '@/ui/basic/button';
+import { Link } from '@/ui/basic/link';
 import { SwitchField, TextField } from '@/ui/form/fields';
 import { FormEnd } from '@/ui/form/form-end';
 import { useApiForm } from '@/ui/form/use-api-form';

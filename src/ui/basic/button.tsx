@@ -1,5 +1,5 @@
-import Link from 'next/link';
 import type { ComponentProps } from 'react';
+import { Link } from '@/ui/basic/link';
 
 const SHAPES = {
   strong: 'bg-button text-button-ink border-button hover:opacity-90',

@@ -1,5 +1,5 @@
-import Link from 'next/link';
 import { Fragment } from 'react';
+import { Link } from '@/ui/basic/link';
 
 /** Where a screen hangs, from the menu on, above its sentence. */
 export function Crumbs({ to }: { to: readonly { href: string; text: string }[] }) {

@@ -1,5 +1,5 @@
-import Link from 'next/link';
 import { capitalise, countWatches } from '@/core/text/words';
+import { Link } from '@/ui/basic/link';
 import { Table } from '@/ui/basic/table';
 
 /** What a change would do to one watch, as the API tells it. */

@@ -1,4 +1,4 @@
-import Link from 'next/link';
+import { Link } from '@/ui/basic/link';
 
 interface ChoiceProps {
   label: string;

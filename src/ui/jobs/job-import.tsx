@@ -1,11 +1,11 @@
 'use client';
 
-import Link from 'next/link';
 import { useRouter } from 'next/navigation';
 import { useState } from 'react';
 import type { JobDraft } from '@/core/imports/job-draft';
 import { Button } from '@/ui/basic/button';
 import { callApi, problemText } from '@/ui/basic/call-api';
+import { Link } from '@/ui/basic/link';
 import { ZoneField } from '@/ui/settings/cron-fields';
 import { FileButton } from '@/ui/form/file-button';
 import { FormEnd } from '@/ui/form/form-end';

@@ -1,7 +1,7 @@
 'use client';
 
-import Link from 'next/link';
 import type { JobRow } from '@/core/imports/job-draft';
+import { Link } from '@/ui/basic/link';
 import { Table, Tick } from '@/ui/basic/table';
 import { INPUT_CLASS } from '@/ui/form/fields';
 

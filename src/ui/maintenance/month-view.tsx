@@ -1,7 +1,7 @@
 'use client';
 
-import Link from 'next/link';
 import type { MonthGrid } from '@/core/maintenance/month';
+import { Link } from '@/ui/basic/link';
 import { WEEKDAYS } from '@/ui/form/weekdays';
 import { formatIn } from '@/ui/form/zone';
 import type { PlannedWindow } from '@/views/maintenance/planned';

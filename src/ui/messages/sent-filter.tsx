@@ -1,9 +1,9 @@
 'use client';
 
-import Link from 'next/link';
 import { useRouter } from 'next/navigation';
 import { useState } from 'react';
 import { SAID_TITLES } from '@/core/messages/said-titles';
+import { Link } from '@/ui/basic/link';
 import { optionsOf, SelectField } from '@/ui/form/fields';
 import { DayField } from '@/ui/form/moment-field';
 

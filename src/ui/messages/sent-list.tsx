@@ -1,7 +1,7 @@
 'use client';
 
-import Link from 'next/link';
 import type { KeptDelivery } from '@/store/messages/sent';
+import { Link } from '@/ui/basic/link';
 import { EndlessBody } from '@/ui/lists/endless-body';
 import { Table } from '@/ui/basic/table';
 import { useGathered } from '@/ui/lists/use-endless';
@@ -29,9 +29,7 @@ function Row({ delivery }: { delivery: SentRow }) {
         <Time at={delivery.createdAt} />
       </td>
       <td className="pr-4 max-sm:order-1">
-        <Link href={`/messages/sent/${delivery.id}`} prefetch={false}>
-          {delivery.title}
-        </Link>
+        <Link href={`/messages/sent/${delivery.id}`}>{delivery.title}</Link>
       </td>
       <td className="pr-4 max-sm:order-2 max-sm:pr-0 max-sm:text-right">{delivery.channel}</td>
       <td

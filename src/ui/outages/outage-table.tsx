@@ -1,8 +1,8 @@
 'use client';
 
-import Link from 'next/link';
 import { needsSeconds } from '@/core/time/clock-text';
 import { formatDuration, formatExactDuration } from '@/core/time/duration';
+import { Link } from '@/ui/basic/link';
 import type { OutageLine } from '@/views/outages/outage-lines';
 import { Ago } from '@/ui/basic/ago';
 import { EndlessBody } from '@/ui/lists/endless-body';
@@ -47,7 +47,7 @@ function OutageRow({ outage, now, place }: { outage: OutageLine; now: number; pl
         )}
       </td>
       <td className="pr-4 max-sm:order-first">
-        <Link href={`/watches/${outage.watchId}`} prefetch={false} className="font-medium">
+        <Link href={`/watches/${outage.watchId}`} className="font-medium">
           {outage.watch}
         </Link>
       </td>

@@ -1,5 +1,5 @@
-import Link from 'next/link';
 import { stateWords } from '@/core/history/state-text';
+import { Link } from '@/ui/basic/link';
 import type { OverviewCard } from '@/views/overview/cards';
 import type { Overview } from '@/views/overview/overview';
 import { Ago } from '@/ui/basic/ago';

@@ -1,5 +1,5 @@
-import Link from 'next/link';
 import type { SharedPlace } from '@/core/settings/cascade';
+import { Link } from '@/ui/basic/link';
 
 interface PlaceListProps {
   place: SharedPlace;

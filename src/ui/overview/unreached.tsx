@@ -1,4 +1,4 @@
-import Link from 'next/link';
+import { Link } from '@/ui/basic/link';
 
 interface UnreachedProps {
   unheard: { count: number; first: readonly { id: number; name: string }[] };

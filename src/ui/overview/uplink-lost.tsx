@@ -1,5 +1,5 @@
-import Link from 'next/link';
 import { Ago } from '@/ui/basic/ago';
+import { Link } from '@/ui/basic/link';
 
 /** Says that this machine itself cannot reach out, so that nobody takes its silence for calm. */
 export function UplinkLost({ since, now }: { since: number; now: number }) {

@@ -1,8 +1,8 @@
 'use client';
 
-import Link from 'next/link';
 import { STAGE_TITLES, type Stage } from '@/core/pages/incident';
 import { formatDuration } from '@/core/time/duration';
+import { Link } from '@/ui/basic/link';
 import { EndlessItems } from '@/ui/lists/endless-body';
 import { useGathered } from '@/ui/lists/use-endless';
 import { Time } from '@/ui/form/zone';
@@ -28,9 +28,7 @@ function Item({ row, now }: { row: IncidentRow; now: number }) {
   return (
     <li className={`sheet border-l-4 px-5 py-4 ${isStanding(row, now) ? edge : ''}`}>
       <h2>
-        <Link href={`/incidents/${id}`} prefetch={false}>
-          {title}
-        </Link>
+        <Link href={`/incidents/${id}`}>{title}</Link>
       </h2>
       <p className="text-muted text-[0.875rem]">
         {kind === 'notice' ? 'Notice' : stage ? STAGE_TITLES[stage] : ''} · <Time at={began} />

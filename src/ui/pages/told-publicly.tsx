@@ -1,4 +1,4 @@
-import Link from 'next/link';
+import { Link } from '@/ui/basic/link';
 
 /** What the public was told of an outage, or the way to tell it. */
 export function ToldPublicly({
@@ -10,14 +10,9 @@ export function ToldPublicly({
 }) {
   return incident ? (
     <>
-      public:{' '}
-      <Link href={`/incidents/${incident.id}`} prefetch={false}>
-        {incident.title}
-      </Link>
+      public: <Link href={`/incidents/${incident.id}`}>{incident.title}</Link>
     </>
   ) : (
-    <Link href={`/incidents/new?outage=${outageId}`} prefetch={false}>
-      Tell the public
-    </Link>
+    <Link href={`/incidents/new?outage=${outageId}`}>Tell the public</Link>
   );
 }

@@ -2,7 +2,6 @@
 
 import { DropdownMenu } from 'radix-ui';
 import { Keyboard, LogOut, Menu, Plus } from 'lucide-react';
-import Link from 'next/link';
 import { usePathname } from 'next/navigation';
 import { useEffect, useRef } from 'react';
 import { leave } from './leave';
@@ -10,6 +9,7 @@ import { OPEN_KEYS_EVENT } from './keys';
 import { Palette } from './palette';
 import { MENU, PLACES } from './places';
 import { LanternMark } from '@/ui/basic/lantern';
+import { Link } from '@/ui/basic/link';
 import { ThemeSwitch } from '@/ui/basic/theme-switch';
 
 const ITEM =

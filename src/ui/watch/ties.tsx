@@ -1,4 +1,4 @@
-import Link from 'next/link';
+import { Link } from '@/ui/basic/link';
 import type { NamedState, WatchTies } from '@/views/watch/ties';
 import { Lantern } from '@/ui/basic/lantern';
 

@@ -1,6 +1,6 @@
-import Link from 'next/link';
 import { causeSentence } from '@/core/causes/causes';
 import { LeaveOut } from './leave-out';
+import { Link } from '@/ui/basic/link';
 import { ToldPublicly } from '@/ui/pages/told-publicly';
 import { needsSeconds } from '@/core/time/clock-text';
 import { readingText } from '@/core/expect/limits';

@@ -1,8 +1,8 @@
-import Link from 'next/link';
 import type { ReactNode } from 'react';
 import { stateWords } from '@/core/history/state-text';
 import type { State } from '@/core/lifecycle/state';
 import { Lantern } from '@/ui/basic/lantern';
+import { Link } from '@/ui/basic/link';
 import { stateTextClass } from '@/ui/basic/state-colour';
 
 interface WatchLinkProps {

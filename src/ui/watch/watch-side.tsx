@@ -1,8 +1,8 @@
-import Link from 'next/link';
 import { formatMs } from '@/core/time/duration';
 import { readyLines } from '@/core/imports/ready-lines';
 import { mailAddressOf } from '@/core/reports/mail-words';
 import type { WatchWithStatus } from '@/store/watches/watches';
+import { Link } from '@/ui/basic/link';
 import type { WatchView } from '@/views/watch/watch';
 import { JobAddress } from '@/ui/jobs/job-address';
 import { ReadyLines } from '@/ui/jobs/ready-lines';

@@ -2,9 +2,9 @@
 
 import { ArrowDown, ArrowUp, Columns3 } from 'lucide-react';
 import { DropdownMenu } from 'radix-ui';
-import Link from 'next/link';
 import type { KeyboardEvent } from 'react';
 import type { WatchSort } from '@/core/settings/watch-order';
+import { Link } from '@/ui/basic/link';
 import type { WatchColumn, WatchColumns } from './watch-columns';
 
 /** How the list is in order. */

@@ -1,7 +1,7 @@
 'use client';
 
-import Link from 'next/link';
 import type { State } from '@/core/lifecycle/state';
+import { Link } from '@/ui/basic/link';
 import { MoreIsRead } from '@/ui/lists/endless-body';
 import { Lantern } from '@/ui/basic/lantern';
 import { Sortable } from '@/ui/basic/sortable';

@@ -1,8 +1,8 @@
-import Link from 'next/link';
 import { serverContext } from '@/server/context';
 import { fetchTokens } from '@/store/access/tokens';
 import { DeleteThroughApi } from '@/ui/basic/delete-through-api';
 import { TokenForm } from '@/ui/access/token-form';
+import { Link } from '@/ui/basic/link';
 import { Time } from '@/ui/form/zone';
 import { requireRight } from '@/app/session';
 

@@ -1,8 +1,8 @@
-import Link from 'next/link';
 import { requestTime } from '@/server/base/clock';
 import { serverContext } from '@/server/context';
 import { fetchMailEndpoint } from '@/store/messages/mail-endpoint';
 import { fetchWatchNames } from '@/store/watches/watch-facts';
+import { Link } from '@/ui/basic/link';
 import { Live } from '@/ui/live/live';
 import { mailEndpointVersion } from '@/cases/machine/mail-endpoint';
 import { MailEndpointForm } from '@/ui/access/mail-endpoint-form';

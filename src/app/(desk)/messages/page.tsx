@@ -1,6 +1,6 @@
-import Link from 'next/link';
 import { shownChannel } from '@/api/shapes';
 import { channelKind } from '@/channels/kinds/registry';
+import { Link } from '@/ui/basic/link';
 import { choosableKinds } from '@/views/messages/channel-kinds';
 import { requestTime } from '@/server/base/clock';
 import { serverContext } from '@/server/context';

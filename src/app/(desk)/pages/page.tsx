@@ -1,10 +1,10 @@
-import Link from 'next/link';
 import { capitalise, numberWord } from '@/core/text/words';
 import { serverContext } from '@/server/context';
 import { fetchPages } from '@/store/pages/pages';
 import { ButtonAnchor, ButtonLink } from '@/ui/basic/button';
 import { requestBase, requireRight } from '@/app/session';
 import { AUDIENCE_WORDS, pageAddress } from '@/core/pages/page-address';
+import { Link } from '@/ui/basic/link';
 
 export const metadata = { title: 'Public pages' };
 

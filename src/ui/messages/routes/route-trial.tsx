@@ -1,9 +1,9 @@
 'use client';
 
-import Link from 'next/link';
 import { capitalise, countOf } from '@/core/text/words';
 import type { RouteConfig } from '@/core/telling/route-config';
 import { callApi } from '@/ui/basic/call-api';
+import { Link } from '@/ui/basic/link';
 import { PastTrial } from '@/ui/form/past-trial';
 import { Time } from '@/ui/form/zone';
 

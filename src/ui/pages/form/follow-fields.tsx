@@ -1,6 +1,6 @@
 'use client';
 
-import Link from 'next/link';
+import { Link } from '@/ui/basic/link';
 import { SelectField, SwitchField, TextField } from '@/ui/form/fields';
 import type { ApiForm } from '@/ui/form/use-api-form';
 import type { PageValues } from './values';

@@ -1,4 +1,3 @@
-import Link from 'next/link';
 import { notFound } from 'next/navigation';
 import { incidentVersion } from '@/cases/pages/incidents';
 import { requireRight } from '@/app/session';
@@ -10,6 +9,7 @@ import { fetchOutage, fetchOutageNames } from '@/store/history/outages';
 import { fetchEarlierTexts, fetchIncident } from '@/store/pages/incidents';
 import { fetchPages } from '@/store/pages/pages';
 import { DeleteThroughApi } from '@/ui/basic/delete-through-api';
+import { Link } from '@/ui/basic/link';
 import { Time } from '@/ui/form/zone';
 import { TakeBack } from '@/ui/pages/followers/take-back';
 import { AccountForm, FactsForm } from '@/ui/pages/tell/incident-facts';

@@ -1,7 +1,7 @@
-import Link from 'next/link';
 import type { IncidentKind } from '@/core/pages/incident';
 import { requireRight } from '@/app/session';
 import { serverContext } from '@/server/context';
+import { Link } from '@/ui/basic/link';
 import { TellForm, type TellValues } from '@/ui/pages/tell/tell-form';
 import { Time } from '@/ui/form/zone';
 import { ButtonLink } from '@/ui/basic/button';

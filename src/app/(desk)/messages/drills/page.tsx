@@ -1,9 +1,9 @@
-import Link from 'next/link';
 import { requireRight } from '@/app/session';
 import { DRILL_HAPPENINGS } from '@/core/telling/ahead/drill';
 import { serverContext } from '@/server/context';
 import { fetchDrills } from '@/store/messages/drills';
 import { fetchPickable } from '@/store/watches/pickable';
+import { Link } from '@/ui/basic/link';
 import { Time } from '@/ui/form/zone';
 import { DrillForm } from '@/ui/messages/drill-form';
 import { Crumbs, MESSAGES } from '@/ui/basic/crumbs';

@@ -1,9 +1,9 @@
-import Link from 'next/link';
 import { queryOf, type AskedQuery } from '@/app/query-of';
 import { requireRight } from '@/app/session';
 import { MOMENTS, type Moment } from '@/core/telling/ahead/moments';
 import { requestTime } from '@/server/base/clock';
 import { serverContext } from '@/server/context';
+import { Link } from '@/ui/basic/link';
 import { Table } from '@/ui/basic/table';
 import { Time } from '@/ui/form/zone';
 import { fetchHeardTable, MOST_ROWS, readHeardQuery } from '@/views/messages/heard-table';

@@ -1,4 +1,3 @@
-import Link from 'next/link';
 import { formatMs } from '@/core/time/duration';
 import { cursorOf } from '@/api/cursor';
 import { heardFirst, type Run } from '@/core/reports/runs';
@@ -8,6 +7,7 @@ import { watchSentence } from '@/core/history/state-text';
 import { requestTime } from '@/server/base/clock';
 import { serverContext } from '@/server/context';
 import { Ago } from '@/ui/basic/ago';
+import { Link } from '@/ui/basic/link';
 import { CalmLinePatterns } from '@/ui/charts/calm-line';
 import { ReadLine } from '@/ui/charts/read-line';
 import { ResponseChart } from '@/ui/charts/response-chart';

@@ -1,8 +1,8 @@
-import Link from 'next/link';
 import { shownConfig } from '@/cases/watches/secret-settings';
 import { uniqueName } from '@/core/settings/unique-name';
 import { requestTime } from '@/server/base/clock';
 import { serverContext } from '@/server/context';
+import { Link } from '@/ui/basic/link';
 import { AddressOffer } from '@/ui/watch-form/address-offer';
 import { WatchForm } from '@/ui/watch-form/watch-form';
 import { emptyWatchForm, watchFormOf } from '@/ui/settings/watch-form-values';

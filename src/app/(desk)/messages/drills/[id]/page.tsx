@@ -1,4 +1,3 @@
-import Link from 'next/link';
 import { notFound } from 'next/navigation';
 import { requireRight } from '@/app/session';
 import { readDrill, type DrillReport } from '@/cases/messages/drills';
@@ -8,6 +7,7 @@ import { SECOND_MS } from '@/core/time/units';
 import { capitalise, numberWord } from '@/core/text/words';
 import { requestTime } from '@/server/base/clock';
 import { serverContext } from '@/server/context';
+import { Link } from '@/ui/basic/link';
 import { Time } from '@/ui/form/zone';
 import { Live } from '@/ui/live/live';
 import { EndDrill } from '@/ui/messages/end-drill';

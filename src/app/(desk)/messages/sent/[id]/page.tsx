@@ -1,4 +1,3 @@
-import Link from 'next/link';
 import { notFound } from 'next/navigation';
 import { requireRight } from '@/app/session';
 import { ruleInWords } from '@/core/telling/rule-words';
@@ -7,6 +6,7 @@ import { serverContext } from '@/server/context';
 import { fetchDeliveryStory } from '@/store/messages/sent';
 import { fetchOutages } from '@/store/history/outages';
 import { fetchIncidentsOfOutages } from '@/store/pages/incidents';
+import { Link } from '@/ui/basic/link';
 import { ToldPublicly } from '@/ui/pages/told-publicly';
 import { Live } from '@/ui/live/live';
 import { Time } from '@/ui/form/zone';

@@ -1,6 +1,6 @@
-import Link from 'next/link';
 import { serverContext } from '@/server/context';
 import { fetchShown } from '@/store/pages/shown';
+import { Link } from '@/ui/basic/link';
 import { BadgeForm, type BadgeChoice } from '@/ui/pages/badge-form';
 import { pageOfPath } from '@/app/page-of';
 import { requestBase, requireRight } from '@/app/session';

@@ -1,4 +1,3 @@
-import Link from 'next/link';
 import { FOLLOWER_STATES, shownAddress, type FollowerState } from '@/core/followers/follower';
 import { capitalise, numberWord } from '@/core/text/words';
 import { pageAddress } from '@/core/pages/page-address';
@@ -6,6 +5,7 @@ import { serverContext } from '@/server/context';
 import { ButtonAnchor } from '@/ui/basic/button';
 import { Crumbs } from '@/ui/basic/crumbs';
 import { DeleteThroughApi } from '@/ui/basic/delete-through-api';
+import { Link } from '@/ui/basic/link';
 import { Choice } from '@/ui/form/choice';
 import { Time } from '@/ui/form/zone';
 import { AddFollower, ImportFollowers } from '@/ui/pages/followers/follower-forms';
