@@ -1,7 +1,7 @@
 import { spawn, type ChildProcess } from 'node:child_process';
 import { rmSync } from 'node:fs';
 import { join } from 'node:path';
-import { expect, test, type Browser, type Page } from '@playwright/test';
+import { expect, test, type Browser, type BrowserContext, type Page } from '@playwright/test';
 import { EMAIL, freePort, PASSWORD, ROOT, tempFolder, until } from '../integration/helpers';
 
 export interface Demo {
@@ -63,6 +63,17 @@ export async function signIn(
   await page.getByLabel('Password').fill(PASSWORD);
   await page.getByRole('button', { name: 'Sign in' }).click();
   await page.waitForURL(`${base}/`);
+  return page;
+}
+
+const desks = new Map<string, BrowserContext>();
+
+/** A tab at the desk beside those that were open before, of whoever signed in with the first: to be closed by itself. */
+export async function deskOf(browser: Browser, base: string): Promise<Page> {
+  const known = desks.get(base);
+  if (known) return known.newPage();
+  const page = await signIn(browser, base);
+  desks.set(base, page.context());
   return page;
 }
 

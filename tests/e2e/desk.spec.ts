@@ -2,7 +2,7 @@ import { existsSync, readFileSync, rmSync } from 'node:fs';
 import { join } from 'node:path';
 import { expect, test, type Page } from '@playwright/test';
 import { EMAIL, isAlive, PASSWORD, ROOT, startProduct } from '../integration/helpers';
-import { signIn, withDemo, type Demo } from './demo';
+import { deskOf, signIn, withDemo, type Demo } from './demo';
 
 test.describe.serial('the demo', () => {
   let demo: Demo;
@@ -15,7 +15,7 @@ test.describe.serial('the demo', () => {
   test('prints a sign-in, a token, and how long filling took', async ({ browser }) => {
     expect(demo.output()).toContain(`${EMAIL}  /  ${PASSWORD}`);
     expect(demo.output()).toMatch(/18 of 18 .*\n *Ninety days filled in \d+\.\d s\./);
-    const page = await signIn(browser, demo.base);
+    const page = await deskOf(browser, demo.base);
     await expect(page.getByRole('heading', { level: 1 })).toHaveText(/^One of 18 watches needs you\.$/);
     // The ladder stands before it as soon as the engine has walked it.
     await expect(page.getByRole('article', { name: 'Booking site' })).toContainText(
@@ -24,13 +24,13 @@ test.describe.serial('the demo', () => {
     for (const section of ['On the water', 'Behind the counter', 'Crew house']) {
       await expect(page.getByRole('region', { name: section })).toBeVisible();
     }
-    await page.context().close();
+    await page.close();
   });
 
   test('knows what was typed, ticked and chosen before the scripts of a page were there', async ({
     browser,
   }) => {
-    const page = await signIn(browser, demo.base);
+    const page = await deskOf(browser, demo.base);
     const early = async (place: string, work: () => Promise<unknown>) => {
       let come = () => {};
       const scripts = new Promise<void>((resolve) => (come = resolve));
@@ -54,11 +54,11 @@ test.describe.serial('the demo', () => {
     await early('/watches/new', () => page.getByLabel('Name', { exact: true }).fill('Round trip'));
     await page.waitForFunction(() => JSON.stringify(localStorage).includes('Round trip'));
     await expect(page.getByLabel('Name', { exact: true })).toHaveValue('Round trip');
-    await page.context().close();
+    await page.close();
   });
 
   test('keeps as a draft what was typed while a form was still getting ready', async ({ browser }) => {
-    const page = await signIn(browser, demo.base);
+    const page = await deskOf(browser, demo.base);
     // What a form does a moment later, it does much later here.
     await page.addInitScript(() => {
       const plain = window.setTimeout;
@@ -76,11 +76,11 @@ test.describe.serial('the demo', () => {
     await page.waitForFunction(() => JSON.stringify(localStorage).includes('Round trip'), null, {
       timeout: 15_000,
     });
-    await page.context().close();
+    await page.close();
   });
 
   test('skips to the content, and ends a session that is open elsewhere', async ({ browser }) => {
-    const page = await signIn(browser, demo.base);
+    const page = await deskOf(browser, demo.base);
     const other = await signIn(browser, demo.base);
     await page.goto(`${demo.base}/account`);
     await page.keyboard.press('Tab');
@@ -99,11 +99,12 @@ test.describe.serial('the demo', () => {
     await page.getByRole('button', { name: 'Save' }).click();
     await expect(page.getByText('This is not your present password.')).toBeVisible();
     await other.context().close();
-    await page.context().close();
+    await page.close();
   });
 
   test('can be worked by keys alone', async ({ browser }) => {
-    const page = await signIn(browser, demo.base);
+    const page = await deskOf(browser, demo.base);
+    await page.goto(demo.base);
     await page.getByRole('heading', { level: 1 }).waitFor();
     await page.keyboard.press('?');
     const keys = page.getByRole('dialog', { name: 'Keys' });
@@ -158,17 +159,18 @@ test.describe.serial('the demo', () => {
     await page.keyboard.press('a');
     await page.waitForTimeout(300);
     expect(page.url()).toBe(`${demo.base}/`);
-    await page.context().close();
+    await page.close();
   });
 
   test('reads every watch out at one moment by the hairline', async ({ browser }) => {
-    const page = await signIn(browser, demo.base);
+    const page = await deskOf(browser, demo.base);
     await page.goto(`${demo.base}/?range=7d`);
     const hairline = page.getByRole('slider', { name: /^Hairline/ });
     await hairline.focus();
     // The router stopped three watches together five days and three hours ago.
     const target = 1 - (5 * 24 + 3 - 4 / 60) / (7 * 24);
     const box = (await hairline.boundingBox())!;
+    // A point stands for a quarter of an hour here, and they were down for less, not all of it together.
     await page.mouse.move(box.x + box.width * target, box.y + 60);
     await expect(page.getByText(/· 3 were not well together$/)).toBeVisible();
     for (const name of ['Ticket kiosk, north pier: down', 'Tide table feed: down', 'Office mail: down']) {
@@ -179,11 +181,11 @@ test.describe.serial('the demo', () => {
     await expect(hairline).toHaveAttribute('aria-valuetext', /nothing was wrong|was not well/);
     await page.getByRole('link', { name: 'Worst first' }).click();
     await expect(page.locator('[data-watch-link]').first()).toContainText('Booking site');
-    await page.context().close();
+    await page.close();
   });
 
   test('asks for the screen that is open, and for none it leads to', async ({ browser }) => {
-    const page = await signIn(browser, demo.base);
+    const page = await deskOf(browser, demo.base);
     const ahead: string[] = [];
     page.on('request', (request) => {
       const { pathname, searchParams } = new URL(request.url());
@@ -194,13 +196,13 @@ test.describe.serial('the demo', () => {
     await page.getByRole('navigation', { name: 'Main' }).getByRole('link', { name: 'Jobs' }).click();
     await expect(page).toHaveURL(`${demo.base}/jobs`);
     expect(ahead).toEqual(['/jobs']);
-    await page.context().close();
+    await page.close();
   });
 
   test('says in a sentence what a route does while it is put together, and what would happen', async ({
     browser,
   }) => {
-    const page = await signIn(browser, demo.base);
+    const page = await deskOf(browser, demo.base);
     await page.goto(`${demo.base}/messages`);
     await page.getByRole('link', { name: 'Add a route' }).click();
     await expect(page.getByText(/: nobody hears yet\.$/)).toBeVisible();
@@ -233,11 +235,11 @@ test.describe.serial('the demo', () => {
     await route.getByRole('button', { name: 'Delete' }).click();
     await page.getByRole('button', { name: 'Yes, do it' }).click();
     await expect(route).toHaveCount(0);
-    await page.context().close();
+    await page.close();
   });
 
   test('tries patience on the past of a watch before it is saved', async ({ browser }) => {
-    const page = await signIn(browser, demo.base);
+    const page = await deskOf(browser, demo.base);
     await page.goto(`${demo.base}/watches/1/change`);
     const trial = page.getByRole('region', { name: 'Tried on the past' });
     await page.getByText('Pace and patience').click();
@@ -248,7 +250,7 @@ test.describe.serial('the demo', () => {
   });
 
   test('lets somebody have a trouble, and give it back', async ({ browser }) => {
-    const page = await signIn(browser, demo.base);
+    const page = await deskOf(browser, demo.base);
     await page.goto(demo.base);
     await expect(page.getByRole('article', { name: 'Booking site' })).toContainText('Ines has it');
     await page.goto(`${demo.base}/outages`);
@@ -270,13 +272,13 @@ test.describe.serial('the demo', () => {
     await expect(handOver).toHaveCount(0);
     await page.getByRole('button', { name: 'Give it back' }).click();
     await expect(page.getByText('Nobody has it yet.')).toBeVisible();
-    await page.context().close();
+    await page.close();
   });
 
   test('tells the second of two editors, loses nothing of what they typed, and lets them decide', async ({
     browser,
   }) => {
-    const [first, second] = [await signIn(browser, demo.base), await signIn(browser, demo.base)];
+    const [first, second] = [await deskOf(browser, demo.base), await signIn(browser, demo.base)];
     for (const page of [first, second]) await page.goto(`${demo.base}/watches/${bookingId}/change`);
     await first.getByLabel('Name', { exact: true }).fill('Booking, by the first');
     await first.getByRole('button', { name: 'Save changes' }).click();
@@ -308,7 +310,7 @@ test.describe.serial('the demo', () => {
     await addresses(second).fill('');
     await second.getByRole('button', { name: 'Save and ask them' }).click();
     await expect(second.getByText('Saved. Nothing is asked.')).toBeVisible();
-    for (const page of [first, second]) await page.context().close();
+    for (const page of [first, second]) await page.close();
   });
 
   test('is broken and mended from the practice harbour’s own screen', async ({ browser }) => {
@@ -328,7 +330,8 @@ test.describe.serial('the demo', () => {
   });
 
   test('makes and revokes a token, and shows its secret once', async ({ browser }) => {
-    const page = await signIn(browser, demo.base);
+    const page = await deskOf(browser, demo.base);
+    await page.goto(demo.base);
     await page.getByRole('button', { name: 'Account and more' }).click();
     await page.getByRole('menuitem', { name: 'API tokens' }).click();
     await page.getByRole('button', { name: 'Make it' }).click();
@@ -349,11 +352,12 @@ test.describe.serial('the demo', () => {
     // While the question stands before it, the row is out of sight too.
     await expect.poll(read).toBe(401);
     await expect(row).toHaveCount(0);
-    await page.context().close();
+    await page.close();
   });
 
   test('plans maintenance, announces it, and calls it off', async ({ browser }) => {
-    const page = await signIn(browser, demo.base);
+    const page = await deskOf(browser, demo.base);
+    await page.goto(demo.base);
     await page.getByRole('link', { name: 'Maintenance' }).click();
     await expect(page.getByRole('heading', { level: 1 })).toHaveText('Maintenance is planned.');
     await expect(page.getByText('Every week on Sunday')).toBeVisible();
@@ -403,11 +407,11 @@ test.describe.serial('the demo', () => {
     await row.getByRole('button', { name: 'Call it off' }).click();
     await page.getByRole('button', { name: 'Yes, do it' }).click();
     await expect(row).toHaveCount(0);
-    await page.context().close();
+    await page.close();
   });
 
   test('puts a watch under maintenance in two clicks, and ends it', async ({ browser }) => {
-    const page = await signIn(browser, demo.base);
+    const page = await deskOf(browser, demo.base);
     await page.goto(`${demo.base}/watches/3`);
     await page.getByRole('button', { name: 'Maintenance' }).click();
     await page.getByRole('menuitem', { name: 'For an hour from now' }).click();
@@ -419,11 +423,11 @@ test.describe.serial('the demo', () => {
     await expect(running).toContainText('(1 h 30 min)');
     await running.getByRole('button', { name: 'End it now' }).click();
     await expect(page.getByRole('heading', { level: 1 })).toHaveText('Maintenance is planned.');
-    await page.context().close();
+    await page.close();
   });
 
   test('keeps what was typed in an update that was refused', async ({ browser }) => {
-    const page = await signIn(browser, demo.base);
+    const page = await deskOf(browser, demo.base);
     await page.goto(`${demo.base}/pages/1`);
     await page.getByRole('link', { name: 'Online booking is not answering' }).click();
     const update = page.getByRole('form', { name: 'Add an update' });
@@ -435,11 +439,12 @@ test.describe.serial('the demo', () => {
       'x'.repeat(5001),
     );
     await expect(update.getByRole('radio', { name: 'Fix in and watching' })).toBeChecked();
-    await page.context().close();
+    await page.close();
   });
 
   test('says what an expired certificate is, and since when', async ({ browser }) => {
-    const page = await signIn(browser, demo.base);
+    const page = await deskOf(browser, demo.base);
+    await page.goto(demo.base);
     await fetch(`${demo.harbour}/stand-ins/rota?mode=expired%20certificate`, { method: 'POST' });
     await page.keyboard.press('/');
     await page.keyboard.type('crew rota');
@@ -452,7 +457,7 @@ test.describe.serial('the demo', () => {
     await fetch(`${demo.harbour}/stand-ins/rota?mode=fine`, { method: 'POST' });
     await page.getByRole('button', { name: 'Look now' }).click();
     await expect(page.getByText(/^Fine in /)).toBeVisible();
-    await page.context().close();
+    await page.close();
   });
 });
 

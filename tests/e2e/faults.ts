@@ -6,7 +6,7 @@ const AXE = readFileSync(createRequire(import.meta.url).resolve('axe-core/axe.mi
 
 interface Axe {
   run: (
-    within: Document,
+    within: Document | { include: string[] },
     options: object,
   ) => Promise<{
     passes: unknown[];
@@ -14,13 +14,17 @@ interface Axe {
   }>;
 }
 
-/** Faults axe calls serious or critical, in words; of all its rules, or of some. */
-export async function seriousFaults(page: Page, rules: string[] = []): Promise<string[]> {
+/** Faults axe calls serious or critical, in words; of all its rules, or of some; on the page, or on parts of it. */
+export async function seriousFaults(
+  page: Page,
+  rules: string[] = [],
+  parts: string[] = [],
+): Promise<string[]> {
   if (!(await page.evaluate(() => 'axe' in window))) await page.evaluate(AXE);
   // What passed is counted where it is found: told in full, it would be most of what is sent.
-  const found = await page.evaluate(async (only) => {
+  const look = async ({ only, within }: { only: string[]; within: string[] }) => {
     const { axe } = window as unknown as { axe: Axe };
-    const { passes, violations } = await axe.run(document, {
+    const { passes, violations } = await axe.run(within.length > 0 ? { include: within } : document, {
       resultTypes: ['violations'],
       preload: false,
       ...(only.length > 0 && { runOnly: only }),
@@ -29,7 +33,8 @@ export async function seriousFaults(page: Page, rules: string[] = []): Promise<s
       .filter((v) => v.impact === 'serious' || v.impact === 'critical')
       .map((v) => `${v.id}: ${v.nodes.map((n) => `${n.html} ${n.failureSummary}`).join('\n')}`);
     return { faults, passed: passes.length };
-  }, rules);
+  };
+  const found = await page.evaluate(look, { only: rules, within: parts });
   // A run that found nothing to check would find no fault either.
   expect(found.passed).toBeGreaterThanOrEqual(rules.length || 11);
   return found.faults;

@@ -114,7 +114,11 @@ export function joinNeighbours<K>(line: readonly Piece<K>[]): Piece<K>[] {
   return joined;
 }
 
-/** What stood at one moment, or undefined outside the line. */
-export function stretchAt(line: readonly Stretch[], at: number): Stretch | undefined {
-  return line.find((s) => s.from <= at && at < s.to);
+/**
+ * The worst of what stood at any moment from one to another, both of them with it; undefined outside the line. A point of
+ * a drawn line stands for a while, and what lies within it must not depend on where in that while one asks.
+ */
+export function worstWithin(line: readonly Stretch[], from: number, to: number): StretchKind | undefined {
+  const kinds = line.filter((s) => s.from <= to && from < s.to).map(({ kind }) => kind);
+  return kinds.sort((a, b) => SEVERITY[b] - SEVERITY[a])[0];
 }

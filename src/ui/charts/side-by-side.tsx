@@ -10,7 +10,7 @@ import {
   type KeyboardEvent,
   type PointerEvent,
 } from 'react';
-import { stretchAt } from '@/core/history/calm-line';
+import { worstWithin } from '@/core/history/calm-line';
 import { STRETCH_WORDS } from '@/core/history/line-text';
 import { SEVERITY } from '@/core/lifecycle/state';
 import { timeTicks } from './time-ticks';
@@ -37,9 +37,12 @@ interface SideBySideProps {
 
 const MOST_NAMED = 5;
 const KEY_STEP = 0.01;
-function readOut(rows: readonly OverviewRow[], at: number): { title: string; lines: string[] } {
+const USUAL_POINTS = 650;
+
+/** What was not well around a moment: as long as the point it is drawn at stands for. */
+function readOut(rows: readonly OverviewRow[], at: number, pointMs: number) {
   const off = rows.flatMap((row) => {
-    const kind = stretchAt(row.line, at)?.kind;
+    const kind = worstWithin(row.line, at - pointMs / 2, at + pointMs / 2);
     return kind && SEVERITY[kind] >= 3 ? [{ name: row.name, kind }] : [];
   });
   if (off.length === 0) return { title: 'nothing was wrong', lines: [] };
@@ -57,6 +60,8 @@ export function SideBySide(props: SideBySideProps) {
   const zone = useZone();
   const track = useRef<HTMLDivElement>(null);
   const [hair, setHair] = useState<number | null>(null);
+  /** As many as the lines are wide. */
+  const [points, setPoints] = useState(USUAL_POINTS);
   /** Where the read-out stands, in pixels from the top of the panel. */
   const [height, setHeight] = useState(40);
   const ticks = useMemo(() => timeTicks(range, zone, 9), [range, zone]);
@@ -72,7 +77,7 @@ export function SideBySide(props: SideBySideProps) {
   );
   const span = range.to - range.from;
   const at = hair === null ? null : range.from + hair * span;
-  const read = at === null ? null : readOut([...rows, ...[...late.values()].flat()], at);
+  const read = at === null ? null : readOut([...rows, ...[...late.values()].flat()], at, span / points);
   const moment = at === null ? '' : formatIn(at, zone, 'moment');
 
   const follow = (event: PointerEvent<HTMLElement>) => {
@@ -80,6 +85,7 @@ export function SideBySide(props: SideBySideProps) {
     if (!box || box.width === 0) return;
     const share = (event.clientX - box.left) / box.width;
     setHeight(event.clientY - event.currentTarget.getBoundingClientRect().top + 18);
+    setPoints(box.width);
     setHair(share >= 0 && share <= 1 ? share : null);
   };
   const onKey = (event: KeyboardEvent) => {

@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { availabilityOf, formatUptime, outageFigures } from '@/core/history/availability';
-import { calmLine, coarseLine, stretchAt } from '@/core/history/calm-line';
+import { calmLine, coarseLine, worstWithin } from '@/core/history/calm-line';
 import { lineInWords } from '@/core/history/line-text';
 import { intersectSpans, subtractSpans, totalOf, unionSpans } from '@/core/history/spans';
 import { SEVERITY } from '@/core/lifecycle/state';
@@ -146,7 +146,7 @@ describe('the calm line', () => {
         ].sort((a, b) => a.rank - b.rank || a.from - b.from);
         for (let at = 0; at < 1000; at += 1) {
           const top = layers.find((s) => s.from <= at && at < s.to);
-          expect(stretchAt(line, at)!.kind).toBe(top?.kind ?? 'unobserved');
+          expect(worstWithin(line, at, at)).toBe(top?.kind ?? 'unobserved');
         }
       }),
     );
@@ -196,8 +196,29 @@ describe('the calm line', () => {
   it('shows time before there was a watch as unobserved, not as up', () => {
     const line = calmLine(RANGE, [{ from: 800, to: 1000, kind: 'up' }], []);
     expect(line.map((s) => s.kind)).toEqual(['unobserved', 'up']);
-    expect(stretchAt(line, 100)?.kind).toBe('unobserved');
-    expect(stretchAt(line, 1000)).toBeUndefined();
+    expect(worstWithin(line, 100, 100)).toBe('unobserved');
+    expect(worstWithin(line, 1000, 1000)).toBeUndefined();
+  });
+
+  it('tells the worst within what a point stands for, wherever in it one asks', () => {
+    const line = calmLine(
+      RANGE,
+      [{ from: 0, to: 1000, kind: 'up' }],
+      [
+        { from: 400, to: 405 },
+        { from: 700, to: 701 },
+      ],
+    );
+    for (const [at, kind] of [
+      [389, 'up'],
+      [390, 'down'],
+      [414.9, 'down'],
+      [415, 'up'],
+      [700.5, 'down'],
+      [711, 'up'],
+    ] as const) {
+      expect(worstWithin(line, at - 10, at + 10), `around ${at}`).toBe(kind);
+    }
   });
 
   it('draws an outage over the doubt it grew from', () => {

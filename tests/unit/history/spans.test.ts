@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { calmLine, coarseLine, stretchAt } from '@/core/history/calm-line';
+import { calmLine, coarseLine, worstWithin } from '@/core/history/calm-line';
 import { intersectSpans, subtractSpans, totalOf, unionSpans, type Span } from '@/core/history/spans';
 import { SEVERITY, STRETCH_KINDS, type StretchKind } from '@/core/lifecycle/state';
 import { tries } from '../tries';
@@ -93,10 +93,10 @@ describe('the calm line', () => {
           expect(one.kind).not.toBe(line[i]!.kind);
         });
         for (let at = range.from; at < range.to; at += 1) {
-          expect(stretchAt(line, at)?.kind, `at ${at}`).toBe(kindAt(at, stretches, outages));
+          expect(worstWithin(line, at, at), `at ${at}`).toBe(kindAt(at, stretches, outages));
         }
-        expect(stretchAt(line, range.from - 1)).toBeUndefined();
-        expect(stretchAt(line, range.to)).toBeUndefined();
+        expect(worstWithin(line, range.from - 1, range.from - 1)).toBeUndefined();
+        expect(worstWithin(line, range.to, range.to)).toBeUndefined();
       }),
       { numRuns: tries(400) },
     );

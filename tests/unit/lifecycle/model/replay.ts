@@ -1,5 +1,5 @@
 import { availabilityOf, type Stretch } from '@/core/history/availability';
-import { calmLine, stretchAt } from '@/core/history/calm-line';
+import { calmLine, worstWithin } from '@/core/history/calm-line';
 import { decide } from '@/core/lifecycle/decide';
 import type { Span } from '@/core/history/spans';
 import { newStatus, type Input, type Rules, type StatusEvent, type Upstream } from '@/core/lifecycle/status';
@@ -55,7 +55,7 @@ export function replay(
   return {
     outages,
     line,
-    kindAt: (at: number) => stretchAt(line, at)?.kind,
+    kindAt: (at: number) => worstWithin(line, at, at),
     figures: availabilityOf(range, stretches, spans),
   };
 }
