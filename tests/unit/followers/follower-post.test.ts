@@ -37,6 +37,12 @@ import { startMailServer, type CameByMail } from '../channels/mailbox';
 
 const T0 = Date.parse('2026-11-27T08:00:00Z');
 const SECRET = `whsec_${Buffer.from('the boats sail at dawn, all of them').toString('base64')}`;
+/** Making one takes longer than most that is done with it. */
+const { privateKey } = generateKeyPairSync('rsa', { modulusLength: 2048 });
+const SIGNING = {
+  dkimSelector: 'lantern',
+  dkimKey: privateKey.export({ type: 'pkcs8', format: 'pem' }).toString(),
+};
 
 describe('letters to those who follow', () => {
   let store: TempStore;
@@ -81,13 +87,8 @@ describe('letters to those who follow', () => {
         next(responseCode === 0 ? null : Object.assign(new Error(text), { responseCode }));
       },
     }));
-    const { privateKey } = generateKeyPairSync('rsa', { modulusLength: 2048 });
-    const signing = {
-      dkimSelector: 'lantern',
-      dkimKey: privateKey.export({ type: 'pkcs8', format: 'pem' }).toString(),
-    };
     const settings = {
-      ...signing,
+      ...SIGNING,
       host: '127.0.0.1',
       port,
       security: 'none',
