@@ -1,10 +1,10 @@
 import { DAY_MS } from '@/core/time/units';
 import * as core from '@/core/reports/runs';
-import { nextDue } from '@/core/schedule/schedule';
 import { scheduleOf } from '@/core/settings/watch-config';
 import type { Db } from '@/store/db/connection';
 import { fetchReportTimes } from '@/store/history/reports';
 import type { WatchWithStatus } from '@/store/watches/watches';
+import { KnownDues } from './dues';
 
 const HISTORY_DAYS = 90;
 const MOST_REPORTS = 20_000;
@@ -12,6 +12,8 @@ const SHOWN_ARRIVALS = 60;
 /** A run may begin this much before it is due, as clocks differ. */
 export const EARLY_MS = 5 * 60_000;
 const BAND_RUNS = 20;
+/** Of so many schedules the due times are kept. */
+const MOST_WORKED = 50;
 
 /** How long one run took, between what the runs before it usually took. */
 export interface RunPoint {
@@ -30,32 +32,13 @@ export interface RunsView {
   longestRun: core.Suggestion | null;
 }
 
-/** Due times that were worked out for a screen before, by their schedule. */
-const worked = new Map<string, number[]>();
-const MOST_WORKED = 50;
-/** Working out so many takes about ten milliseconds; check-ins are heard in the breaths between. */
-const DUES_IN_A_STEP = 50;
+const worked = new KnownDues(MOST_WORKED, MOST_REPORTS);
 
-/** The due times of a job after one moment and up to another; a job that runs often has thousands. */
+/** The due times of a job after one moment and up to another; of one that runs often the last of them. */
 async function duesBetween(watch: WatchWithStatus, from: number, to: number): Promise<number[]> {
   if (watch.config.type !== 'checkin' || watch.config.schedule.type === 'period') return [];
   const schedule = scheduleOf(watch.config.schedule);
-  const key = JSON.stringify([watch.id, schedule]);
-  const known = worked.get(key) ?? [];
-  // What is known helps only where it reaches back far enough.
-  const dues =
-    known.length > 0 && known[0]! <= (nextDue(schedule, from) ?? 0) ? known.filter((due) => due > from) : [];
-  for (
-    let at = nextDue(schedule, dues.at(-1) ?? from);
-    at !== null && at <= to && dues.length < MOST_REPORTS;
-  ) {
-    dues.push(at);
-    at = nextDue(schedule, at);
-    if (dues.length % DUES_IN_A_STEP === 0) await new Promise((resolve) => setImmediate(resolve));
-  }
-  if (worked.size >= MOST_WORKED) worked.clear();
-  worked.set(key, dues);
-  return dues;
+  return worked.newest(JSON.stringify([watch.id, schedule]), schedule, from, to);
 }
 
 /** So many runs can be told apart in a chart. */

@@ -173,6 +173,17 @@ describe('what a job did', () => {
     expect((await view(id)).arrivals.at(-1)!.due).toBe(NOW);
   });
 
+  it('is what came of late, of a job that runs each minute and mostly says nothing', async () => {
+    const id = await make(cron('* * * * *'), 'Queue at the north pier');
+    await saveReports(store.db, [report(id, NOW - 30 * DAY, 'done'), report(id, NOW - 2 * MIN, 'done')]);
+    const { arrivals } = await view(id);
+    expect(arrivals).toHaveLength(60);
+    expect(arrivals.map(({ due }) => due)).toEqual(
+      Array.from({ length: 60 }, (_, back) => NOW - (59 - back) * MIN),
+    );
+    expect(arrivals.filter(({ runs }) => runs > 0)).toHaveLength(1);
+  });
+
   it('is gone through run by run, each once, in both orders and however its reports lie', async () => {
     const id = await make(cron('*/10 * * * *'), 'Tide feed', NOW - 30 * DAY);
     // Every third run fails, every fifth is never heard of again; two machines report beside each other.
