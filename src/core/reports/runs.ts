@@ -99,11 +99,21 @@ export function runsOf(reports: readonly RunReport[]): Run[] {
   return runs.reverse();
 }
 
-/** Gives each run the due time it answers: the last one before it began or ended, or one that is just ahead. */
+/**
+ * The due time that is answered at a moment, of the last one up to it and the next one after it: the last one, unless the
+ * next is just ahead and nearer. What runs each minute is a second late more often than a minute early.
+ */
+export function dueAnswered(at: number, last: number | null, next: number | null, earlyMs: number) {
+  if (next === null || next - at > earlyMs) return last;
+  return last !== null && at - last <= next - at ? last : next;
+}
+
+/** Gives each run the due time it answers. */
 export function withDues(runs: readonly Run[], dues: readonly number[], earlyMs: number): Run[] {
   return runs.map((run) => {
-    const later = bisectRight(dues, (run.begun ?? run.ended!) + earlyMs);
-    return { ...run, due: dues[later - 1] ?? null };
+    const at = run.begun ?? run.ended!;
+    const later = bisectRight(dues, at);
+    return { ...run, due: dueAnswered(at, dues[later - 1] ?? null, dues[later] ?? null, earlyMs) };
   });
 }
 

@@ -1,5 +1,5 @@
 import { DAY_MS, MINUTE_MS } from '@/core/time/units';
-import { heardFirst, passesFilter, runsOf, type Run, type RunFilter } from '@/core/reports/runs';
+import { dueAnswered, heardFirst, passesFilter, runsOf, type Run, type RunFilter } from '@/core/reports/runs';
 import { nextDue } from '@/core/schedule/schedule';
 import { scheduleOf } from '@/core/settings/watch-config';
 import type { Db } from '@/store/db/connection';
@@ -21,10 +21,10 @@ const placeOf = ({ at, id }: KeptReport): Place => [at, id];
 const isBefore = (a: Place, b: Place) => a[0] < b[0] || (a[0] === b[0] && a[1] < b[1]);
 
 /**
- * Tells the last due time up to a moment; null where there is none within a year. It looks back as far as it had to for
- * the moment before, for those that are asked about lie near each other.
+ * Tells the due time that is answered at a moment; null where there is none within a year. It looks back as far as it had
+ * to for the moment before, for those that are asked about lie near each other.
  */
-function lastDues(watch: WatchWithStatus): (moment: number) => number | null {
+function duesAnswered(watch: WatchWithStatus): (moment: number) => number | null {
   if (watch.config.type !== 'checkin' || watch.config.schedule.type === 'period') return () => null;
   const schedule = scheduleOf(watch.config.schedule);
   // Times that never come, as the 30th of February, are looked for once: it takes longest.
@@ -34,11 +34,12 @@ function lastDues(watch: WatchWithStatus): (moment: number) => number | null {
     back = Math.max(LEAST_BACK_MS, back / 4);
     while (back < LONGEST_BACK_MS && (nextDue(schedule, moment - back) ?? Infinity) > moment) back *= 4;
     let last: number | null = null;
-    for (let due = nextDue(schedule, moment - back); due !== null && due <= moment;) {
-      last = due;
-      due = nextDue(schedule, due);
+    let next = nextDue(schedule, moment - back);
+    while (next !== null && next <= moment) {
+      last = next;
+      next = nextDue(schedule, next);
     }
-    return last;
+    return dueAnswered(moment, last, next, EARLY_MS);
   };
 }
 
@@ -84,6 +85,6 @@ export async function fetchRuns(
     // Others are answered between two parts.
     await new Promise((resolve) => setImmediate(resolve));
   }
-  const lastDue = lastDues(watch);
-  return found.slice(0, page.limit).map((run) => ({ ...run, due: lastDue(heardFirst(run) + EARLY_MS) }));
+  const dueOf = duesAnswered(watch);
+  return found.slice(0, page.limit).map((run) => ({ ...run, due: dueOf(heardFirst(run)) }));
 }

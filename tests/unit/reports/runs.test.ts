@@ -79,6 +79,18 @@ describe('runs, from what a job reported', () => {
   });
 });
 
+describe('the due time a run answers', () => {
+  it('is the nearest where they lie closer together than a run may be early', () => {
+    const each = [0, 1, 2, 3].map((minute) => T0 + minute * MINUTE);
+    const answered = (seconds: number) =>
+      withDues(runsOf([saidAt(1, seconds * 1000, 'done')]), each, 5 * MINUTE)[0]!.due;
+    expect([2, 30, 31, 58, 62, 200].map(answered)).toEqual([
+      ...[each[0], each[0], each[1], each[1], each[1]],
+      each[3],
+    ]);
+  });
+});
+
 describe('what is suggested from history', () => {
   const dues = Array.from({ length: 30 }, (_, day) => T0 + day * 1440 * MINUTE);
   const nights = dues.flatMap((_, day) => [
