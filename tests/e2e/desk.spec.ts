@@ -2,7 +2,7 @@ import { existsSync, readFileSync, rmSync } from 'node:fs';
 import { join } from 'node:path';
 import { expect, test, type Page } from '@playwright/test';
 import { EMAIL, isAlive, PASSWORD, ROOT, startProduct } from '../integration/helpers';
-import { deskOf, signIn, withDemo, type Demo } from './demo';
+import { deskOf, openOverview, signIn, withDemo, type Demo } from './demo';
 
 test.describe.serial('the demo', () => {
   let demo: Demo;
@@ -103,8 +103,8 @@ test.describe.serial('the demo', () => {
   });
 
   test('can be worked by keys alone', async ({ browser }) => {
-    const page = await deskOf(browser, demo.base);
-    await page.goto(demo.base);
+    // In a browser of its own: single keys are turned off in it.
+    const page = await signIn(browser, demo.base);
     await page.getByRole('heading', { level: 1 }).waitFor();
     await page.keyboard.press('?');
     const keys = page.getByRole('dialog', { name: 'Keys' });
@@ -159,7 +159,7 @@ test.describe.serial('the demo', () => {
     await page.keyboard.press('a');
     await page.waitForTimeout(300);
     expect(page.url()).toBe(`${demo.base}/`);
-    await page.close();
+    await page.context().close();
   });
 
   test('reads every watch out at one moment by the hairline', async ({ browser }) => {
@@ -247,11 +247,12 @@ test.describe.serial('the demo', () => {
     await page.getByLabel('Second looks', { exact: true }).fill('4');
     await trial.getByRole('button', { name: 'Try it' }).click();
     await expect(trial.getByText(/noticed 40 s later|would not have been told/).first()).toBeVisible();
+    await page.close();
   });
 
   test('lets somebody have a trouble, and give it back', async ({ browser }) => {
     const page = await deskOf(browser, demo.base);
-    await page.goto(demo.base);
+    await openOverview(page, demo.base);
     await expect(page.getByRole('article', { name: 'Booking site' })).toContainText('Ines has it');
     await page.goto(`${demo.base}/outages`);
     await expect(page.getByRole('row', { name: /Booking site.*Ines has it/ })).toBeVisible();
@@ -331,7 +332,7 @@ test.describe.serial('the demo', () => {
 
   test('makes and revokes a token, and shows its secret once', async ({ browser }) => {
     const page = await deskOf(browser, demo.base);
-    await page.goto(demo.base);
+    await openOverview(page, demo.base);
     await page.getByRole('button', { name: 'Account and more' }).click();
     await page.getByRole('menuitem', { name: 'API tokens' }).click();
     await page.getByRole('button', { name: 'Make it' }).click();
@@ -357,7 +358,7 @@ test.describe.serial('the demo', () => {
 
   test('plans maintenance, announces it, and calls it off', async ({ browser }) => {
     const page = await deskOf(browser, demo.base);
-    await page.goto(demo.base);
+    await openOverview(page, demo.base);
     await page.getByRole('link', { name: 'Maintenance' }).click();
     await expect(page.getByRole('heading', { level: 1 })).toHaveText('Maintenance is planned.');
     await expect(page.getByText('Every week on Sunday')).toBeVisible();
@@ -444,7 +445,7 @@ test.describe.serial('the demo', () => {
 
   test('says what an expired certificate is, and since when', async ({ browser }) => {
     const page = await deskOf(browser, demo.base);
-    await page.goto(demo.base);
+    await openOverview(page, demo.base);
     await fetch(`${demo.harbour}/stand-ins/rota?mode=expired%20certificate`, { method: 'POST' });
     await page.keyboard.press('/');
     await page.keyboard.type('crew rota');
