@@ -1,3 +1,4 @@
+import { greatest } from 'd3-array';
 import type { Stretch } from './availability';
 import { inOrder, type Span } from './spans';
 import { SEVERITY, type StretchKind } from '@/core/lifecycle/state';
@@ -119,6 +120,6 @@ export function joinNeighbours<K>(line: readonly Piece<K>[]): Piece<K>[] {
  * a drawn line stands for a while, and what lies within it must not depend on where in that while one asks.
  */
 export function worstWithin(line: readonly Stretch[], from: number, to: number): StretchKind | undefined {
-  const kinds = line.filter((s) => s.from <= to && from < s.to).map(({ kind }) => kind);
-  return kinds.sort((a, b) => SEVERITY[b] - SEVERITY[a])[0];
+  const within = line.filter((s) => s.from <= to && from < s.to);
+  return greatest(within, (s) => SEVERITY[s.kind])?.kind;
 }

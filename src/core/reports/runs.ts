@@ -103,7 +103,12 @@ export function runsOf(reports: readonly RunReport[]): Run[] {
  * The due time that is answered at a moment, of the last one up to it and the next one after it: the last one, unless the
  * next is just ahead and nearer. What runs each minute is a second late more often than a minute early.
  */
-export function dueAnswered(at: number, last: number | null, next: number | null, earlyMs: number) {
+export function dueAnswered(
+  at: number,
+  last: number | null,
+  next: number | null,
+  earlyMs: number,
+): number | null {
   if (next === null || next - at > earlyMs) return last;
   return last !== null && at - last <= next - at ? last : next;
 }
