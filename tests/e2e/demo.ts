@@ -77,13 +77,6 @@ export async function deskOf(browser: Browser, base: string): Promise<Page> {
   return page;
 }
 
-/** Opens the overview and waits for its scripts: what is pressed before them goes to nobody. */
-export async function openOverview(page: Page, base: string): Promise<void> {
-  const follows = page.waitForRequest((request) => new URL(request.url()).pathname === '/live');
-  await page.goto(base);
-  await follows;
-}
-
 /** Runs the demo for the tests of one file, and ends it as a person would. */
 export function withDemo(onStarted: (demo: Demo) => void): void {
   let demo: Omit<Demo, 'bookingId'> | undefined;

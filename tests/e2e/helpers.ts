@@ -14,3 +14,10 @@ export async function signedIn(browser: Browser, product: Product): Promise<Page
   await expect(page.getByRole('heading', { level: 1 })).toHaveText('Nothing is being watched yet.');
   return page;
 }
+
+/** Opens a screen of the desk and waits for its scripts: what is pressed or pointed at before them goes to nobody. */
+export async function openDesk(page: Page, address: string): Promise<void> {
+  const follows = page.waitForRequest((request) => new URL(request.url()).pathname === '/live');
+  await page.goto(address);
+  await follows;
+}

@@ -2,7 +2,7 @@ import { rmSync } from 'node:fs';
 import { expect, test, type Page } from '@playwright/test';
 import { createTransport } from 'nodemailer';
 import { freePort, startProduct, type Product } from '../integration/helpers';
-import { SIGN_IN, signedIn } from './helpers';
+import { openDesk, SIGN_IN, signedIn } from './helpers';
 
 test.describe.configure({ mode: 'serial' });
 
@@ -36,7 +36,7 @@ test.describe('scheduled jobs', () => {
   const send = (query: string, body = '') => fetch(`${address}?${query}`, { method: 'POST', body });
 
   test('times are explained in words as they are typed; what is wrong is named with its place', async () => {
-    await page.goto(`${product.base}/watches/new`);
+    await openDesk(page, `${product.base}/watches/new`);
     await page.getByText('check-in', { exact: true }).click();
     await page.getByLabel('Cron expression').fill('30 26 * * *');
     await expect(page.getByText('Expected an hour (0 to 23', { exact: false })).toContainText(
@@ -105,7 +105,7 @@ test.describe('scheduled jobs', () => {
   });
 
   test('a section opens readable addresses; a name nobody knows makes its own check-in', async () => {
-    await page.goto(`${product.base}/sections`);
+    await openDesk(page, `${product.base}/sections`);
     await page.getByRole('button', { name: /^Office server/ }).click();
     await page.getByRole('button', { name: 'Open them' }).click();
     const base = page.locator('code').filter({ hasText: '/in/' });
@@ -133,7 +133,7 @@ test.describe('scheduled jobs', () => {
   });
 
   test('a crontab becomes check-ins, and comes back with the wrapper and nothing else changed', async () => {
-    await page.goto(`${product.base}/watches/new`);
+    await openDesk(page, `${product.base}/watches/new`);
     await page.getByRole('link', { name: 'bring your crontab' }).click();
     await page.getByRole('button', { name: 'Read it' }).click();
     await expect(page.getByText('Expected a crontab, or timers of systemd, got nothing.')).toBeVisible();
@@ -197,7 +197,7 @@ test.describe('scheduled jobs', () => {
 
     const { body } = await product.api('GET', '/watches?text=fares');
     const [{ id, mailAddress }] = body as unknown as [{ id: number; mailAddress: string }];
-    await page.goto(`${product.base}/watches/${id}`);
+    await openDesk(page, `${product.base}/watches/${id}`);
     await expect(page.getByText(mailAddress, { exact: true }).first()).toBeVisible();
     await page.getByRole('link', { name: 'Change', exact: true }).click();
     await page.getByText('Reports by mail', { exact: true }).click();
@@ -217,7 +217,7 @@ test.describe('scheduled jobs', () => {
       text: '<b>31</b> fares',
     });
     await expect(page.getByRole('heading', { level: 1 })).toContainText('Fares is up');
-    await page.goto(`${product.base}/mail-door`);
+    await openDesk(page, `${product.base}/mail-door`);
     await expect(page.getByText('Fares: done (“fetched”)')).toBeVisible();
   });
 });

@@ -3,7 +3,7 @@ import { expect, test, type Page } from '@playwright/test';
 import { makeAuthority } from '@/standins/certificates';
 import { Harbour } from '@/standins/harbour';
 import { startProduct, type Product } from '../integration/helpers';
-import { SIGN_IN, signedIn } from './helpers';
+import { openDesk, SIGN_IN, signedIn } from './helpers';
 
 test.describe.configure({ mode: 'serial' });
 
@@ -28,7 +28,7 @@ test.describe('kinds of watch and why they break', () => {
   const heading = (text: string | RegExp) => expect(page.getByRole('heading', { level: 1 })).toHaveText(text);
 
   test('an address is looked at in every way that fits; what answered is ticked, and one click saves it', async () => {
-    await page.goto(`${product.base}/watches/new`);
+    await openDesk(page, `${product.base}/watches/new`);
     const offers = page.getByRole('region', { name: 'See what fits' });
     await offers.getByRole('button', { name: 'See what fits' }).click();
     await expect(
@@ -46,7 +46,7 @@ test.describe('kinds of watch and why they break', () => {
   });
 
   test('a reading is set up by hand, tried, saved and drawn; its kind sets the pace', async () => {
-    await page.goto(`${product.base}/watches/new`);
+    await openDesk(page, `${product.base}/watches/new`);
     await page.getByRole('button', { name: 'more kinds' }).click();
     await page.getByText('reading', { exact: true }).click();
     await expect(page.getByText('looks every 5 min')).toBeVisible();
@@ -74,7 +74,7 @@ test.describe('kinds of watch and why they break', () => {
   });
 
   test('rows are tested one by one, and a secret is kept without being shown again', async () => {
-    await page.goto(`${product.base}/watches/new`);
+    await openDesk(page, `${product.base}/watches/new`);
     await page.getByLabel('Address', { exact: true }).fill(`${harbour.find('counter')!.address}queue`);
     await page.getByText('What must come back').click();
     const rows = page.getByRole('group', { name: 'Values in a JSON reply' });
@@ -110,7 +110,7 @@ test.describe('kinds of watch and why they break', () => {
 
   test('steps of a journey are put into order, walked, and the one that broke is named', async () => {
     await harbour.find('counter')!.setMode('fine');
-    await page.goto(`${product.base}/watches/new`);
+    await openDesk(page, `${product.base}/watches/new`);
     // What was saved a moment ago does not come back as a draft; what is half filled does.
     await page.waitForTimeout(600);
     await page.reload();
@@ -138,7 +138,7 @@ test.describe('kinds of watch and why they break', () => {
   });
 
   test('words are picked from the page, and weak ones are doubted before they are saved', async () => {
-    await page.goto(`${product.base}/watches/new`);
+    await openDesk(page, `${product.base}/watches/new`);
     // The journey that was not saved is still there.
     await page.getByRole('button', { name: 'Begin anew' }).click();
     await expect(page.getByRole('button', { name: 'Begin anew' })).toBeHidden();
@@ -164,7 +164,7 @@ test.describe('kinds of watch and why they break', () => {
   });
 
   test('a list is pasted, judged line by line, and what fits is made', async () => {
-    await page.goto(`${product.base}/watches/new`);
+    await openDesk(page, `${product.base}/watches/new`);
     await page.getByRole('link', { name: 'Paste a list' }).click();
     await heading('Many watches at once');
     await page.getByLabel('Addresses or CSV').fill(`127.0.0.1:${portOf('kiosk-north')}\nnot an address`);
@@ -198,7 +198,7 @@ test.describe('kinds of watch and why they break', () => {
     )) {
       for (let i = 0; i < 3; i += 1) await product.api('POST', `/watches/${watch.id}/look`);
     }
-    await page.goto(product.base);
+    await openDesk(page, product.base);
     const together = page.getByRole('article', { name: /^Two watches on 127\.0\.0\.1 failed/ });
     await expect(together).toContainText(`so the service on port ${portOf('booking')} is the likely cause`);
     await expect(together.getByRole('listitem').filter({ hasText: 'Booking site' }).first()).toBeVisible();
@@ -210,7 +210,7 @@ test.describe('kinds of watch and why they break', () => {
   });
 
   test('the own line says what it is for, refuses what is no address, and asks when it is saved', async () => {
-    await page.goto(`${product.base}/own-line`);
+    await openDesk(page, `${product.base}/own-line`);
     await heading('Whether this machine itself can reach out is not asked.');
     await page.getByLabel('Up to five, one a line').fill('not an address');
     await page.getByRole('button', { name: 'Save and ask them' }).click();

@@ -1,6 +1,7 @@
 import { rmSync } from 'node:fs';
 import { expect, test, type Locator, type Page } from '@playwright/test';
 import { makeWatch, periodConfig, tempStore, webConfig, type Product } from '../integration/helpers';
+import { openDesk } from './helpers';
 import { newCheckinKey } from '@/accounts/secrets';
 import { openStore } from '@/store/db/open';
 import { startSignedIn } from '../integration/signed-in';
@@ -35,7 +36,7 @@ test.describe('long lists', () => {
   });
 
   test('the overview has a row for whatever is near, and counts all of them', async ({ page }) => {
-    await page.goto(`${product.base}/?range=7d`);
+    await openDesk(page, `${product.base}/?range=7d`);
     const row = (n: number) => page.getByRole('listitem').filter({ hasText: new RegExp(`Berth ${n}\\D`) });
     await expect(row(100)).toHaveAttribute('aria-setsize', String(WATCHES));
     await expect(row(420)).toHaveCount(0);
@@ -71,7 +72,7 @@ test.describe('long lists', () => {
         }
       };
     });
-    await page.goto(`${product.base}/?range=7d`);
+    await openDesk(page, `${product.base}/?range=7d`);
     const last = page.getByRole('listitem').filter({ hasText: /Berth 420\D/ });
     // Rows that come on the way are higher than their place was.
     const reachesTheEnd = () =>
@@ -93,7 +94,7 @@ test.describe('long lists', () => {
   });
 
   test('what changes comes by itself, and is all that comes', async ({ page }) => {
-    await page.goto(`${product.base}/?range=7d`);
+    await openDesk(page, `${product.base}/?range=7d`);
     const row = page.getByRole('listitem').filter({ hasText: /Berth 7\D/ });
     await expect(row.getByRole('link')).toContainText('waiting');
     // The first drawing may be followed by one more, for what happened before the page listened.
@@ -127,7 +128,7 @@ test.describe('long lists', () => {
   });
 
   test('a text narrows all of them while it is typed, and keeps its focus', async ({ page }) => {
-    await page.goto(`${product.base}/watches`);
+    await openDesk(page, `${product.base}/watches`);
     const field = page.getByPlaceholder('Narrow by text');
     await field.pressSequentially('berth 41');
     await expect(page.getByRole('heading', { level: 1 })).toHaveText('14 watches of 420.');
@@ -136,7 +137,7 @@ test.describe('long lists', () => {
   });
 
   test('all of a table can be chosen, those too that have no row yet', async ({ page }) => {
-    await page.goto(`${product.base}/watches`);
+    await openDesk(page, `${product.base}/watches`);
     await expect(page.getByRole('table')).toHaveAttribute('aria-rowcount', String(WATCHES + 1));
     await page.getByRole('checkbox', { name: `Choose all ${WATCHES}` }).check();
     await expect(page.getByText(`${WATCHES} watches chosen`)).toBeVisible();
@@ -149,7 +150,7 @@ test.describe('long lists', () => {
   });
 
   test('jobs behind the first come as they are scrolled to', async ({ page }) => {
-    await page.goto(`${product.base}/jobs`);
+    await openDesk(page, `${product.base}/jobs`);
     const jobs = page.getByRole('table').getByRole('row');
     await expect(jobs.nth(100)).toBeVisible();
     await page.evaluate(() => window.scrollTo(0, document.body.scrollHeight));
@@ -157,7 +158,7 @@ test.describe('long lists', () => {
   });
 
   test('names beyond those that were sent are found by typing', async ({ page }) => {
-    await page.goto(`${product.base}/watches/1/change`);
+    await openDesk(page, `${product.base}/watches/1/change`);
     await page.locator('summary', { hasText: 'Rests on' }).click();
     const rests = page.getByRole('group', { name: 'It rests on these' });
     await expect(rests.getByText('There are more; type to find them.')).toBeVisible();
@@ -168,7 +169,7 @@ test.describe('long lists', () => {
   });
 
   test('what can be done is found from anywhere, and so are watches', async ({ page }) => {
-    await page.goto(`${product.base}/watches/5`);
+    await openDesk(page, `${product.base}/watches/5`);
     await page.getByRole('button', { name: 'Pause' }).waitFor();
     await page.keyboard.press('Control+k');
     const field = page.getByRole('combobox', { name: 'Find a watch' });
@@ -200,7 +201,7 @@ test.describe('long lists', () => {
   });
 
   test('many that were deleted are taken back from where it is said', async ({ page }) => {
-    await page.goto(`${product.base}/watches?text=berth%2039`);
+    await openDesk(page, `${product.base}/watches?text=berth%2039`);
     await page.getByRole('checkbox', { name: 'Choose all that are shown' }).check();
     await page.getByRole('button', { name: 'Delete', exact: true }).click();
     await page.getByRole('button', { name: 'Delete: 14 watches' }).click();
@@ -228,7 +229,7 @@ test.describe('long lists', () => {
     // The one that nobody answers has gone down by now; nothing else moves.
     await expect.poll(async () => db('watch_status').where({ watch_id: 1 }).pluck('state')).toEqual(['down']);
     await db.destroy();
-    await page.goto(`${product.base}/outages`);
+    await openDesk(page, `${product.base}/outages`);
     const table = page.getByRole('table');
     const all = Number(await table.getAttribute('aria-rowcount')) - 1;
     expect(all).toBeGreaterThan(250);
@@ -251,14 +252,14 @@ test.describe('long lists', () => {
     await expect(table.getByRole('row', { name: 'Berth 200' })).toHaveCount(1);
     expect(await places()).toEqual(Array.from({ length: all + 1 }, (_, i) => i + 2));
     // Those of one watch alone.
-    await page.goto(`${product.base}/outages?watch=3`);
+    await openDesk(page, `${product.base}/outages?watch=3`);
     await expect(page.getByText('125 outages so far, the newest first.')).toBeVisible();
     await expect(table.getByRole('row', { name: 'Berth 2' })).toHaveCount(0);
     expect((await page.goto(`${product.base}/outages?watch=999999`))!.status()).toBe(404);
   });
 
   test('a page is made of watches that are found by their names', async ({ page }) => {
-    await page.goto(`${product.base}/pages/new`);
+    await openDesk(page, `${product.base}/pages/new`);
     const section = page.getByRole('group', { name: 'Section 1' });
     const add = section.getByRole('group', { name: 'Add a watch to section 1' });
     // Of so many only the first are sent along.
@@ -289,7 +290,7 @@ test.describe('long lists', () => {
   test('a route says what it is about while it is put together, of watches that are found by their names', async ({
     page,
   }) => {
-    await page.goto(`${product.base}/messages/routes/new`);
+    await openDesk(page, `${product.base}/messages/routes/new`);
     expect(await page.content()).not.toContain('Berth 417');
     await expect(page.getByText(`It is about ${WATCHES} watches today.`)).toBeVisible();
     await page.getByLabel('About', { exact: true }).selectOption('some of them');
@@ -323,7 +324,7 @@ test.describe('long lists', () => {
   test('a section is read once it is opened, to its end, and put into order from where one is', async ({
     page,
   }) => {
-    await page.goto(`${product.base}/sections`);
+    await openDesk(page, `${product.base}/sections`);
     expect(await page.content()).not.toContain('Berth 301');
     await expect(page.getByRole('button', { name: 'Piers 300 watches' })).toBeVisible();
     await page.getByRole('button', { name: 'Crew house 120 watches' }).click();
@@ -374,7 +375,7 @@ test.describe('long lists', () => {
       50,
     );
     await db.destroy();
-    await page.goto(`${product.base}/watches/12`);
+    await openDesk(page, `${product.base}/watches/12`);
     const runs = page.locator('section', { has: page.getByRole('heading', { name: 'Runs', exact: true }) });
     const rows = runs.locator('tbody tr').filter({ hasText: '127.0.0.1' });
     await expect(rows).toHaveCount(40);
@@ -436,16 +437,16 @@ test.describe('long lists', () => {
       50,
     );
     await db.destroy();
-    await page.goto(`${product.base}/messages/sent?channel=${channelId}`);
+    await openDesk(page, `${product.base}/messages/sent?channel=${channelId}`);
     const sent = page.locator('tbody tr').filter({ hasText: 'Sailing' });
     await expect(sent).toHaveCount(50);
     await scrollTo(page, page.getByText('Sailing 0', { exact: true }));
     await expect(sent).toHaveCount(130);
     // Another choice begins anew.
-    await page.goto(`${product.base}/messages/sent?channel=${channelId}&outcome=given-up`);
+    await openDesk(page, `${product.base}/messages/sent?channel=${channelId}&outcome=given-up`);
     await scrollTo(page, page.getByText('Sailing 0', { exact: true }));
     await expect(sent).toHaveCount(65);
-    await page.goto(`${product.base}/pages/${pageId}`);
+    await openDesk(page, `${product.base}/pages/${pageId}`);
     const incidents = page.getByRole('listitem').filter({ hasText: 'Fog' });
     await expect(incidents).toHaveCount(50);
     await scrollTo(page, page.getByRole('link', { name: 'Fog 0', exact: true }));
@@ -456,7 +457,7 @@ test.describe('long lists', () => {
   test('the table of watches is put in order by its heads, all of it, and its columns are one’s own', async ({
     page,
   }) => {
-    await page.goto(`${product.base}/watches`);
+    await openDesk(page, `${product.base}/watches`);
     const table = page.getByRole('table');
     const head = (name: string) => table.getByRole('columnheader', { name: new RegExp(`^${name}\\b`) });
     const rowAt = (place: number) => table.locator(`[aria-rowindex="${place}"]`);

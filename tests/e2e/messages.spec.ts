@@ -5,7 +5,7 @@ import { makeAuthority } from '../../src/standins/certificates';
 import { Harbour } from '../../src/standins/harbour';
 import { PRACTICE_BOT } from '../../src/standins/rooms/bot-room';
 import { startProduct, tempFolder, until, type Product } from '../integration/helpers';
-import { SIGN_IN, signedIn } from './helpers';
+import { openDesk, SIGN_IN, signedIn } from './helpers';
 
 test.describe.configure({ mode: 'serial' });
 
@@ -39,7 +39,7 @@ test.describe('who hears, and what was sent', () => {
   const kind = (title: string) => form().getByLabel('Kind').selectOption(title);
 
   test('the number of a chat is found, and the channel tried before it is connected', async () => {
-    await page.goto(`${product.base}/messages`);
+    await openDesk(page, `${product.base}/messages`);
     await kind('chat bot');
     await form().getByLabel('Name', { exact: true }).fill('Crew chat');
     await form().getByLabel('Address of the bot service').fill(`${rooms}/bot`);
@@ -116,7 +116,7 @@ test.describe('who hears, and what was sent', () => {
   });
 
   test('a channel speaks the language it was given', async () => {
-    await page.goto(`${product.base}/messages`);
+    await openDesk(page, `${product.base}/messages`);
     await row('Crew chat').getByRole('link', { name: 'Change Crew chat' }).click();
     const change = page.getByRole('form', { name: 'Change a channel' });
     await change.getByLabel('Language').selectOption('Deutsch');
@@ -225,7 +225,7 @@ test.describe('who hears, and what was sent', () => {
     const other = await page.context().newPage();
     // What is said before a window follows along is not for it.
     const follows = other.waitForResponse(`${product.base}/live`);
-    await other.goto(`${product.base}/sections`);
+    await openDesk(other, `${product.base}/sections`);
     await follows;
     await row('Everybody at the desk').getByRole('button', { name: 'Send a test' }).click();
     for (const one of [page, other]) {
@@ -249,7 +249,7 @@ test.describe('who hears, and what was sent', () => {
     expect(made.status).toBe(201);
     const crew = harbour.rooms.find(({ id }) => id === 'bot')!;
     await until(() => crew.messages.some(({ text }) => text.includes('Slipway is down')), 'told');
-    await page.goto(`${product.base}/messages/sent`);
+    await openDesk(page, `${product.base}/messages/sent`);
     await expect(page.getByRole('heading', { level: 1 })).toHaveText('All that was sent.');
     await page.getByLabel('Channel').selectOption('Crew chat');
     await expect(page.getByRole('heading', { level: 1 })).toHaveText('Messages to Crew chat.');
@@ -266,14 +266,14 @@ test.describe('who hears, and what was sent', () => {
     await page.getByRole('button', { name: 'Send it once more' }).click();
     await expect(page.getByText('somebody sent it once more')).toBeVisible();
     await until(() => crew.messages.length === before + 1, 'sent again');
-    await page.goto(`${product.base}/messages/sent?outcome=given-up`);
+    await openDesk(page, `${product.base}/messages/sent?outcome=given-up`);
     await expect(page.getByText('No message is like this.')).toBeVisible();
     await page.getByRole('link', { name: 'Show all' }).click();
     await expect(page.getByRole('heading', { level: 1 })).toHaveText('All that was sent.');
   });
 
   test('a drill shows who would hear before it is sent, and then what arrived', async () => {
-    await page.goto(`${product.base}/messages`);
+    await openDesk(page, `${product.base}/messages`);
     await page.getByRole('link', { name: 'Drill', exact: true }).click();
     const drill = page.getByRole('form', { name: 'A drill' });
     await drill.getByRole('button', { name: 'Show who would hear' }).click();
@@ -290,7 +290,7 @@ test.describe('who hears, and what was sent', () => {
   });
 
   test('a route takes days off from a calendar, and is tried on the past before it is saved', async () => {
-    await page.goto(`${product.base}/messages/routes/new`);
+    await openDesk(page, `${product.base}/messages/routes/new`);
     await page.getByLabel('Name', { exact: true }).fill('Office hours');
     await page.getByLabel('When it speaks').selectOption('at some hours');
     await page.getByText('Days off').click();

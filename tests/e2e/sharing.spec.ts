@@ -1,7 +1,7 @@
 import { rmSync } from 'node:fs';
 import { expect, test, type Page } from '@playwright/test';
 import { startProduct, TOKEN, type Product } from '../integration/helpers';
-import { SIGN_IN, signedIn } from './helpers';
+import { openDesk, SIGN_IN, signedIn } from './helpers';
 
 test.describe.configure({ mode: 'serial' });
 
@@ -39,7 +39,7 @@ test.describe('set once, differ where needed', () => {
     }[];
 
   test('a pace for a section is shown on each of its watches before it is saved, and then holds', async () => {
-    await page.goto(`${product.base}/shared?section=Piers`);
+    await openDesk(page, `${product.base}/shared?section=Piers`);
     await expect(page.getByRole('heading', { level: 1 })).toHaveText('What holds in “Piers”');
     await expect(field('When it looks')).toContainText('every 1 min');
     await field('When it looks').getByRole('button', { name: 'Set here' }).click();
@@ -57,7 +57,7 @@ test.describe('set once, differ where needed', () => {
   });
 
   test('a watch says where each value comes from; one click overrides it, one gives it back', async () => {
-    await page.goto(product.base);
+    await openDesk(page, product.base);
     await page.getByRole('link', { name: /Kiosk North/ }).click();
     await page.getByRole('link', { name: 'Change', exact: true }).click();
     await page.getByText('Pace and patience').click();
@@ -87,7 +87,7 @@ test.describe('set once, differ where needed', () => {
   });
 
   test('several are ticked, and moved and tagged together after a look at what changes', async () => {
-    await page.goto(`${product.base}/watches`);
+    await openDesk(page, `${product.base}/watches`);
     await page.getByLabel('Choose Kiosk North').check();
     await page.getByLabel('Choose Office mail').check();
     const change = page.getByRole('region', { name: 'Change the chosen' });
@@ -109,7 +109,7 @@ test.describe('set once, differ where needed', () => {
   });
 
   test('a filter narrows desk and table alike, is kept under a name, and forgotten again', async () => {
-    await page.goto(product.base);
+    await openDesk(page, product.base);
     await page.getByRole('button', { name: 'Tag', exact: true }).click();
     await page.getByRole('menuitemcheckbox', { name: 'tickets' }).click();
     await page.keyboard.press('Escape');
@@ -142,7 +142,7 @@ test.describe('set once, differ where needed', () => {
   });
 
   test('sections are put into order by keyboard and by dragging, and a section ends its pause', async () => {
-    await page.goto(`${product.base}/sections`);
+    await openDesk(page, `${product.base}/sections`);
     const names = () =>
       page.getByRole('list', { name: 'Sections' }).getByRole('button', { name: /watch/, expanded: false });
     await expect(names()).toHaveText([/Piers/, /Office/]);
