@@ -1,6 +1,6 @@
 import type { ChildProcess } from 'node:child_process';
 import { EngineLink } from '@/engine/link/link';
-import { findEngineSocket, killPart, type EngineNews } from '@/engine/link/protocol';
+import { findEngineSocket, killPart, makeEngineSocket, type EngineNews } from '@/engine/link/protocol';
 import type { WaitingEngine } from './waiting-engine';
 
 const FIRST_RETRY_MS = 100;
@@ -118,6 +118,8 @@ export class EngineSupervisor {
   }
 
   private spawn(): void {
+    // The desk has its socket there too: one that both made at once would be two places, and one of them nobody's.
+    makeEngineSocket(this.options.dataFolder);
     const child = this.options.waiting.start();
     this.child = child;
     this.startedAt = performance.now();

@@ -43,7 +43,7 @@ async function makeEmptyFile(): Promise<Buffer> {
 }
 
 /** A folder as the first start leaves it where nothing was done after the steps of the database. */
-async function preparedFolder(): Promise<string> {
+export async function preparedFolder(): Promise<string> {
   const folder = tempFolder();
   writeFileSync(join(folder, 'lantern.db'), await (emptyFile ??= makeEmptyFile()), { mode: 0o600 });
   return folder;
@@ -180,6 +180,24 @@ export interface ProductOptions {
   env?: Record<string, string>;
 }
 
+/** Calls the API of a product with its token. */
+export function apiOf(base: string): Product['api'] {
+  return async (method, path, body, headers = {}) => {
+    const response = await fetch(`${base}/api/v1${path}`, {
+      method,
+      headers: { authorization: `Bearer ${TOKEN}`, 'content-type': 'application/json', ...headers },
+      ...(body !== undefined && { body: typeof body === 'string' ? body : JSON.stringify(body) }),
+    });
+    const answer = await response.text();
+    const { status } = response;
+    return {
+      status,
+      headers: response.headers,
+      body: (answer === '' ? null : JSON.parse(answer)) as never,
+    };
+  };
+}
+
 /** Starts the built product on a data folder of its own and waits until it is ready. */
 export async function startProduct(options: ProductOptions = {}): Promise<Product> {
   const folder = options.folder ?? (await preparedFolder());
@@ -223,20 +241,7 @@ export async function startProduct(options: ProductOptions = {}): Promise<Produc
     folder,
     process: child,
     output: () => text,
-    api: async (method, path, body, headers = {}) => {
-      const response = await fetch(`${base}/api/v1${path}`, {
-        method,
-        headers: { authorization: `Bearer ${TOKEN}`, 'content-type': 'application/json', ...headers },
-        ...(body !== undefined && { body: typeof body === 'string' ? body : JSON.stringify(body) }),
-      });
-      const answer = await response.text();
-      const { status } = response;
-      return {
-        status,
-        headers: response.headers,
-        body: (answer === '' ? null : JSON.parse(answer)) as never,
-      };
-    },
+    api: apiOf(base),
     stop: () => {
       child.kill('SIGTERM');
       return exited;
@@ -275,7 +280,10 @@ export interface MadeWatch {
   state: string;
 }
 
-export async function makeCheckin(product: Product, rest: Record<string, unknown> = {}): Promise<MadeWatch> {
+export async function makeCheckin(
+  product: Pick<Product, 'api'>,
+  rest: Record<string, unknown> = {},
+): Promise<MadeWatch> {
   const made = await product.api('POST', '/watches', {
     kind: 'checkin',
     name: 'Nightly manifest backup',

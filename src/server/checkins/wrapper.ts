@@ -17,7 +17,7 @@ function addressFor(request: IncomingMessage, environment: Environment): string 
 }
 
 /** The wrapper for jobs as it is handed out: it knows where to report. */
-export function wrapperFor(environment: Environment): (request: IncomingMessage) => string {
-  const script = readFileSync(join(import.meta.dirname, '..', 'tools', 'lantern-run'), 'utf8');
+export function wrapperFor(environment: Environment, folder: string): (request: IncomingMessage) => string {
+  const script = readFileSync(join(folder, '..', 'tools', 'lantern-run'), 'utf8');
   return (request) => script.replace('@BASE@', addressFor(request, environment));
 }

@@ -81,6 +81,7 @@ export function openSite(parts: SiteParts) {
     publicSite,
     live,
     close: async (): Promise<void> => {
+      selfTeller.stop();
       await copier.close();
       await drawer.close();
     },

@@ -1,12 +1,11 @@
 import { describe, expect, it } from 'vitest';
-import { type Product } from '../helpers';
-import { withProduct } from '../with-product';
+import { withinProcess, type Within } from '../within';
 
 type Json = Record<string, never> & { id: number };
 
 describe('settings set once, sections, tags and filters', () => {
-  let product: Product;
-  withProduct((one) => (product = one));
+  let product: Within;
+  withinProcess((one) => (product = one));
 
   const api = (method: string, path: string, body?: unknown) => product.api(method, path, body);
   async function good<T = Json>(method: string, path: string, body?: unknown): Promise<T> {

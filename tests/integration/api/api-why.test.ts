@@ -5,7 +5,8 @@ import { makeAuthority } from '@/standins/certificates';
 import { Harbour } from '@/standins/harbour';
 import { openStore } from '@/store/db/open';
 import { isSealed, openVault } from '@/store/db/vault';
-import { startProduct, until, type Product } from '../helpers';
+import { until } from '../helpers';
+import { startWithin, type Within } from '../within';
 
 interface Made {
   id: number;
@@ -21,14 +22,14 @@ interface Refused {
 }
 
 describe('the API of kinds, ties and evidence', () => {
-  let product: Product;
+  let product: Within;
   let harbour: Harbour;
   let site: string;
 
   beforeAll(async () => {
     harbour = await Harbour.start({ basePort: 0, authority: await makeAuthority(), jobs: [] });
     site = harbour.find('booking')!.address;
-    product = await startProduct();
+    product = await startWithin();
   });
   afterAll(async () => {
     await product.stop();

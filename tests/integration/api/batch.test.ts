@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { openStore } from '@/store/db/open';
-import { TOKEN, until, type Product } from '../helpers';
-import { withProduct } from '../with-product';
+import { TOKEN, until } from '../helpers';
+import { withinProcess, type Within } from '../within';
 
 interface Line {
   id: number | null;
@@ -10,8 +10,8 @@ interface Line {
 }
 
 describe('many watches at once', () => {
-  let product: Product;
-  withProduct((one) => (product = one));
+  let product: Within;
+  withinProcess((one) => (product = one));
   const make = async (watches: unknown) =>
     (await product.api('POST', '/watch-batches', { watches })) as { status: number; body: Line[] };
   const web = (name: string, rest: object = {}) => ({

@@ -1,11 +1,11 @@
 import { beforeAll, describe, expect, it } from 'vitest';
 import { openStore } from '@/store/db/open';
-import { ask, TOKEN, type Product } from '../helpers';
-import { withProduct } from '../with-product';
+import { ask, TOKEN } from '../helpers';
+import { withinProcess, type Within } from '../within';
 
 describe('a list that is asked for as a file', () => {
-  let product: Product;
-  withProduct((started) => (product = started));
+  let product: Within;
+  withinProcess((started) => (product = started));
   const NAMES = 1_203;
   const get = async (query: string, headers: Record<string, string> = {}) => {
     const response = await fetch(`${product.base}/api/v1${query}`, {

@@ -4,7 +4,7 @@ import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { readyLines } from '@/core/imports/ready-lines';
 import { makeCheckin, startProduct, tempFolder, until, type Product } from '../helpers';
-import { withProduct } from '../with-product';
+import { withinProcess, type Within } from '../within';
 
 interface Draft {
   form: string;
@@ -206,9 +206,9 @@ describe('jobs that are brought along', () => {
 });
 
 describe('what is unsure about jobs that are brought along', () => {
-  let product: Product;
+  let product: Within;
 
-  withProduct((one) => (product = one));
+  withinProcess((one) => (product = one));
 
   const draft = (text: string, rest: object = {}) =>
     product.api('POST', '/job-drafts', { text, zone: 'UTC', section: 'Office server', ...rest });

@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
-import { ask, makeCheckin, until, type Product } from '../helpers';
-import { withProduct } from '../with-product';
+import { ask, makeCheckin, until } from '../helpers';
+import { withinProcess, type Within } from '../within';
 
 interface Outage {
   id: number;
@@ -8,8 +8,8 @@ interface Outage {
 }
 
 describe('an outage that does not count', () => {
-  let product: Product;
-  withProduct((one) => (product = one));
+  let product: Within;
+  withinProcess((one) => (product = one));
 
   const figures = async (id: number) =>
     (await product.api('GET', `/watches/${id}/figures`)).body as {

@@ -1,14 +1,14 @@
 import { beforeAll, describe, expect, it } from 'vitest';
 import { AnsweringRoom } from '../../unit/channels/answering';
-import { until, type Product } from '../helpers';
-import { withProduct } from '../with-product';
+import { until } from '../helpers';
+import { withinProcess, type Within } from '../within';
 
 const KEPT = { kept: true };
 
 describe('proof of life', () => {
-  let product: Product;
+  let product: Within;
   const elsewhere = new AnsweringRoom();
-  withProduct((started) => (product = started));
+  withinProcess((started) => (product = started));
   const api = (method: string, path: string, body?: unknown) => product.api(method, path, body);
   const change = (body: object) => api('PATCH', '/proof-of-life', body);
   let channelId: number;

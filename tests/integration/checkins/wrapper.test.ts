@@ -4,7 +4,8 @@ import { createServer } from 'node:http';
 import type { AddressInfo } from 'node:net';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { freePort, makeCheckin, ROOT, startProduct, tempFolder, until, type Product } from '../helpers';
+import { freePort, makeCheckin, ROOT, tempFolder, until } from '../helpers';
+import { startWithin, type Within } from '../within';
 
 const SHELLS = [['dash'], ['busybox', 'sh']].filter(
   ([program, ...rest]) => spawnSync(program!, [...rest, '-c', 'true']).status === 0,
@@ -29,12 +30,12 @@ interface Report {
 }
 
 describe('the wrapper for jobs', () => {
-  let product: Product;
+  let product: Within;
   let folder: string;
   let script: string;
 
   beforeAll(async () => {
-    product = await startProduct();
+    product = await startWithin();
     folder = tempFolder();
     script = join(folder, 'lantern-run');
     const served = await fetch(`${product.base}/lantern-run`);

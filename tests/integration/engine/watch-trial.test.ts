@@ -1,8 +1,8 @@
 import { beforeAll, describe, expect, it } from 'vitest';
 import { openStore } from '@/store/db/open';
 import { VERDICTS } from '@/store/history/recorder';
-import { freePort, type Product } from '../helpers';
-import { withProduct } from '../with-product';
+import { freePort } from '../helpers';
+import { withinProcess, type Within } from '../within';
 
 const MIN = 60_000;
 const DAY = 24 * 60 * MIN;
@@ -16,12 +16,12 @@ interface Trial {
 }
 
 describe('settings of a watch that are tried on its past', () => {
-  let product: Product;
+  let product: Within;
   let site: number;
   let backup: number;
   /** Beginning of the hour ten days ago. */
   const t0 = Math.floor((Date.now() - 10 * DAY) / (60 * MIN)) * 60 * MIN;
-  withProduct((started) => (product = started));
+  withinProcess((started) => (product = started));
   const tried = async (id: number, body: object, status = 200) => {
     const answer = await product.api('POST', `/watches/${id}/past-trials`, body);
     expect(answer.status).toBe(status);

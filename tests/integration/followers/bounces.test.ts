@@ -8,9 +8,9 @@ import { fetchFollower } from '@/store/followers/followers';
 import { openStore } from '@/store/db/open';
 import { openVault } from '@/store/db/vault';
 import { ensureTakeKey } from '@/store/messages/take-links';
-import { freePort, ownAccount, until, type Product } from '../helpers';
+import { freePort, ownAccount, until } from '../helpers';
 import { findServer, host, RealServers } from '../real-server';
-import { withProduct } from '../with-product';
+import { withinProcess, type Within } from '../within';
 
 const DOMAIN = 'back.ternferry.test';
 const root = process.getuid?.() === 0;
@@ -43,10 +43,10 @@ const report = (status: string, said: string, action = 'failed') =>
   ].join('\r\n');
 
 describe('letters that come back', () => {
-  let product: Product;
+  let product: Within;
   let door = 0;
   let pageId = 0;
-  withProduct((one) => (product = one));
+  withinProcess((one) => (product = one));
 
   beforeAll(async () => {
     door = await freePort();

@@ -3,13 +3,13 @@ import { makeAuthority } from '@/standins/certificates';
 import { Harbour } from '@/standins/harbour';
 import { PracticePhone } from '@/standins/rooms/phone';
 import { openStore } from '@/store/db/open';
-import { until, type Product } from '../helpers';
-import { withProduct } from '../with-product';
+import { until } from '../helpers';
+import { withinProcess, type Within } from '../within';
 
 const KEYS = (({ p256dh, auth }) => ({ p256dh, auth }))(new PracticePhone().subscription(''));
 const FAR = { endpoint: 'https://push.ternferry.example/send/abc', ...KEYS };
 
-function saying(product: () => Product) {
+function saying(product: () => Within) {
   return (
     body: unknown,
     { slug = 'ferries', type = 'application/json', method = 'POST', language = 'en' } = {},
@@ -22,8 +22,8 @@ function saying(product: () => Product) {
 }
 
 describe('visitors who are told in their browsers', () => {
-  let product: Product;
-  withProduct((one) => (product = one), { env: { LANTERN_NEAR_PUSHES: 'yes' } });
+  let product: Within;
+  withinProcess((one) => (product = one), { LANTERN_NEAR_PUSHES: 'yes' });
   const say = saying(() => product);
 
   it('hear what a page tells, until they end it', async () => {
@@ -72,8 +72,8 @@ describe('visitors who are told in their browsers', () => {
 });
 
 describe('what a stranger says a browser is', () => {
-  let product: Product;
-  withProduct((one) => (product = one));
+  let product: Within;
+  withinProcess((one) => (product = one));
   const say = saying(() => product);
 
   it('has to be on the open web, and to have keys', async () => {

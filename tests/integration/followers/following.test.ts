@@ -2,8 +2,8 @@ import type { SMTPServer } from 'smtp-server';
 import { HtmlValidate } from 'html-validate';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { openStore } from '@/store/db/open';
-import { makeCheckin, TOKEN, until, type Product } from '../helpers';
-import { withProduct } from '../with-product';
+import { makeCheckin, TOKEN, until } from '../helpers';
+import { withinProcess, type Within } from '../within';
 import { startMailServer, type CameByMail } from '../../unit/channels/mailbox';
 
 interface Follower {
@@ -18,13 +18,13 @@ interface Follower {
 const PASSWORD = 'the tide waits for nobody';
 
 describe('following a page', () => {
-  let product: Product;
+  let product: Within;
   let server: SMTPServer;
   let port: number;
   const came: CameByMail[] = [];
   let pageId: number;
   let channelId: number;
-  withProduct((one) => (product = one));
+  withinProcess((one) => (product = one));
 
   const api = async <T>(method: string, path: string, body?: object) =>
     product.api(method, path, body) as Promise<{ status: number; body: T }>;

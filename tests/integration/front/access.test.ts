@@ -1,4 +1,4 @@
-import { readFileSync, rmSync, statSync } from 'node:fs';
+import { readdirSync, readFileSync, rmSync, statSync, writeFileSync } from 'node:fs';
 import { request as httpRequest } from 'node:http';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, inject, it } from 'vitest';
@@ -442,15 +442,30 @@ describe('what lies on disk and what is said to browsers', () => {
 
   it('puts the engine’s socket where nobody can guess it, if the folder’s path is too long for one', async () => {
     const folder = join(tempFolder(), 'a-long-name-of-a-folder-'.repeat(5));
-    const product = await startProduct({ folder });
+    const temporary = tempFolder();
+    // Slow enough for two parts that make a place at once to be seen.
+    const slowly = join(temporary, 'slowly.cjs');
+    writeFileSync(
+      slowly,
+      `const fs = require('node:fs');
+      const make = fs.mkdtempSync;
+      fs.mkdtempSync = (...of) => {
+        Atomics.wait(new Int32Array(new SharedArrayBuffer(4)), 0, 0, 1500);
+        return make(...of);
+      };
+      require('node:module').syncBuiltinESMExports();`,
+    );
+    const env = { TMPDIR: temporary, NODE_OPTIONS: `--require=${slowly}` };
+    const product = await startProduct({ folder, env });
+    expect(readdirSync(temporary).filter((name) => name.startsWith('calm-lantern-'))).toHaveLength(1);
     const place = readFileSync(join(folder, 'engine.place'), 'utf8');
     expect(place).toMatch(/calm-lantern-\w{6}\/engine\.sock$/);
     expect((statSync(join(place, '..')).mode & 0o777).toString(8)).toBe('700');
     await product.kill();
-    const again = await startProduct({ folder, port: product.port });
+    const again = await startProduct({ folder, env, port: product.port });
     expect(again.output()).not.toContain('watching (pid');
     await again.stop();
-    rmSync(folder, { recursive: true });
+    for (const one of [folder, temporary]) rmSync(one, { recursive: true });
   });
 
   it('asks for TLS from now on where the public address has it, and is changed under no other name', async () => {

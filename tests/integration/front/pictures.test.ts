@@ -4,16 +4,16 @@ import { MOST_PICTURE_BYTES } from '@/core/pages/picture';
 import { DAY_MS } from '@/core/time/units';
 import { deleteUnusedPictures } from '@/store/pages/pictures';
 import { openStore } from '@/store/db/open';
-import { makeCheckin, TOKEN, type Product } from '../helpers';
+import { makeCheckin, TOKEN } from '../helpers';
 import { rawAsk as raw } from '../raw-ask';
-import { withProduct } from '../with-product';
+import { withinProcess, type Within } from '../within';
 
 const SVG =
   '<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 4 1"><rect width="4" height="1" fill="#1c5d7d"/></svg>';
 
 describe('pictures of a page', () => {
-  let product: Product;
-  withProduct((started) => (product = started));
+  let product: Within;
+  withinProcess((started) => (product = started));
 
   async function send(bytes: Buffer | string, { use = 'logo', type = 'image/png', token = TOKEN } = {}) {
     const response = await fetch(`${product.base}/api/v1/pictures?use=${use}`, {
@@ -140,8 +140,8 @@ describe('pictures of a page', () => {
 });
 
 describe('badges with a secret', () => {
-  let product: Product;
-  withProduct((started) => (product = started));
+  let product: Within;
+  withinProcess((started) => (product = started));
 
   it('are of what stands on no page, and of nothing once they are taken away', async () => {
     const { id } = await makeCheckin(product, { name: 'Nightly backup' });

@@ -1,9 +1,9 @@
 import { rmSync } from 'node:fs';
 import { gunzipSync } from 'node:zlib';
 import { describe, expect, it } from 'vitest';
-import { ask, makeCheckin, startProduct, TOKEN, until, type Product } from '../helpers';
+import { ask, makeCheckin, startProduct, TOKEN, until } from '../helpers';
 import { rawAsk as raw } from '../raw-ask';
-import { withProduct } from '../with-product';
+import { withinProcess, type Within } from '../within';
 
 describe('the public pages of a product', () => {
   it('are drawn once, and never later than what they show', async () => {
@@ -53,9 +53,9 @@ describe('the public pages of a product', () => {
 });
 
 describe('who may see a page', () => {
-  let product: Product;
+  let product: Within;
   let watchId = 0;
-  withProduct((started) => (product = started));
+  withinProcess((started) => (product = started));
 
   async function make(slug: string, rest: object): Promise<{ id: number; address: string }> {
     watchId ||= (await makeCheckin(product, { name: 'Inner name of the manifest' })).id;
@@ -192,9 +192,9 @@ describe('who may see a page', () => {
 });
 
 describe('what is asked of a page', () => {
-  let product: Product;
+  let product: Within;
   let address = '';
-  withProduct((started) => (product = started));
+  withinProcess((started) => (product = started));
 
   const ready = async () => {
     if (address) return address;
@@ -396,8 +396,8 @@ describe('what is asked of a page', () => {
 });
 
 describe('what others show of a page', () => {
-  let product: Product;
-  withProduct((started) => (product = started));
+  let product: Within;
+  withinProcess((started) => (product = started));
   const KINDS = [
     'badge/page.svg',
     'badge/1.svg',

@@ -1,12 +1,13 @@
 import { describe, expect, it } from 'vitest';
-import { ask, makeCheckin, TOKEN, type Product } from '../helpers';
+import { ask, makeCheckin, TOKEN } from '../helpers';
 import { rawAsk as raw } from '../raw-ask';
-import { withProduct } from '../with-product';
+import { withinProcess, type Within } from '../within';
 
 describe('a page that is being typed', () => {
-  let product: Product;
-  withProduct((started) => (product = started), {
-    env: { LANTERN_ADMIN_EMAIL: 'ines@ternferry.test', LANTERN_ADMIN_PASSWORD: 'the boats sail at dawn' },
+  let product: Within;
+  withinProcess((started) => (product = started), {
+    LANTERN_ADMIN_EMAIL: 'ines@ternferry.test',
+    LANTERN_ADMIN_PASSWORD: 'the boats sail at dawn',
   });
 
   const signIn = async () => {
@@ -61,8 +62,8 @@ describe('a page that is being typed', () => {
 });
 
 describe('what is told the public', () => {
-  let product: Product;
-  withProduct((started) => (product = started));
+  let product: Within;
+  withinProcess((started) => (product = started));
 
   it('is taken with whatever is named twice, and dated as things were', async () => {
     const { id: watchId } = await makeCheckin(product);

@@ -1,8 +1,8 @@
 import { describe, expect, it } from 'vitest';
 import { wallTextAt } from '@/core/maintenance/wall';
 import { DAY_MS, HOUR_MS, MINUTE_MS } from '@/core/time/units';
-import { makeCheckin, until, type Product } from '../helpers';
-import { withProduct } from '../with-product';
+import { makeCheckin, until } from '../helpers';
+import { withinProcess, type Within } from '../within';
 
 interface Window {
   id: number;
@@ -31,8 +31,8 @@ const iso = (at: number) => new Date(at).toISOString();
 const from = (ms: number) => iso(Date.now() + ms);
 
 describe('maintenance', () => {
-  let product: Product;
-  withProduct((one) => (product = one));
+  let product: Within;
+  withinProcess((one) => (product = one));
 
   const api = async <T>(method: string, path: string, body?: object) =>
     product.api(method, path, body) as Promise<{ status: number; body: T }>;

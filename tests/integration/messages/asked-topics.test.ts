@@ -2,15 +2,15 @@ import { createServer } from 'node:http';
 import type { AddressInfo } from 'node:net';
 import { beforeAll, describe, expect, it } from 'vitest';
 import { AnsweringRoom } from '../../unit/channels/answering';
-import { until, type Product } from '../helpers';
-import { withProduct } from '../with-product';
+import { until } from '../helpers';
+import { withinProcess, type Within } from '../within';
 
 const HOUR = 3_600_000;
 
 describe('what is told only where somebody asks for it', () => {
-  let product: Product;
+  let product: Within;
   const room = new AnsweringRoom();
-  withProduct((started) => (product = started));
+  withinProcess((started) => (product = started));
   const api = (method: string, path: string, body?: unknown) => product.api(method, path, body);
   const idOf = async (path: string, body: object) =>
     ((await api('POST', path, body)).body as { id: number }).id;

@@ -1,7 +1,7 @@
 import { beforeAll, beforeEach, describe, expect, it } from 'vitest';
 import { AnsweringRoom } from '../../unit/channels/answering';
-import { freePort, type Product } from '../helpers';
-import { withProduct } from '../with-product';
+import { freePort } from '../helpers';
+import { withinProcess, type Within } from '../within';
 
 interface Channel {
   id: number;
@@ -14,9 +14,9 @@ interface Channel {
 const KEPT = { kept: true };
 
 describe('a channel that is changed', () => {
-  let product: Product;
+  let product: Within;
   const room = new AnsweringRoom();
-  withProduct((started) => (product = started));
+  withinProcess((started) => (product = started));
   const api = (method: string, path: string, body?: unknown) => product.api(method, path, body);
   const made = async (body: object) => (await api('POST', '/channels', body)).body as Channel;
   const read = async (id: number) => (await api('GET', `/channels/${id}`)).body as Channel;

@@ -1,12 +1,12 @@
 import { beforeAll, describe, expect, it } from 'vitest';
 import { AnsweringRoom } from '../../unit/channels/answering';
-import { until, type Product } from '../helpers';
-import { withProduct } from '../with-product';
+import { until } from '../helpers';
+import { withinProcess, type Within } from '../within';
 
 describe('who hears of one watch', () => {
-  let product: Product;
+  let product: Within;
   const room = new AnsweringRoom();
-  withProduct((started) => (product = started));
+  withinProcess((started) => (product = started));
   const api = (method: string, path: string, body?: unknown) => product.api(method, path, body);
   const heard = (name: string) => room.asked.filter(({ url }) => url === `/${name}`).map(({ body }) => body);
   const make = async (name: string, change: object) => {

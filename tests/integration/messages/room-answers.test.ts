@@ -5,15 +5,15 @@ import { Harbour } from '@/standins/harbour';
 import { PRACTICE_BOT } from '@/standins/rooms/bot-room';
 import { PRACTICE_MATRIX } from '@/standins/rooms/matrix-room';
 import type { PracticeRoom } from '@/standins/rooms/practice-room';
-import { freePort, until, type Product } from '../helpers';
-import { withProduct } from '../with-product';
+import { freePort, until } from '../helpers';
+import { withinProcess, type Within } from '../within';
 
 describe('an answer in a room', () => {
-  let product: Product;
+  let product: Within;
   let harbour: Harbour;
   let slipway: number;
   let ramp: number;
-  withProduct((started) => (product = started));
+  withinProcess((started) => (product = started));
   const room = (id: string): PracticeRoom => harbour.rooms.find((one) => one.id === id)!;
   const texts = (id: string) => room(id).messages.map(({ text }) => text);
   const arrives = (id: string, words: string) =>

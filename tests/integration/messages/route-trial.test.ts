@@ -2,8 +2,7 @@ import { once } from 'node:events';
 import { createServer, type AddressInfo } from 'node:net';
 import { beforeAll, describe, expect, it } from 'vitest';
 import { openStore } from '@/store/db/open';
-import type { Product } from '../helpers';
-import { withProduct } from '../with-product';
+import { withinProcess, type Within } from '../within';
 
 const MIN = 60_000;
 const HOUR = 60 * MIN;
@@ -25,10 +24,10 @@ interface Trial {
 }
 
 describe('a route that is tried on the past', () => {
-  let product: Product;
+  let product: Within;
   let crew: number;
   let [tide, kiosk] = [0, 0];
-  withProduct((started) => (product = started));
+  withinProcess((started) => (product = started));
   const api = (method: string, path: string, body?: unknown) => product.api(method, path, body);
   const idOf = async (path: string, body: object) =>
     ((await api('POST', path, body)).body as { id: number }).id;

@@ -2,8 +2,8 @@ import { describe, expect, it } from 'vitest';
 import { openStore } from '@/store/db/open';
 import { Harbour } from '@/standins/harbour';
 import { makeAuthority } from '@/standins/certificates';
-import { freePort, until, type Product } from '../helpers';
-import { withProduct } from '../with-product';
+import { freePort, until } from '../helpers';
+import { withinProcess, type Within } from '../within';
 
 interface RouteAnswer {
   id: number;
@@ -19,8 +19,8 @@ interface RouteAnswer {
 }
 
 describe('routes through the API', () => {
-  let product: Product;
-  withProduct((started) => (product = started));
+  let product: Within;
+  withinProcess((started) => (product = started));
 
   const api = (method: string, path: string, body?: object) => product.api(method, path, body);
   const connect = async (name: string, address = 'http://127.0.0.1:9/') =>

@@ -2,8 +2,8 @@ import { beforeAll, describe, expect, it } from 'vitest';
 import { makeAuthority } from '@/standins/certificates';
 import { Harbour } from '@/standins/harbour';
 import { PRACTICE_BOT } from '@/standins/rooms/bot-room';
-import { until, type Product } from '../helpers';
-import { withProduct } from '../with-product';
+import { until } from '../helpers';
+import { withinProcess, type Within } from '../within';
 
 interface Delivery {
   id: number;
@@ -22,12 +22,12 @@ interface Story {
 }
 
 describe('what was sent, and what is written down for a watch', () => {
-  let product: Product;
+  let product: Within;
   let harbour: Harbour;
   let rooms: string;
   let crew: number;
   let office: number;
-  withProduct((started) => (product = started));
+  withinProcess((started) => (product = started));
   const api = (method: string, path: string, body?: unknown) => product.api(method, path, body);
   const sent = async (query = '') => (await api('GET', `/deliveries${query}`)).body as Delivery[];
   const story = async (id: number) => (await api('GET', `/deliveries/${id}/story`)).body as Story;

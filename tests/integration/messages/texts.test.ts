@@ -1,9 +1,8 @@
 import { beforeAll, beforeEach, describe, expect, it } from 'vitest';
 import { openStore } from '@/store/db/open';
 import { AnsweringRoom } from '../../unit/channels/answering';
-import type { Product } from '../helpers';
 import { sayTo } from '../say-to';
-import { withProduct } from '../with-product';
+import { withinProcess, type Within } from '../within';
 
 interface Text {
   id: number;
@@ -27,9 +26,9 @@ interface Refused {
 }
 
 describe('texts of one’s own', () => {
-  let product: Product;
+  let product: Within;
   const room = new AnsweringRoom();
-  withProduct((started) => (product = started));
+  withinProcess((started) => (product = started));
   const api = (method: string, path: string, body?: unknown) => product.api(method, path, body);
   const errorsOf = (answer: { status: number; body: unknown }) => {
     expect(answer.status).toBe(422);
