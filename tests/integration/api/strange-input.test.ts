@@ -1,19 +1,12 @@
-import { rmSync } from 'node:fs';
-import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { beforeAll, describe, expect, it } from 'vitest';
 import { ROUTES } from '@/api/routes';
-import { ask, makeCheckin, startProduct, type Product } from '../helpers';
+import { ask, makeCheckin } from '../helpers';
+import { withinProcess, type Within } from '../within';
 
 describe('what programs send', () => {
-  let product: Product;
-
-  beforeAll(async () => {
-    product = await startProduct();
-    await makeCheckin(product);
-  });
-  afterAll(async () => {
-    await product.stop();
-    rmSync(product.folder, { recursive: true });
-  });
+  let product: Within;
+  withinProcess((started) => (product = started));
+  beforeAll(() => makeCheckin(product));
 
   const STRANGE: unknown[] = [
     [],

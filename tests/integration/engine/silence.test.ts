@@ -28,6 +28,7 @@ import {
   until,
   type Product,
 } from '../helpers';
+import { startWithin, type Within } from '../within';
 
 const products: Product[] = [];
 const stops: (() => Promise<void>)[] = [];
@@ -47,6 +48,14 @@ afterEach(async () => {
   for (const stop of stops.splice(0)) await stop();
   for (const free of leave.splice(0)) free();
 });
+
+/** One whose parts live in this process, for what none of them has to be killed for. */
+async function within(): Promise<Within> {
+  const started = await startWithin();
+  stops.push(async () => void (await started.stop()));
+  leave.push(() => rmSync(started.folder, { recursive: true, force: true }));
+  return started;
+}
 
 /** A chat room that keeps what arrives, once `answer` lets it. */
 async function room(answer: (count: number) => number = () => 200) {
@@ -68,7 +77,7 @@ async function room(answer: (count: number) => number = () => 200) {
   return { messages, address: `http://127.0.0.1:${port}/hook` };
 }
 
-async function connect(to: Product, address: string, name = 'Crew room'): Promise<number> {
+async function connect(to: Pick<Product, 'api'>, address: string, name = 'Crew room'): Promise<number> {
   const made = await to.api('POST', '/channels', { kind: 'webhook', name, settings: { address } });
   expect(made.status).toBe(201);
   return (made.body as { id: number }).id;
@@ -170,7 +179,7 @@ describe('a clock that is set', () => {
 
 describe('channels', () => {
   it('go each by itself: a room beside four sick ones is told as fast as without them', async () => {
-    const own = await product();
+    const own = await within();
     const well = await room();
     const sick = [await room(() => 0), await room(() => 0), await room(() => 503), await room(() => 500)];
     const channels: number[] = [];
@@ -187,7 +196,7 @@ describe('channels', () => {
   });
 
   it('that rest are sent nothing of what waits, and all of it when they wake', async () => {
-    const own = await product();
+    const own = await within();
     let open = false;
     const chat = await room(() => (open ? 200 : 503));
     const id = await connect(own, chat.address);
