@@ -3,6 +3,7 @@ import { rmSync } from 'node:fs';
 import type { IncomingMessage, ServerResponse } from 'node:http';
 import { join } from 'node:path';
 import { Readable } from 'node:stream';
+import { buffer } from 'node:stream/consumers';
 import { pipeline } from 'node:stream/promises';
 import { afterAll, beforeAll } from 'vitest';
 import { answerApi } from '@/api/answer-api';
@@ -14,7 +15,7 @@ import { makeFront, prepareData, type Front } from '@/server/front';
 import type { ServerContext } from '@/server/context';
 import { openStore } from '@/store/db/open';
 import { saveOpening } from '@/store/history/intake-gaps';
-import { apiOf, freePort, preparedFolder, ROOT, TOKEN, type Product } from './helpers';
+import { apiOf, freePort, preparedFolder, ROOT, startProduct, TOKEN, type Product } from './helpers';
 
 /** A product whose parts all live in the process of the test: all but the pages of its desk. */
 export type Within = Pick<Product, 'base' | 'port' | 'folder' | 'api' | 'stop'>;
@@ -23,7 +24,7 @@ export type Within = Pick<Product, 'base' | 'port' | 'folder' | 'api' | 'stop'>;
 const PULSE_MS = 2_000;
 
 /** What the framework makes of a request that came in, for what answers the API. */
-function requestOf(incoming: IncomingMessage): Request {
+async function requestOf(incoming: IncomingMessage): Promise<Request> {
   const { method = 'GET', url = '/', headers } = incoming;
   const hasBody = method !== 'GET' && method !== 'HEAD';
   return new Request(new URL(url, `http://${headers.host}`), {
@@ -31,7 +32,8 @@ function requestOf(incoming: IncomingMessage): Request {
     headers: Object.entries(headers).flatMap(([name, value]): [string, string][] =>
       [value ?? []].flat().map((one) => [name, one]),
     ),
-    ...(hasBody && { body: Readable.toWeb(incoming) as ReadableStream, duplex: 'half' }),
+    // Read to its end whatever is answered: the connection goes on.
+    ...(hasBody && { body: await buffer(incoming) }),
   });
 }
 
@@ -40,7 +42,7 @@ async function answerOver(
   response: ServerResponse,
   context: ServerContext,
 ): Promise<void> {
-  const request = requestOf(incoming);
+  const request = await requestOf(incoming);
   const [, place, ...parts] = new URL(request.url).pathname.split('/').map(decodeURIComponent);
   if (place !== 'api') throw new Error(`There are no pages here: ${request.url}`);
   const answer = await answerApi(request, parts, context);
@@ -136,12 +138,29 @@ export async function startWithin(env: Record<string, string> = {}): Promise<Wit
   return { ...{ base, port, folder, stop }, api: apiOf(base) };
 }
 
-/** The same before the tests of a group, and down after them. */
-export function withinProcess(take: (product: Within) => void, env?: Record<string, string>): void {
+/**
+ * A product as it is shipped; where code is changed on purpose, one in this process: what was built would not be the
+ * code that was changed.
+ */
+export function startEither(env: Record<string, string> = {}): Promise<Within> {
+  return process.env['MUTANT_TESTS'] === undefined ? startProduct({ env }) : startWithin(env);
+}
+
+function around(take: (product: Within) => void, start: () => Promise<Within>): void {
   let product: Within | undefined;
-  beforeAll(async () => take((product = await startWithin(env))));
+  beforeAll(async () => take((product = await start())));
   afterAll(async () => {
     await product?.stop();
     if (product) rmSync(product.folder, { recursive: true, force: true });
   });
+}
+
+/** Puts one together before the tests of a group, hands it over, and takes it down after them. */
+export function withinProcess(take: (product: Within) => void, env?: Record<string, string>): void {
+  around(take, () => startWithin(env));
+}
+
+/** The same as it is shipped, where no code is changed on purpose. */
+export function withEither(take: (product: Within) => void): void {
+  around(take, startEither);
 }

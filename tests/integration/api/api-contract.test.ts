@@ -1,8 +1,8 @@
 import { describe, expect, it } from 'vitest';
 import { ROUTES } from '@/api/routes';
 import { openStore } from '@/store/db/open';
-import { makeCheckin, TOKEN, type Product } from '../helpers';
-import { withProduct } from '../with-product';
+import { makeCheckin, TOKEN } from '../helpers';
+import { withEither, type Within } from '../within';
 
 interface Watch {
   id: number;
@@ -23,10 +23,10 @@ interface Problem {
 
 /** What a program may rely on, whatever it asks for. */
 describe('the contract of the API', () => {
-  let product: Product;
-  withProduct((one) => (product = one));
+  let product: Within;
+  withEither((one) => (product = one));
 
-  const api = (...asked: Parameters<Product['api']>) => product.api(...asked);
+  const api = (...asked: Parameters<Within['api']>) => product.api(...asked);
   const made = async (name: string, rest: object = {}) =>
     (
       await api('POST', '/watches', {

@@ -303,6 +303,11 @@ describe('whoever is not signed in', () => {
     asking.destroy();
     expect(status).toBe(413);
   });
+
+  it('reads no token and no password in what is printed', () => {
+    expect(product.output()).toContain('open at');
+    for (const secret of [TOKEN, PASSWORD, session]) expect(product.output()).not.toContain(secret);
+  });
 });
 
 describe('the first account', () => {
