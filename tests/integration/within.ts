@@ -1,11 +1,9 @@
 import { EventEmitter } from 'node:events';
-import { rmSync } from 'node:fs';
 import type { IncomingMessage, ServerResponse } from 'node:http';
 import { join } from 'node:path';
 import { Readable } from 'node:stream';
 import { buffer } from 'node:stream/consumers';
 import { pipeline } from 'node:stream/promises';
-import { afterAll, beforeAll } from 'vitest';
 import { answerApi } from '@/api/answer-api';
 import type { EnginePort } from '@/cases/frame/world';
 import { linkBase, readEnvironment } from '@/core/settings/environment';
@@ -16,6 +14,7 @@ import type { ServerContext } from '@/server/context';
 import { openStore } from '@/store/db/open';
 import { saveOpening } from '@/store/history/intake-gaps';
 import { apiOf, freePort, preparedFolder, ROOT, startProduct, TOKEN, type Product } from './helpers';
+import { around } from './with-product';
 
 /** A product whose parts all live in the process of the test: all but the pages of its desk. */
 export type Within = Pick<Product, 'base' | 'port' | 'folder' | 'api' | 'stop'>;
@@ -146,16 +145,7 @@ export function startEither(env: Record<string, string> = {}): Promise<Within> {
   return process.env['MUTANT_TESTS'] === undefined ? startProduct({ env }) : startWithin(env);
 }
 
-function around(take: (product: Within) => void, start: () => Promise<Within>): void {
-  let product: Within | undefined;
-  beforeAll(async () => take((product = await start())));
-  afterAll(async () => {
-    await product?.stop();
-    if (product) rmSync(product.folder, { recursive: true, force: true });
-  });
-}
-
-/** Puts one together before the tests of a group, hands it over, and takes it down after them. */
+/** One in this process for the tests of a group. */
 export function withinProcess(take: (product: Within) => void, env?: Record<string, string>): void {
   around(take, () => startWithin(env));
 }
