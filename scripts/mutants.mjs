@@ -41,9 +41,9 @@ const WITHIN = [
   ...inRoom('checkins', 'checkin-address'),
 ];
 
-/** Pieces that are tried by those, a room each. */
-const rooms = (part, names) =>
-  Object.fromEntries(names.split(' ').map((name) => [`${part}/${name}`, DATABASE]));
+/** Pieces that are tried by the same tests, a room each. */
+const rooms = (part, names, tests = DATABASE) =>
+  Object.fromEntries(names.split(' ').map((name) => [`${part}/${name}`, tests]));
 
 /** What is changed, by which tests it is tried, and how much is to be noticed. Tests that start a product are too slow. */
 const PIECES = {
@@ -69,7 +69,8 @@ const PIECES = {
   'cases/frame': [of('cases')],
   api: [of('server'), of('cases'), of('project'), ...WITHIN],
   engine: [...DATABASE, ...WITHIN, ...inRoom('engine', 'engine why-engine look-threads')],
-  ...rooms('store', 'access db followers history maintenance messages pages watches'),
+  ...rooms('store', 'access db history maintenance'),
+  ...rooms('store', 'followers messages pages watches', [...DATABASE, ...WITHIN]),
   ...rooms('views', 'history jobs maintenance messages outages overview pages settings troubles watch'),
 };
 

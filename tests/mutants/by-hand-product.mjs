@@ -150,14 +150,6 @@ export const PRODUCT_CHANGES = [
     wired('engine/silence'),
     NO_PAGES,
   ],
-  [
-    'a damaged database is gone on with',
-    PREFLIGHT,
-    "if (said !== 'ok')",
-    'if (said === null)',
-    wired('engine/silence'),
-    NO_PAGES,
-  ],
 
   // Check-ins
   [

@@ -27,6 +27,15 @@ const DOOR = 'src/server/front-door.ts';
 const GAPS = 'src/store/history/intake-gaps.ts';
 
 export const CHANGES = [
+  // What is there at a start
+  [
+    'a damaged database is gone on with',
+    'src/store/db/preflight.ts',
+    "if (said !== 'ok')",
+    'if (said === null)',
+    wired('store/preflight'),
+  ],
+
   // Channels
   [
     'a name calls a whole room',

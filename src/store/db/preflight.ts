@@ -89,7 +89,9 @@ function checkDatabase(file: string): void {
       if (size <= CHECKED_BYTES) {
         const said = db.pragma('quick_check(1)', { simple: true });
         if (said !== 'ok')
-          throw new FolderError(`The database ${file} is damaged (${String(said)}). ${backup}`);
+          throw new FolderError(
+            `The database ${file} is damaged (${String(said).replace(/\s+/g, ' ')}). ${backup}`,
+          );
       }
     } finally {
       db.close();
