@@ -33,8 +33,8 @@ const DATABASE = [
 
 /** Those whose product lives in the process of the test; what waits for minutes, or goes through everything, less. */
 const WITHIN = [
-  ...inRoom('api', 'api api-contract api-sharing left-out batch export proof-of-life api-why'),
-  ...inRoom('messages', 'asked-topics texts channel-change routes-api route-trial sent'),
+  ...inRoom('api', 'api api-contract api-sharing left-out batch export proof-of-life api-why lines'),
+  ...inRoom('messages', 'asked-topics texts channel-change routes-api route-trial sent take-link drill'),
   ...inRoom('maintenance', 'maintenance'),
   ...inRoom('followers', 'following'),
   ...inRoom('front', 'pictures public-told'),

@@ -9,7 +9,9 @@ export function takeLinked(request: Request, context: ServerContext): Promise<Re
     refuseCrossSite(request);
     const body = await readJson(request);
     const by = (body as { by?: unknown } | null)?.by;
-    await takeByLink(holderOf(typeof by === 'string' ? by : ''), { body }, context);
+    // A number is taken for text here as elsewhere; what else it may be is refused.
+    const name = typeof by === 'string' || typeof by === 'number' ? String(by) : '';
+    await takeByLink(holderOf(name), { body }, context);
     return new Response(null, { status: 204 });
   });
 }

@@ -137,12 +137,15 @@ export async function startWithin(env: Record<string, string> = {}): Promise<Wit
   return { ...{ base, port, folder, stop }, api: apiOf(base) };
 }
 
+/** Where code is changed on purpose there are no pages of the desk: they are built. */
+export const HAS_PAGES = process.env['MUTANT_TESTS'] === undefined;
+
 /**
  * A product as it is shipped; where code is changed on purpose, one in this process: what was built would not be the
  * code that was changed.
  */
 export function startEither(env: Record<string, string> = {}): Promise<Within> {
-  return process.env['MUTANT_TESTS'] === undefined ? startProduct({ env }) : startWithin(env);
+  return HAS_PAGES ? startProduct({ env }) : startWithin(env);
 }
 
 /** One in this process for the tests of a group. */
