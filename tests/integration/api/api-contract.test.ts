@@ -294,6 +294,17 @@ describe('the contract of the API', () => {
       expect((await api('POST', '/watches', body, key('x'.repeat(201)))).status).toBe(422);
     });
 
+    it('is done again with the same key where nothing is made', async () => {
+      const { id } = await made('Twice');
+      const rename = async (name: string) =>
+        ((await api('PATCH', `/watches/${id}`, { name }, key('rename'))).body as Watch).name;
+      expect([await rename('Thrice'), await rename('Twice'), await rename('Thrice')]).toEqual([
+        'Thrice',
+        'Twice',
+        'Thrice',
+      ]);
+    });
+
     it('at the same time does it once', async () => {
       const five = (path: string, body: object) =>
         Promise.all(Array.from({ length: 5 }, () => api('POST', path, body, key(`at once ${path}`))));
@@ -359,8 +370,13 @@ describe('the contract of the API', () => {
       for (const accept of ['*/*', 'application/*', 'text/html, application/json;q=0.1', 'application/json'])
         expect((await raw('GET', '/api/v1/sections', { accept })).status, accept).toBe(200);
       expect((await raw('GET', '/api/v1/sections', { accept: 'application/json;q=0' })).status).toBe(406);
-      const xml = await raw('POST', '/api/v1/sections', { 'content-type': 'text/xml' }, '<name/>');
-      expect([xml.status, (await problemOf(xml)).code]).toEqual([415, 'body.type']);
+      for (const type of ['text/xml', 'xapplication/json', 'application/jsonx']) {
+        const xml = await raw('POST', '/api/v1/sections', { 'content-type': type }, '{"name":"Typed"}');
+        expect([xml.status, await problemOf(xml)], type).toEqual([
+          415,
+          expect.objectContaining({ code: 'body.type', detail: 'Expected a body of type application/json.' }),
+        ]);
+      }
     });
 
     it('what was made says where it is', async () => {

@@ -174,7 +174,10 @@ describe('the HTTP API', () => {
         const { body } = await api('GET', `/watches/${watch.id}`);
         return (body as { state: string }).state === 'up' && (body as Record<string, unknown>);
       }, 'a first finding');
-      expect(up.lastFinding).toMatchObject({ verdict: 'fine', evidence: { status: 200 } });
+      expect(up.lastFinding).toMatchObject({
+        verdict: 'fine',
+        evidence: { status: 200, phases: { connectMs: expect.any(Number) as number } },
+      });
       const findings = (await api('GET', `/watches/${watch.id}/findings`)).body as { at: string }[];
       expect(findings.length).toBeGreaterThan(0);
       const before = (await api('GET', `/watches/${watch.id}/findings?until=${findings.at(-1)!.at}`)).body;

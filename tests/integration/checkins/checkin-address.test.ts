@@ -170,7 +170,10 @@ describe('the check-in address', () => {
     const second = (await open({ open: true, renew: true })).body as { address: string };
     expect((await ask(`${first.address}nightly-manifest`)).status).toBe(404);
     expect((await ask(`${second.address}nightly-manifest`)).status).toBe(200);
-    await open({ open: false });
+    expect((await open({ open: false })).body).toEqual({
+      address: null,
+      mostNew: expect.any(Number) as number,
+    });
     expect((await ask(`${second.address}nightly-manifest`)).status).toBe(404);
   });
 
