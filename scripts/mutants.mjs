@@ -20,7 +20,10 @@ const DATABASE = [
   of('desk'),
   of('engine'),
   of('followers'),
-  ...inRoom('store', 'store access history-kept retention kept-pasts watches-alike shared-plans tied tables'),
+  ...inRoom(
+    'store',
+    'store access preflight pages history-kept retention kept-pasts watches-alike shared-plans tied tables',
+  ),
   ...inRoom('front', 'public-page self-telling copies'),
   ...inRoom(
     'views',
@@ -37,7 +40,7 @@ const WITHIN = [
   ...inRoom('messages', 'asked-topics texts channel-change routes-api route-trial sent take-link drill'),
   ...inRoom('maintenance', 'maintenance'),
   ...inRoom('followers', 'following'),
-  ...inRoom('front', 'pictures public-told'),
+  ...inRoom('front', 'pictures public-told public-site'),
   ...inRoom('checkins', 'checkin-address'),
 ];
 
@@ -96,7 +99,11 @@ function stripsOf(name, part) {
 }
 
 function mutateOf(name, { files, part }) {
-  if (part > 1) return stripsOf(name, part);
+  if (part > 1) {
+    const strips = stripsOf(name, part);
+    const isOf = (strip) => files.some((file) => strip.includes(`/${file}:`));
+    return files.length > 0 ? strips.filter(isOf) : strips;
+  }
   return files.length > 0 ? files.map((file) => `src/${name}/**/${file}`) : [`src/${name}/**/*.ts`];
 }
 
