@@ -48,7 +48,7 @@ const WITHIN = [
 const rooms = (part, names, tests = DATABASE) =>
   Object.fromEntries(names.split(' ').map((name) => [`${part}/${name}`, tests]));
 
-/** What is changed, by which tests it is tried, and how much is to be noticed. Tests that start a product are too slow. */
+/** What is changed, by which tests it is tried, and how much is to be noticed. A product that was built is not the changed code. */
 const PIECES = {
   'core/lifecycle': [of('lifecycle'), of('text')],
   'core/limits': [of('limits'), of('schedule'), of('text')],
@@ -172,8 +172,8 @@ function writePage(results) {
     '',
     'The code is changed on purpose, one change at a time, and the tests are run: what no test notices is nobody’s promise.',
     '`npm run mutants` does it for all pieces, `npm run mutants core/time` for one; it takes from a minute to half an hour a',
-    'piece on two cores, and is no part of `npm test`. Pieces that are tried by tests that start no product only. Of those that',
-    'take hours a part is tried: every so manieth strip of ten lines.',
+    'piece on two cores, and is no part of `npm test`. What is tried goes by tests that start no product, or have one in their own',
+    'process. Of those that take hours a part is tried: every so manieth strip of ten lines.',
     '',
     'Beside them stand the changes of `tests/mutants/by-hand.mjs`: guards, bounds and promises that are taken away one by',
     'one (`npm run mutants:by-hand`). All of them have to be noticed.',

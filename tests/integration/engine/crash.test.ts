@@ -105,9 +105,10 @@ describe('killed in the middle of check-ins', () => {
     for (let i = 0; i < KILLS; i += 1) {
       await moment();
       await product.kill();
-      product = await startProduct({ folder: product.folder, port: product.port });
+      // It hears again long before it can be asked what it heard.
+      product = await startProduct({ folder: product.folder, port: product.port, until: 'healthz' });
     }
-    await setTimeout(300);
+    await until(async () => (await ask(`${product.base}/readyz`)).status === 200, 'ready');
     const answered = await under.stop();
     await expectKept(product, jobs, answered);
     expect(((await product.api('GET', `/watches/${id}`)).body as MadeWatch).state).toBe('up');
