@@ -84,6 +84,8 @@ export async function startWithin(env: Record<string, string> = {}): Promise<Wit
   const db = await openStore(folder);
   const vault = await prepareData(db, environment, now());
   const hub = new EventEmitter();
+  /** What is still under way then finds no database; a process of its own would have ended. */
+  let hasEnded = false;
   const ownDb = await openStore(folder, { migrate: false, durable: false });
   // Whoever starts a product beside it keeps the mask that is theirs.
   process.umask(mask);
@@ -103,7 +105,7 @@ export async function startWithin(env: Record<string, string> = {}): Promise<Wit
         return true;
       },
       onError: (error) => {
-        throw error;
+        if (!hasEnded) throw error;
       },
     },
     () => undefined,
@@ -112,7 +114,10 @@ export async function startWithin(env: Record<string, string> = {}): Promise<Wit
   const front: Front = makeFront({
     ...{ environment, db, vault, hub, now, engine: inbox },
     folder: join(ROOT, 'dist'),
-    tellInbox: () => inbox.call('inbox', {}),
+    tellInbox: () =>
+      inbox.call('inbox', {}).catch((error: unknown) => {
+        if (!hasEnded) throw error;
+      }),
     pages: (request, response) => answerOver(request, response, front.context),
     missing: () => Promise.resolve(null),
   });
@@ -130,6 +135,7 @@ export async function startWithin(env: Record<string, string> = {}): Promise<Wit
     await front.close();
     await front.intake.close();
     await engine.close();
+    hasEnded = true;
     await ownDb.destroy();
     await db.destroy();
     return 0;

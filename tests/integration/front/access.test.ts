@@ -14,6 +14,7 @@ import {
   TOKEN,
   type Product,
 } from '../helpers';
+import { startWithin, type Within } from '../within';
 
 interface Raw {
   status: number;
@@ -23,7 +24,7 @@ interface Raw {
 
 /** Sends a request line as it stands: nothing is put in order on the way. */
 function raw(
-  product: Product,
+  product: Within,
   path: string,
   options: { method?: string; headers?: Record<string, string>; body?: string } = {},
 ): Promise<Raw> {
@@ -46,7 +47,7 @@ function raw(
   });
 }
 
-function post(product: Product, path: string, body: unknown, headers: Record<string, string> = {}) {
+function post(product: Within, path: string, body: unknown, headers: Record<string, string> = {}) {
   const own = { 'content-type': 'application/json', origin: product.base, ...headers };
   return raw(product, path, { method: 'POST', headers: own, body: JSON.stringify(body) });
 }
@@ -480,7 +481,7 @@ describe('what lies on disk and what is said to browsers', () => {
     const under = (host: string) => post(product, '/api/session', body, { host, origin: `https://${host}` });
     expect((await under('evil.example')).status).toBe(421);
     expect((await under('watch.example')).status).toBe(204);
-    const first = await startProduct({ env: { LANTERN_BASE_URL: 'https://watch.example' } });
+    const first = await startWithin({ LANTERN_BASE_URL: 'https://watch.example' });
     expect((await post(first, '/api/first-account', body)).status).toBe(422);
     await product.stop();
     await first.stop();
