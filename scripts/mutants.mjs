@@ -99,12 +99,10 @@ function stripsOf(name, part) {
 }
 
 function mutateOf(name, { files, part }) {
-  if (part > 1) {
-    const strips = stripsOf(name, part);
-    const isOf = (strip) => files.some((file) => strip.includes(`/${file}:`));
-    return files.length > 0 ? strips.filter(isOf) : strips;
-  }
-  return files.length > 0 ? files.map((file) => `src/${name}/**/${file}`) : [`src/${name}/**/*.ts`];
+  if (part === 1)
+    return files.length > 0 ? files.map((file) => `src/${name}/**/${file}`) : [`src/${name}/**/*.ts`];
+  const isAsked = (strip) => files.length === 0 || files.some((file) => strip.includes(`/${file}:`));
+  return stripsOf(name, part).filter(isAsked);
 }
 
 function runPiece(name, tests, { files, part }) {

@@ -9,7 +9,7 @@ import type { TempStore } from './helpers';
 
 /** An engine on a database of its own, with real clocks; not begun yet. */
 export function engineOn(
-  store: TempStore,
+  store: Pick<TempStore, 'db' | 'folder'>,
   rest: Partial<EngineOptions> & Pick<EngineOptions, 'onError'>,
 ): Engine {
   return new Engine(

@@ -7,12 +7,13 @@ import { pipeline } from 'node:stream/promises';
 import { answerApi } from '@/api/answer-api';
 import type { EnginePort } from '@/cases/frame/world';
 import { linkBase, readEnvironment } from '@/core/settings/environment';
-import { Engine } from '@/engine/engine';
+import type { Engine } from '@/engine/engine';
 import { lookupWith, parseHosts } from '@/probes/transport/lookup';
 import { makeFront, prepareData, type Front } from '@/server/front';
 import type { ServerContext } from '@/server/context';
 import { openStore } from '@/store/db/open';
 import { saveOpening } from '@/store/history/intake-gaps';
+import { engineOn } from './engine-on';
 import { apiOf, freePort, preparedFolder, ROOT, startProduct, TOKEN, type Product } from './helpers';
 import { around } from './with-product';
 
@@ -89,13 +90,15 @@ export async function startWithin(env: Record<string, string> = {}): Promise<Wit
   const ownDb = await openStore(folder, { migrate: false, durable: false });
   // Whoever starts a product beside it keeps the mask that is theirs.
   process.umask(mask);
-  const engine = new Engine(
+  const fail = (error: unknown) => {
+    if (!hasEnded) throw error;
+  };
+  const engine = engineOn(
+    { db: ownDb, folder },
     {
-      ...{ db: ownDb, vault, now, zone: environment.zone, dataFolder: folder },
-      monotonic: () => performance.now(),
+      ...{ vault, zone: environment.zone, dataFolder: folder, linkBase: linkBase(environment) },
       lookup: lookupWith(parseHosts(environment.hosts)),
       nearPushes: environment.nearPushes,
-      linkBase: linkBase(environment),
       looksAtOnce: environment.looksAtOnce,
       looksPerHost: environment.looksPerHost,
       keepFindingsDays: environment.keepFindingsDays,
@@ -104,20 +107,14 @@ export async function startWithin(env: Record<string, string> = {}): Promise<Wit
         front.onNews(copied(news));
         return true;
       },
-      onError: (error) => {
-        if (!hasEnded) throw error;
-      },
+      onError: fail,
     },
-    () => undefined,
   );
-  const inbox = portOf(engine);
+  const link = portOf(engine);
   const front: Front = makeFront({
-    ...{ environment, db, vault, hub, now, engine: inbox },
+    ...{ environment, db, vault, hub, now, engine: link },
     folder: join(ROOT, 'dist'),
-    tellInbox: () =>
-      inbox.call('inbox', {}).catch((error: unknown) => {
-        if (!hasEnded) throw error;
-      }),
+    tellInbox: () => link.call('inbox', {}).catch(fail),
     pages: (request, response) => answerOver(request, response, front.context),
     missing: () => Promise.resolve(null),
   });

@@ -1,4 +1,4 @@
-import { openSync, readFileSync, rmSync, statSync, writeFileSync, writeSync, closeSync } from 'node:fs';
+import { readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import Database from 'better-sqlite3';
 import { describe, expect, it } from 'vitest';
@@ -42,14 +42,12 @@ describe('a data folder', () => {
   it('is refused where its database is damaged far behind what every start reads', async () => {
     const { folder, file } = await usedFolder();
     const { page, size } = rootOf(file, 'watches');
-    const length = statSync(file).size;
-    const handle = openSync(file, 'r+');
-    writeSync(handle, Buffer.alloc(size, 'x'), 0, size, (page - 1) * size);
-    closeSync(handle);
+    const damaged = readFileSync(file).fill('x', (page - 1) * size, page * size);
+    writeFileSync(file, damaged);
     expect(() => checkDataFolder(folder)).toThrow(
       new RegExp(`^The database ${file} is damaged \\(.+\\)\\. Put a backup in its place`),
     );
-    expect(statSync(file).size).toBe(length);
+    expect(readFileSync(file).equals(damaged)).toBe(true);
     rmSync(folder, { recursive: true });
   });
 });
