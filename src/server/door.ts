@@ -1,4 +1,3 @@
-import { EventEmitter } from 'node:events';
 import { mkdirSync } from 'node:fs';
 import type { Socket } from 'node:net';
 import { join } from 'node:path';
@@ -41,14 +40,12 @@ async function open(waiting: WaitingEngine): Promise<void> {
   const db = await openStore(dataFolder, { say: log });
   const vault = await prepareData(db, environment, now());
 
-  const hub = new EventEmitter();
-  hub.setMaxListeners(50);
   const supervisor = new EngineSupervisor({
     ...{ waiting, dataFolder, say: log },
     onNews: (news) => front.onNews(news),
   });
   const front = makeFront({
-    ...{ environment, db, vault, folder, hub, now },
+    ...{ environment, db, vault, folder, now },
     engine: supervisor.link,
     tellInbox: () => supervisor.tellInbox(),
     pages: (request, response) => proxy.pass(request, response),
@@ -62,7 +59,7 @@ async function open(waiting: WaitingEngine): Promise<void> {
     dataFolder,
     heapMb: environment.deskMemory,
     firstCode: front.context.firstCode,
-    handlers: doorHandlers(front.context, hub),
+    handlers: doorHandlers(front.context, front.hub),
     say: log,
   });
   const proxy = new DeskProxy(desk);

@@ -1,4 +1,4 @@
-import type { EventEmitter } from 'node:events';
+import { EventEmitter } from 'node:events';
 import type { Server } from 'node:http';
 import { join } from 'node:path';
 import type { Knex } from 'knex';
@@ -32,6 +32,8 @@ import type { ServerContext } from './context';
 import { createFrontDoor, type FrontDoorParts } from './front-door';
 
 const COMPLAIN_MS = 60_000;
+/** Parts that hear of changes; more of them would be a leak. */
+const MOST_HEARERS = 50;
 
 /** Whoever works on the pages has them drawn from their sources, and reloaded as they are saved. */
 export const IN_THE_MAKING = process.env.NODE_ENV === 'development';
@@ -45,7 +47,6 @@ export interface FrontParts {
   vault: Vault;
   /** Where what was built stands. */
   folder: string;
-  hub: EventEmitter;
   now: () => number;
   engine: EnginePort;
   /** Tells the engine that reports were committed, where it is there. */
@@ -58,6 +59,7 @@ export interface FrontParts {
 /** All that a front door is made of. It does not listen yet. */
 export interface Front {
   server: Server;
+  hub: EventEmitter;
   context: ServerContext;
   mailEndpoint: MailEndpoint;
   intake: ReportIntake;
@@ -85,7 +87,9 @@ export async function prepareData(db: Knex, environment: Environment, now: numbe
 
 /** Puts the front door together: check-ins, health, live events and public pages, with what use cases are given. */
 export function makeFront(parts: FrontParts): Front {
-  const { environment, db, vault, folder, hub, now, engine, tellInbox, pages, missing } = parts;
+  const { environment, db, vault, folder, now, engine, tellInbox, pages, missing } = parts;
+  const hub = new EventEmitter();
+  hub.setMaxListeners(MOST_HEARERS);
   const monotonic = () => performance.now();
   const own = ownPorts(environment, folder);
   const intake = new ReportIntake({
@@ -153,7 +157,7 @@ export function makeFront(parts: FrontParts): Front {
     },
   });
   return {
-    ...{ server, context, mailEndpoint, intake, hearing },
+    ...{ server, hub, context, mailEndpoint, intake, hearing },
     onNews: (news) => {
       if (news.watches.length > 0) hub.emit('watches', news.watches);
       if (news.deliveries) hub.emit('deliveries');

@@ -1,4 +1,3 @@
-import { EventEmitter } from 'node:events';
 import type { IncomingMessage, ServerResponse } from 'node:http';
 import { join } from 'node:path';
 import { Readable } from 'node:stream';
@@ -69,9 +68,10 @@ function portOf({ handlers }: Engine): EnginePort {
   };
 }
 
-/** Puts a product together in this process, on a data folder of its own, and opens its front door. */
-export async function startWithin(env: Record<string, string> = {}): Promise<Within> {
-  const folder = await preparedFolder();
+/** Puts a product together in this process, on a data folder of its own or one from before, and opens its front door. */
+export async function startWithin(env: Record<string, string> = {}, from?: string): Promise<Within> {
+  const folder = from ?? (await preparedFolder());
+  // A connection that was kept to the one before it would be asked first.
   const port = await freePort();
   const environment = readEnvironment({
     PORT: String(port),
@@ -84,7 +84,6 @@ export async function startWithin(env: Record<string, string> = {}): Promise<Wit
   const mask = process.umask();
   const db = await openStore(folder);
   const vault = await prepareData(db, environment, now());
-  const hub = new EventEmitter();
   /** What is still under way then finds no database; a process of its own would have ended. */
   let hasEnded = false;
   const ownDb = await openStore(folder, { migrate: false, durable: false });
@@ -112,7 +111,7 @@ export async function startWithin(env: Record<string, string> = {}): Promise<Wit
   );
   const link = portOf(engine);
   const front: Front = makeFront({
-    ...{ environment, db, vault, hub, now, engine: link },
+    ...{ environment, db, vault, now, engine: link },
     folder: join(ROOT, 'dist'),
     tellInbox: () => link.call('inbox', {}).catch(fail),
     pages: (request, response) => answerOver(request, response, front.context),
@@ -123,7 +122,7 @@ export async function startWithin(env: Record<string, string> = {}): Promise<Wit
   const pulse = setInterval(() => void front.hearing.beat(), PULSE_MS);
   await engine.start();
   const base = `http://127.0.0.1:${port}`;
-  const stop = async () => {
+  const end = async () => {
     clearInterval(pulse);
     front.endLive();
     const closed = new Promise((resolve) => front.server.close(resolve));
@@ -137,6 +136,8 @@ export async function startWithin(env: Record<string, string> = {}): Promise<Wit
     await db.destroy();
     return 0;
   };
+  let ended: Promise<number> | null = null;
+  const stop = () => (ended ??= end());
   return { ...{ base, port, folder, stop }, api: apiOf(base) };
 }
 

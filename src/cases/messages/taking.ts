@@ -142,11 +142,16 @@ const linkSchema = strictObject({
     .max(60, 'Expected a name of at most 60 characters.'),
 });
 
-/** Takes what a link is about. Whoever holds it got the message. */
+interface Linking {
+  token: string;
+  by: string;
+}
+
+/** Takes what a link is about. */
 export const takeByLink = changes(
   'takeByLink',
   'operate',
-  ({ body }: { body: unknown }) => validateBody<{ token: string; by: string }>(linkSchema, body),
+  asIs<Linking>,
   async (act, { token, by }): Promise<void> => {
     const { watch, thread } = await linked(act.trx, act.world, token);
     await saveTaking(act.trx, { type: 'take', thread: thread.key, by, until: null }, act.now);
@@ -154,7 +159,9 @@ export const takeByLink = changes(
   },
 );
 
-/** What whoever holds a link may do. */
-export function holderOf(by: string): Principal {
-  return { type: 'link', name: by.trim().slice(0, 60), rights: new Set(['operate']) };
+/** Whoever holds a link got the message: takes what it is about under the name they give. */
+export async function takeAsHolder(body: unknown, world: World): Promise<void> {
+  const asked = await validateBody<Linking>(linkSchema, body);
+  const holder: Principal = { type: 'link', name: asked.by, rights: new Set(['operate']) };
+  await takeByLink(holder, asked, world);
 }

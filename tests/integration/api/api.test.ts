@@ -4,7 +4,7 @@ import { ROUTES } from '@/api/routes';
 import { makeAuthority } from '@/standins/certificates';
 import { Harbour } from '@/standins/harbour';
 import { EMAIL, PASSWORD, until } from '../helpers';
-import { startEither, type Within } from '../within';
+import { startWithin, type Within } from '../within';
 
 interface ProblemBody {
   title: string;
@@ -23,7 +23,7 @@ describe('the HTTP API', () => {
     harbour = await Harbour.start({ basePort: 0, authority: await makeAuthority(), jobs: [] });
     site = harbour.find('booking')!.address;
     hook = `http://127.0.0.1:${harbour.port}/room/hook`;
-    product = await startEither({ LANTERN_ADMIN_EMAIL: EMAIL, LANTERN_ADMIN_PASSWORD: PASSWORD });
+    product = await startWithin({ LANTERN_ADMIN_EMAIL: EMAIL, LANTERN_ADMIN_PASSWORD: PASSWORD });
   });
   afterAll(async () => {
     await product.stop();

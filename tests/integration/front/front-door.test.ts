@@ -15,7 +15,7 @@ import {
   until,
   type MadeWatch,
 } from '../helpers';
-import { startEither, startWithin, type Within } from '../within';
+import { startWithin, type Within } from '../within';
 
 const run = promisify(execFile);
 
@@ -36,7 +36,7 @@ describe('the front door', () => {
   });
 
   it('hears check-ins as soon as it is alive, and can be stopped while it still starts', async () => {
-    const made = await startProduct();
+    const made = await startWithin();
     const { checkinAddress } = await makeCheckin(made);
     await made.stop();
     const product = await startProduct({ folder: made.folder, port: made.port, until: 'healthz' });
@@ -76,38 +76,28 @@ describe('the front door', () => {
     expect(told).toContain(`Expected port ${port} to be free, but something listens there already.`);
     expect(told).not.toContain('    at ');
     taken.close();
-    expect(await start({ PORT: 'many' })).toContain(
-      'Expected PORT to be a whole number from 0 to 65535, got "many".',
-    );
-    expect(await start({ LANTERN_BASE_URL: 'watch.example' })).toContain(
-      'Expected LANTERN_BASE_URL to be an address such as https://watch.example, got "watch.example".',
-    );
-    expect(await start({ LANTERN_TRUSTED_PROXY: 'anyone' })).toContain(
+    expect(await start({ PORT: '0', LANTERN_TRUSTED_PROXY: 'anyone' })).toContain(
       'Expected addresses or networks such as 10.0.0.0/8 in LANTERN_TRUSTED_PROXY, got "anyone".',
-    );
-    expect(await start({ PORT: '0', LANTERN_API_TOKEN: 'short' })).toContain(
-      'Expected LANTERN_API_TOKEN to have at least 20 characters, got 5.',
     );
   });
 
   it('makes the account its environment names, once', async () => {
     const env = { LANTERN_ADMIN_EMAIL: EMAIL, LANTERN_ADMIN_PASSWORD: PASSWORD };
-    const product = await startProduct({ env });
-    const signIn = (password: string) =>
-      ask(`${product.base}/api/session`, {
+    const product = await startWithin(env);
+    const signIn = ({ base }: Within, password: string) =>
+      ask(`${base}/api/session`, {
         method: 'POST',
-        headers: { 'content-type': 'application/json', origin: product.base },
+        headers: { 'content-type': 'application/json', origin: base },
         body: JSON.stringify({ email: EMAIL, password }),
       });
-    expect((await signIn(PASSWORD)).status).toBe(204);
+    expect((await signIn(product, PASSWORD)).status).toBe(204);
     await product.stop();
-    const again = await startProduct({
-      folder: product.folder,
-      port: product.port,
-      env: { ...env, LANTERN_ADMIN_PASSWORD: 'another one altogether' },
-    });
-    expect((await signIn('another one altogether')).status).toBe(422);
-    expect((await signIn(PASSWORD)).status).toBe(204);
+    const again = await startWithin(
+      { ...env, LANTERN_ADMIN_PASSWORD: 'another one altogether' },
+      product.folder,
+    );
+    expect((await signIn(again, 'another one altogether')).status).toBe(422);
+    expect((await signIn(again, PASSWORD)).status).toBe(204);
     await again.stop();
     rmSync(product.folder, { recursive: true });
   });
@@ -130,7 +120,7 @@ describe('the front door', () => {
     const open = await startWithin();
     expect(await addressOf(open)).toEqual([open.base, '127.0.0.1']);
     await open.stop();
-    const trusting = await startEither({ LANTERN_TRUSTED_PROXY: '127.0.0.1/32' });
+    const trusting = await startWithin({ LANTERN_TRUSTED_PROXY: '127.0.0.1/32' });
     expect(await addressOf(trusting)).toEqual(['https://watch.ternferry.test', '127.0.0.77']);
     await trusting.stop();
     const named = await startWithin({ LANTERN_BASE_URL: 'https://watch.example/' });

@@ -3,11 +3,11 @@ import { gunzipSync } from 'node:zlib';
 import { describe, expect, it } from 'vitest';
 import { ask, makeCheckin, TOKEN, until } from '../helpers';
 import { rawAsk as raw } from '../raw-ask';
-import { startEither, withinProcess, type Within } from '../within';
+import { startWithin, withinProcess, type Within } from '../within';
 
 describe('the public pages of a product', () => {
   it('are drawn once, and never later than what they show', async () => {
-    const product = await startEither();
+    const product = await startWithin();
     const { id, checkinAddress } = await makeCheckin(product, { name: 'Passenger manifest' });
     const section = { title: '', items: [{ watchIds: [id], label: 'Manifest' }] };
     const { body: made } = await product.api('POST', '/pages', {

@@ -1,4 +1,4 @@
-import { readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import Database from 'better-sqlite3';
 import { describe, expect, it } from 'vitest';
@@ -48,6 +48,31 @@ describe('a data folder', () => {
       new RegExp(`^The database ${file} is damaged \\(.+\\)\\. Put a backup in its place`),
     );
     expect(readFileSync(file).equals(damaged)).toBe(true);
+    rmSync(folder, { recursive: true });
+  });
+
+  it.each([
+    ['', 'Expected a database at %, found an empty file.'],
+    ['not a database at all, but long enough to look at', 'Expected a database at %, found something else.'],
+    [`SQLite format 3\0${'x'.repeat(8000)}`, 'The database % is damaged (file is not a database).'],
+  ])('is refused where its database is none (%#)', (content, words) => {
+    const folder = tempFolder();
+    const file = join(folder, 'lantern.db');
+    writeFileSync(file, content, 'latin1');
+    expect(() => checkDataFolder(folder)).toThrow(
+      `${words.replace('%', file)} Put a backup in its place, or move it away to begin anew. Nothing was changed.`,
+    );
+    expect(readdirSync(folder)).toEqual(['lantern.db']);
+    expect(readFileSync(file, 'latin1')).toBe(content);
+    rmSync(folder, { recursive: true });
+  });
+
+  it('is refused where its database is another program’s', () => {
+    const folder = tempFolder();
+    const db = new Database(join(folder, 'lantern.db'));
+    db.exec('CREATE TABLE boats (id)');
+    db.close();
+    expect(() => checkDataFolder(folder)).toThrow('found another program’s');
     rmSync(folder, { recursive: true });
   });
 });
