@@ -1,4 +1,5 @@
 import { defineConfig } from '@playwright/test';
+import { PAGES_ONLY } from './tests/e2e/browser';
 
 export default defineConfig({
   testDir: 'tests/e2e',
@@ -15,17 +16,6 @@ export default defineConfig({
     // What is recorded of each step costs a third of the time: only where somebody looks for what went wrong.
     trace: process.env.TRACE ? 'retain-on-failure' : 'off',
     screenshot: 'only-on-failure',
-    launchOptions: {
-      executablePath: process.env.CHROMIUM_PATH || '/usr/bin/chromium',
-      args: [
-        '--no-sandbox',
-        '--disable-gpu',
-        '--disable-quic',
-        '--no-first-run',
-        '--disable-background-networking',
-        '--disable-component-update',
-        '--disable-sync',
-      ],
-    },
+    ...PAGES_ONLY,
   },
 });

@@ -5,7 +5,11 @@ import { makeAuthority } from '../../src/standins/certificates';
 import { Harbour } from '../../src/standins/harbour';
 import { PRACTICE_BOT } from '../../src/standins/rooms/bot-room';
 import { startProduct, tempFolder, until, type Product } from '../integration/helpers';
+import { WHOLE_BROWSER } from './browser';
 import { openDesk, SIGN_IN, signedIn } from './helpers';
+
+// What is pushed is shown.
+test.use(WHOLE_BROWSER);
 
 test.describe.configure({ mode: 'serial' });
 

@@ -3,6 +3,10 @@ import { expect, test, type BrowserContext } from '@playwright/test';
 import { makeAuthority } from '../../src/standins/certificates';
 import { Harbour } from '../../src/standins/harbour';
 import { startProduct, until, type Product } from '../integration/helpers';
+import { WHOLE_BROWSER } from './browser';
+
+// What is pushed is shown.
+test.use(WHOLE_BROWSER);
 
 test.describe('a visitor who is told in the browser', () => {
   let harbour: Harbour;
