@@ -22,7 +22,7 @@ const DATABASE = [
   of('followers'),
   ...inRoom(
     'store',
-    'store access preflight pages history-kept retention kept-pasts watches-alike shared-plans tied tables',
+    'store access preflight vault pages history-kept retention kept-pasts watches-alike shared-plans tied tables',
   ),
   ...inRoom('front', 'public-page self-telling copies'),
   ...inRoom(

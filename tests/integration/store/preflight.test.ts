@@ -1,8 +1,8 @@
-import { readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { readdirSync, readFileSync, rmSync, statSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import Database from 'better-sqlite3';
-import { describe, expect, it } from 'vitest';
-import { checkDataFolder } from '@/store/db/preflight';
+import { describe, expect, it, vi } from 'vitest';
+import { checkDataFolder, takeDataFolder } from '@/store/db/preflight';
 import { makeWatch, periodConfig, tempFolder, tempStore } from '../helpers';
 
 /** A data folder in use, with its database at rest. */
@@ -73,6 +73,45 @@ describe('a data folder', () => {
     db.exec('CREATE TABLE boats (id)');
     db.close();
     expect(() => checkDataFolder(folder)).toThrow('found another program’s');
+    rmSync(folder, { recursive: true });
+  });
+
+  it('may not be there yet', () => {
+    const folder = tempFolder();
+    expect(() => checkDataFolder(join(folder, 'data'))).not.toThrow();
+    expect(() => checkDataFolder(folder)).not.toThrow();
+    expect(readdirSync(folder)).toEqual([]);
+    rmSync(folder, { recursive: true });
+  });
+
+  it('is refused where it is a file, is somebody else’s, or cannot be written to', () => {
+    const folder = tempFolder();
+    const file = join(folder, 'data');
+    writeFileSync(file, '');
+    expect(() => checkDataFolder(file)).toThrow(
+      `Expected a folder at ${file}, found a file. Name another place with LANTERN_DATA.`,
+    );
+    rmSync(file);
+    const remedy = 'Give it to the account Calm Lantern runs as, or name another with LANTERN_DATA.';
+    const owner = statSync(folder).uid;
+    vi.spyOn(process, 'getuid').mockReturnValue(owner + 1);
+    expect(() => checkDataFolder(folder)).toThrow(
+      `Expected ${folder} to be this account’s own folder; it belongs to account ${owner}. ${remedy}`,
+    );
+    vi.mocked(process.getuid!).mockReturnValue(owner);
+    expect(() => checkDataFolder(folder)).not.toThrow();
+    vi.restoreAllMocks();
+    rmSync(folder, { recursive: true });
+  });
+
+  it('is taken by one front door at a time, and free once that lets it go', () => {
+    const folder = tempFolder();
+    const first = takeDataFolder(folder);
+    expect(() => takeDataFolder(folder)).toThrow(
+      `Another Calm Lantern already runs on ${folder}. Stop it, or name another folder with LANTERN_DATA.`,
+    );
+    first.release();
+    takeDataFolder(folder).release();
     rmSync(folder, { recursive: true });
   });
 });
