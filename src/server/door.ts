@@ -6,7 +6,6 @@ import { openStore } from '@/store/db/open';
 import { saveOpening, savePulse } from '@/store/history/intake-gaps';
 import { hasAccounts } from '@/store/access/accounts';
 import { checkDataFolder, takeDataFolder } from '@/store/db/preflight';
-import { fetchMailEndpoint } from '@/store/messages/mail-endpoint';
 import { saveDeskFailing } from '@/store/history/desk-failing';
 import { FailingNote } from '@/server/desk/failing-note';
 import { DeskProxy } from '@/server/desk/proxy';
@@ -63,7 +62,7 @@ async function open(waiting: WaitingEngine): Promise<void> {
     say: log,
   });
   const proxy = new DeskProxy(desk);
-  const { server, mailEndpoint, intake, hearing } = front;
+  const { server, intake, hearing } = front;
   if (IN_THE_MAKING)
     server.on('upgrade', (request, socket: Socket, head) => proxy.upgrade(request, socket, head));
   await new Promise<void>((resolve, reject) => {
@@ -73,8 +72,7 @@ async function open(waiting: WaitingEngine): Promise<void> {
     const { port, host } = environment;
     server.listen({ port, host, backlog: MOST_KNOCKING }, resolve);
   });
-  await mailEndpoint.openFirst(await fetchMailEndpoint(db));
-  if (mailEndpoint.problem) log(`mail is not taken in. ${mailEndpoint.problem}`);
+  await front.openMail();
   // From here on check-ins are heard; the engine comes after, so that it finds the gap noted.
   await saveOpening(db, now());
   const deskNote = new FailingNote(desk, (failing) => saveDeskFailing(db, failing));

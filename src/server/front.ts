@@ -8,6 +8,7 @@ import type { EngineNews } from '@/engine/link/protocol';
 import { sealChannelSettings } from '@/store/messages/channels';
 import { defaultsOfKinds, shippedForKinds } from '@/probes/kinds/registry';
 import { saveShipped } from '@/store/watches/cascade';
+import { fetchMailEndpoint } from '@/store/messages/mail-endpoint';
 import { fetchOpenOwnTroubles } from '@/store/history/own-troubles';
 import { isKeyLost, openVault, prepareKeys, type Vault } from '@/store/db/vault';
 import type { EnginePort } from '@/cases/frame/world';
@@ -61,10 +62,11 @@ export interface Front {
   server: Server;
   hub: EventEmitter;
   context: ServerContext;
-  mailEndpoint: MailEndpoint;
   intake: ReportIntake;
   hearing: IntakeHeartbeat;
   onNews: (news: EngineNews) => void;
+  /** Takes reports by mail in from here on, where somebody opened that door. */
+  openMail: () => Promise<void>;
   /** Lets go of those who hear of changes: their connections would stay. */
   endLive: () => void;
   /** Ends what the front door has for itself, the intake and the server less. */
@@ -157,13 +159,17 @@ export function makeFront(parts: FrontParts): Front {
     },
   });
   return {
-    ...{ server, hub, context, mailEndpoint, intake, hearing },
+    ...{ server, hub, context, intake, hearing },
     onNews: (news) => {
       if (news.watches.length > 0) hub.emit('watches', news.watches);
       if (news.deliveries) hub.emit('deliveries');
       for (const notice of news.notices ?? []) hub.emit('notice', notice);
       for (const answer of news.answers ?? [])
         takeAnswer(answer, context).catch((error: unknown) => logError('an answer in a room', error));
+    },
+    openMail: async () => {
+      await mailEndpoint.openFirst(await fetchMailEndpoint(db));
+      if (mailEndpoint.problem) log(`mail is not taken in. ${mailEndpoint.problem}`);
     },
     endLive: () => site.live.close(),
     close: async () => {

@@ -118,6 +118,7 @@ export async function startWithin(env: Record<string, string> = {}, from?: strin
     missing: () => Promise.resolve(null),
   });
   await new Promise<void>((resolve) => front.server.listen({ port, host: '127.0.0.1' }, resolve));
+  await front.openMail();
   await saveOpening(db, now());
   const pulse = setInterval(() => void front.hearing.beat(), PULSE_MS);
   await engine.start();

@@ -1,12 +1,11 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { rmSync } from 'node:fs';
 import { probeKinds } from '@/probes/kinds/registry';
 import { makeAuthority } from '@/standins/certificates';
 import { Harbour } from '@/standins/harbour';
 import { openStore } from '@/store/db/open';
 import { isSealed, openVault } from '@/store/db/vault';
 import { until } from '../helpers';
-import { startWithin, type Within } from '../within';
+import { withinProcess, type Within } from '../within';
 
 interface Made {
   id: number;
@@ -26,16 +25,12 @@ describe('the API of kinds, ties and evidence', () => {
   let harbour: Harbour;
   let site: string;
 
+  withinProcess((started) => (product = started));
   beforeAll(async () => {
     harbour = await Harbour.start({ basePort: 0, authority: await makeAuthority(), jobs: [] });
     site = harbour.find('booking')!.address;
-    product = await startWithin();
   });
-  afterAll(async () => {
-    await product.stop();
-    await harbour.stop();
-    rmSync(product.folder, { recursive: true, force: true });
-  });
+  afterAll(() => harbour.stop());
 
   async function made(body: object): Promise<Made> {
     const answer = await product.api('POST', '/watches', body);

@@ -21,10 +21,9 @@ describe('what programs send', () => {
     null,
   ];
 
-  /** Two of them for each field, others for the next: every field of every operation gets some, and all are given. */
+  /** One of them for each field, another for the next: every field of every operation gets one, and all are given. */
   let given = 0;
-  const strangeFor = (field: string) =>
-    [0, 1].map(() => ({ [field]: STRANGE[(given += 1) % STRANGE.length] }));
+  const strangeFor = (field: string) => ({ [field]: STRANGE[(given += 1) % STRANGE.length] });
 
   it('is answered with what is wrong with it, at every operation and in every field, and never with a fault', async () => {
     const faults: string[] = [];
@@ -42,7 +41,7 @@ describe('what programs send', () => {
         JSON.parse('{"__proto__":1}'),
         { constructor: 1 },
         { prototype: [] },
-        ...[...fields].flatMap((field) => strangeFor(field)),
+        ...[...fields].map((field) => strangeFor(field)),
       ];
       for (const one of bodies) {
         const { status, body: said } = await product.api(

@@ -3,10 +3,10 @@ import { rmSync, writeFileSync } from 'node:fs';
 import { request } from 'node:http';
 import { join } from 'node:path';
 import { promisify } from 'node:util';
-import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { beforeAll, describe, expect, it } from 'vitest';
 import { crontabLine, shellLine } from '@/core/imports/crontab-line';
 import { ask, makeCheckin, tempFolder, until, type MadeWatch } from '../helpers';
-import { startWithin, type Within } from '../within';
+import { withinProcess, type Within } from '../within';
 
 const run = promisify(execFile);
 
@@ -15,13 +15,9 @@ describe('the check-in address', () => {
   let address: string;
   let id: number;
 
+  withinProcess((started) => (product = started));
   beforeAll(async () => {
-    product = await startWithin();
     ({ checkinAddress: address, id } = await makeCheckin(product));
-  });
-  afterAll(async () => {
-    await product.stop();
-    rmSync(product.folder, { recursive: true, force: true });
   });
 
   const reports = async () =>

@@ -4,18 +4,10 @@ import { createServer, connect, type Socket } from 'node:net';
 import { join } from 'node:path';
 import { promisify } from 'node:util';
 import { createTransport } from 'nodemailer';
-import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { afterAll, beforeAll, describe, expect, it, vi } from 'vitest';
 import { openStore } from '@/store/db/open';
-import {
-  ask,
-  freePort,
-  ownAccount,
-  makeCheckin,
-  startProduct,
-  tempFolder,
-  until,
-  type Product,
-} from '../helpers';
+import { ask, freePort, ownAccount, makeCheckin, startProduct, tempFolder, until } from '../helpers';
+import { startWithin, type Within } from '../within';
 
 const run = promisify(execFile);
 const DOMAIN = 'in.ternferry.test';
@@ -57,7 +49,7 @@ function talk(port: number, lines: readonly string[]): Promise<string[]> {
 }
 
 describe('reports by mail', () => {
-  let product: Product;
+  let product: Within;
   let port: number;
   let job: MailWatch;
 
@@ -79,7 +71,7 @@ describe('reports by mail', () => {
   };
 
   beforeAll(async () => {
-    product = await startProduct();
+    product = await startWithin();
     port = await freePort();
     job = await make();
   });
@@ -367,12 +359,15 @@ describe('reports by mail', () => {
 
   it('that were answered outlast a crash, and the door is open again after it', async () => {
     const own = await make({ name: 'Crash' });
+    await product.stop();
+    const shipped = await startProduct({ folder: product.folder });
     await send({ to: own.mailAddress, subject: 'ok, before the crash' });
-    await product.kill();
+    process.kill(shipped.enginePid(), 'SIGKILL');
+    await shipped.kill();
     const db = await openStore(product.folder);
     expect(await db('reports').where({ watch_id: own.id }).pluck('kind')).toEqual(['done']);
     await db.destroy();
-    product = await startProduct({ folder: product.folder });
+    product = await startWithin({}, product.folder);
     await send({ to: own.mailAddress, subject: 'ok, after it' });
     expect(await reports(own.id)).toHaveLength(2);
   });
@@ -381,9 +376,11 @@ describe('reports by mail', () => {
     expect(await product.stop()).toBe(0);
     const taken = createServer();
     await new Promise<void>((resolve) => taken.listen(port, host, resolve));
-    product = await startProduct({ folder: product.folder });
+    const said = vi.spyOn(console, 'log').mockReturnValue();
+    product = await startWithin({}, product.folder);
     expect(await door()).toMatchObject({ open: true, problem: expect.stringContaining('listens at') });
-    expect(product.output()).toContain('mail is not taken in');
+    expect(said.mock.calls.join()).toContain('mail is not taken in');
+    said.mockRestore();
     await new Promise((resolve) => taken.close(resolve));
     expect((await openDoor({})).status).toBe(200);
     expect((await door()).problem).toBeNull();

@@ -5,7 +5,7 @@ import type { AddressInfo } from 'node:net';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { freePort, makeCheckin, ROOT, tempFolder, until } from '../helpers';
-import { startWithin, type Within } from '../within';
+import { withinProcess, type Within } from '../within';
 
 const SHELLS = [['dash'], ['busybox', 'sh']].filter(
   ([program, ...rest]) => spawnSync(program!, [...rest, '-c', 'true']).status === 0,
@@ -34,8 +34,8 @@ describe('the wrapper for jobs', () => {
   let folder: string;
   let script: string;
 
+  withinProcess((started) => (product = started));
   beforeAll(async () => {
-    product = await startWithin();
     folder = tempFolder();
     script = join(folder, 'lantern-run');
     const served = await fetch(`${product.base}/lantern-run`);
@@ -43,10 +43,7 @@ describe('the wrapper for jobs', () => {
     writeFileSync(script, await served.text());
     chmodSync(script, 0o755);
   });
-  afterAll(async () => {
-    await product.stop();
-    for (const one of [folder, product.folder]) rmSync(one, { recursive: true, force: true });
-  });
+  afterAll(() => rmSync(folder, { recursive: true, force: true }));
 
   interface Wish {
     shell?: string[];

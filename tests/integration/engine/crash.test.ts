@@ -5,11 +5,11 @@ import { openStore } from '@/store/db/open';
 import { tries } from '../../unit/tries';
 import { ask, makeCheckin, startProduct, until, type MadeWatch, type Product } from '../helpers';
 
-/** Of each process, so twenty in all. */
-const KILLS = tries(10);
+/** Of each process, so twelve in all. */
+const KILLS = tries(6);
 const JOBS = 60;
 /** Between two reports of the eight that report: as fast as they can, they would leave nothing to what is killed. */
-const BREAK_MS = 3;
+const BREAK_MS = 15;
 
 describe('killed in the middle of check-ins', () => {
   /** Reports without a break for a while, often enough to be cut off in the middle; returns what was answered with 2xx. */
@@ -120,7 +120,7 @@ describe('killed in the middle of check-ins', () => {
     const first = await startProduct();
     const jobs = await manyJobs(first);
     const under = load(jobs);
-    await setTimeout(500);
+    await setTimeout(1000);
     process.kill(first.enginePid(), 'SIGKILL');
     await first.kill();
     const second = await startProduct({ folder: first.folder, port: first.port });

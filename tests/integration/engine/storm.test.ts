@@ -12,7 +12,7 @@ import { fetchTelling } from '@/store/messages/telling';
 import { sayTo } from '../say-to';
 import { startProduct, until, type Product } from '../helpers';
 
-const KILLS = 6;
+const KILLS = 4;
 const ROOMS = 4;
 const MESSAGES = 250;
 const TROUBLES = 1_000;

@@ -125,7 +125,7 @@ describe('an independent model', () => {
         expect(real.outages).toEqual(model.outages);
         agree(range, real, model, [...model.edges, ...steps.map((step) => step.now)]);
       }),
-      { numRuns: tries(2500) },
+      { numRuns: tries(1200) },
     );
   });
 
@@ -208,7 +208,7 @@ describe('an independent model', () => {
         const seconds = Array.from({ length: history.to - history.from }, (_, i) => (history.from + i) * S);
         agree(range, real, { kindAt: (at) => model.kindAt(Math.floor(at / S)), isDown }, seconds);
       }),
-      { numRuns: tries(250) },
+      { numRuns: tries(120) },
     );
   });
 });

@@ -149,7 +149,7 @@ it('never tells of an end without its beginning, nor anything twice', () => {
         }
       }
     }),
-    { numRuns: tries(300) },
+    { numRuns: tries(150) },
   );
 });
 
@@ -176,7 +176,7 @@ it('tells of every outage a route covers, or names the rule by which it did not'
         }
       }
     }),
-    { numRuns: tries(300) },
+    { numRuns: tries(150) },
   );
 });
 
