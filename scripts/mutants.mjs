@@ -71,7 +71,7 @@ const PIECES = {
   'server/access': [of('server')],
   'cases/frame': [of('cases')],
   api: [of('server'), of('cases'), of('project'), ...WITHIN],
-  engine: [...DATABASE, ...WITHIN, ...inRoom('engine', 'engine why-engine look-threads')],
+  engine: [...DATABASE, ...WITHIN, ...inRoom('engine', 'engine why-engine look-threads lost-key')],
   ...rooms('store', 'access db history maintenance'),
   ...rooms('store', 'followers messages pages watches', [...DATABASE, ...WITHIN]),
   ...rooms('views', 'history jobs maintenance messages outages overview pages settings troubles watch'),

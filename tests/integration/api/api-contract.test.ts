@@ -323,6 +323,23 @@ describe('the contract of the API', () => {
       }
     });
 
+    it('makes nothing where its answer cannot be kept with it', async () => {
+      const body = { kind: 'port', name: 'Never kept', settings: { host: '127.0.0.1', port: 9 } };
+      const before = await count();
+      const db = await openStore(product.folder, { migrate: false });
+      await db.raw(
+        "CREATE TRIGGER full BEFORE INSERT ON answered_requests BEGIN SELECT RAISE(ABORT, 'no room'); END",
+      );
+      const failed = await api('POST', '/watches', body, key('unkept'));
+      await db.raw('DROP TRIGGER full');
+      await db.destroy();
+      expect(failed.status).toBe(500);
+      expect(await count()).toBe(before);
+      const again = await api('POST', '/watches', body, key('unkept'));
+      expect([again.status, again.headers.get('idempotent-replayed')]).toEqual([201, null]);
+      expect(await count()).toBe(before + 1);
+    });
+
     it('keeps a secret that is shown once sealed', async () => {
       const first = await api('POST', '/tokens', { name: 'asked twice' }, key('token'));
       const { secret } = first.body as { secret: string };

@@ -1,18 +1,9 @@
 import { execFileSync, spawnSync } from 'node:child_process';
-import {
-  existsSync,
-  mkdirSync,
-  readdirSync,
-  readFileSync,
-  renameSync,
-  rmSync,
-  statfsSync,
-  writeFileSync,
-} from 'node:fs';
-import { createServer, type Server } from 'node:http';
+import { existsSync, mkdirSync, readFileSync, rmSync, statfsSync, writeFileSync } from 'node:fs';
+import { createServer } from 'node:http';
 import { join } from 'node:path';
 import Database from 'better-sqlite3';
-import { afterEach, describe, expect, it, vi } from 'vitest';
+import { afterEach, describe, expect, it } from 'vitest';
 import { openStore } from '@/store/db/open';
 import { sayTo } from '../say-to';
 import { WaitingEngine } from '@/server/waiting-engine';
@@ -29,6 +20,7 @@ import {
   until,
   type Product,
 } from '../helpers';
+import { connect, openRoom, type Answer } from '../chat-room';
 import { startWithin, type Within } from '../within';
 
 const products: Product[] = [];
@@ -51,38 +43,15 @@ afterEach(async () => {
 });
 
 /** One whose parts live in this process, for what none of them has to be killed for. */
-async function within(folder?: string): Promise<Within> {
-  const started = await startWithin({}, folder);
+async function within(): Promise<Within> {
+  const started = await startWithin();
   stops.push(async () => void (await started.stop()));
   leave.push(() => rmSync(started.folder, { recursive: true, force: true }));
   return started;
 }
 
-/** A chat room that keeps what arrives, once `answer` lets it. */
-async function room(answer: (count: number) => number = () => 200) {
-  const messages: string[] = [];
-  let asked = 0;
-  const server: Server = createServer((request, response) => {
-    let body = '';
-    request.on('data', (chunk: Buffer) => (body += chunk.toString()));
-    request.on('end', () => {
-      const status = answer((asked += 1));
-      // Zero stands for a room that takes everything and never says a word.
-      if (status === 0) return;
-      if (status === 200) messages.push((JSON.parse(body) as { text: string }).text);
-      response.writeHead(status).end(status === 200 ? 'received' : 'busy');
-    });
-  });
-  stops.push(trackSockets(server));
-  const port = await listen(server, 0);
-  return { messages, address: `http://127.0.0.1:${port}/hook` };
-}
-
-async function connect(to: Pick<Product, 'api'>, address: string, name = 'Crew room'): Promise<number> {
-  const made = await to.api('POST', '/channels', { kind: 'webhook', name, settings: { address } });
-  expect(made.status).toBe(201);
-  return (made.body as { id: number }).id;
-}
+/** A chat room for one test. */
+const room = (answer?: Answer) => openRoom((stop) => stops.push(stop), answer);
 
 const page = async () => {
   const server = createServer((_, response) => response.end('The boats sail'));
@@ -366,62 +335,6 @@ describe('an engine that hangs', () => {
     await until(() => !isAlive(second), 'it ended');
     for (const name of ['LANTERN_DATA', 'PORT']) delete process.env[name];
     Object.assign(process.env, before);
-  });
-});
-
-describe('the key of the secrets', () => {
-  it('that is missing is told, keeps what waits, and is taken back', async () => {
-    const chat = await room();
-    const own = await within();
-    const channel = await connect(own, chat.address);
-    await own.stop();
-    const key = join(own.folder, 'secrets.key');
-    renameSync(key, `${key}.away`);
-    const said = vi.spyOn(console, 'log').mockReturnValue();
-    const lines = () => said.mock.calls.splice(0).join('\n');
-    const without = await within(own.folder);
-    expect(lines()).toContain('The key that opens the secrets is not the one they were sealed with');
-    expect(existsSync(key)).toBe(false);
-    const channels = (await without.api('GET', '/channels')).body as { shown: string }[];
-    expect(channels[0]!.shown).toContain('cannot be opened with the present key');
-    const pier = await room();
-    const other = await connect(without, pier.address, 'Pier room');
-    const db = await openStore(own.folder, { migrate: false });
-    await until(() => db('messages').where('event', 'like', '%key.lost%').first(), 'it is told', 30_000);
-    await db.destroy();
-    expect(chat.messages).toEqual([]);
-    // What was entered meanwhile stays readable when the old key is back, and the message for the first room waits.
-    await without.stop();
-    expect(readdirSync(own.folder).filter((name) => /^secrets-.*\.key$/.test(name))).toHaveLength(1);
-    renameSync(`${key}.away`, key);
-    const back = await within(own.folder);
-    expect(lines()).not.toContain('is not the one they were sealed with');
-    said.mockRestore();
-    for (const id of [channel, other]) {
-      expect((await back.api('POST', `/channels/${id}/test`, {})).body).toMatchObject({ ok: true });
-    }
-    const told = () => chat.messages.filter((text) => text.includes('The key that opens the secrets')).length;
-    await until(() => told() === 1, 'the first room hears what waited for it', 90_000);
-  });
-
-  it('is the present one once every secret was entered again', async () => {
-    const chat = await room();
-    const own = await within();
-    const id = await connect(own, chat.address);
-    await own.stop();
-    rmSync(join(own.folder, 'secrets.key'));
-    const without = await within(own.folder);
-    // Time to notice; the only room there is cannot be told of it.
-    await new Promise((resolve) => setTimeout(resolve, 7000));
-    expect((await without.api('PATCH', `/channels/${id}`, { enabled: false })).status).toBe(200);
-    const again = { settings: { address: chat.address }, enabled: true };
-    expect((await without.api('PATCH', `/channels/${id}`, again)).status).toBe(200);
-    expect((await without.api('POST', `/channels/${id}/test`, {})).body).toMatchObject({ ok: true });
-    await until(
-      () => chat.messages.some((text) => text.includes('can be opened again')),
-      'it is over',
-      60_000,
-    );
   });
 });
 
