@@ -29,7 +29,7 @@ const DATABASE = [
     'views',
     'large-desk small-desk cards outage-lines watch-view planned pages-of-desk jobs-views settings-views digests',
   ),
-  ...inRoom('messages', 'heard-table teller served-rooms'),
+  ...inRoom('messages', 'heard-table teller served-rooms waiting-for-an-answer'),
   ...inRoom('maintenance', 'series'),
   ...inRoom('api', 'live'),
 ];

@@ -153,7 +153,7 @@ export async function pullDeliveries(db: Db, now: number, longestMs: number): Pr
     .update({ next_at: now });
 }
 
-/** Channels whose oldest message has waited since before a time, or was given up after it, with what was said last. */
+/** Channels where a message that was tried has waited since before a time, with what was said of the oldest last. */
 export async function fetchStuckChannels(
   db: Db,
   before: number,
