@@ -48,7 +48,20 @@ const PLAIN_TYPES: Record<string, { what: string; is: readonly string[] }> = {
   date: { what: 'a date', is: ['string', 'number'] },
 };
 
+/** What stands at a place, in words. */
+function wantedAt(described: SchemaFieldDescription): string {
+  if ('fields' in described) return 'an object';
+  if (described.type === 'array') return 'a list';
+  return PLAIN_TYPES[described.type]?.what ?? 'something';
+}
+
+/** Whether a place may be left out but not be null, and has no words of its own for that. */
+function isNullRefused(described: SchemaFieldDescription): boolean {
+  return 'nullable' in described && !described.nullable && described.optional;
+}
+
 function nameOf(value: unknown): string {
+  if (value === null) return 'null';
   if (Array.isArray(value)) return 'a list';
   return typeof value === 'object' ? 'an object' : JSON.stringify(value).slice(0, 80);
 }
@@ -64,10 +77,12 @@ function expected(what: string, value: unknown, path: string): FieldRefusal[] {
 
 /**
  * What cannot be what the schema describes: fields it does not have (Yup would drop them without a word, and a typing
- * error with them), and lists or objects where text is expected (Yup would ask them for their text, whatever that is).
+ * error with them), lists or objects where text is expected (Yup would ask them for their text, whatever that is), and
+ * null where something is.
  */
 function wrongShapes(described: SchemaFieldDescription, value: unknown, path: string): FieldRefusal[] {
-  if (value === undefined || value === null) return [];
+  if (value === undefined) return [];
+  if (value === null) return isNullRefused(described) ? expected(wantedAt(described), value, path) : [];
   const plain = PLAIN_TYPES[described.type];
   if (plain) return plain.is.includes(typeof value) ? [] : expected(plain.what, value, path);
   if ('fields' in described) {
