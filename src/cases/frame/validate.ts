@@ -1,5 +1,6 @@
 import { ValidationError, type AnySchema, type SchemaFieldDescription } from 'yup';
 import { Blanker } from '@/core/text/secret-forms';
+import { nameOf, reasonOf, TYPE_WORDS } from './plain-words';
 import { refused, type FieldRefusal } from './refusal';
 
 /** Checks a body against its schema; throws a problem that names every field that was refused. */
@@ -36,43 +37,27 @@ function fieldProblems(error: ValidationError): FieldRefusal[] {
     const field = one.path ?? '';
     if (seen.has(field)) continue;
     seen.add(field);
-    problems.push({ field, message: one.message });
+    problems.push({ field, message: reasonOf(one) });
   }
   return problems;
 }
 
-const PLAIN_TYPES: Record<string, { what: string; is: readonly string[] }> = {
-  string: { what: 'text', is: ['string', 'number', 'boolean'] },
-  number: { what: 'a number', is: ['number', 'string'] },
-  boolean: { what: 'true or false', is: ['boolean', 'string'] },
-  date: { what: 'a date', is: ['string', 'number'] },
+/** What may come for a value of a type: what can be read as one. */
+const TAKEN_FOR: Readonly<Record<string, readonly string[]>> = {
+  string: ['string', 'number', 'boolean'],
+  number: ['number', 'string'],
+  boolean: ['boolean', 'string'],
+  date: ['string', 'number'],
 };
-
-/** What stands at a place, in words. */
-function wantedAt(described: SchemaFieldDescription): string {
-  if ('fields' in described) return 'an object';
-  if (described.type === 'array') return 'a list';
-  return PLAIN_TYPES[described.type]?.what ?? 'something';
-}
 
 /** Whether a place may be left out but not be null, and has no words of its own for that. */
 function isNullRefused(described: SchemaFieldDescription): boolean {
   return 'nullable' in described && !described.nullable && described.optional;
 }
 
-function nameOf(value: unknown): string {
-  if (value === null) return 'null';
-  if (Array.isArray(value)) return 'a list';
-  return typeof value === 'object' ? 'an object' : JSON.stringify(value).slice(0, 80);
-}
-
-function expected(what: string, value: unknown, path: string): FieldRefusal[] {
-  return [
-    {
-      field: path,
-      message: `Expected ${path === '' ? 'the body' : path} to be ${what}, got ${nameOf(value)}.`,
-    },
-  ];
+function expected(type: string, value: unknown, path: string): FieldRefusal[] {
+  const what = TYPE_WORDS[type] ?? 'something';
+  return [{ field: path, message: `Expected ${path || 'the body'} to be ${what}, got ${nameOf(value)}.` }];
 }
 
 /**
@@ -82,11 +67,12 @@ function expected(what: string, value: unknown, path: string): FieldRefusal[] {
  */
 function wrongShapes(described: SchemaFieldDescription, value: unknown, path: string): FieldRefusal[] {
   if (value === undefined) return [];
-  if (value === null) return isNullRefused(described) ? expected(wantedAt(described), value, path) : [];
-  const plain = PLAIN_TYPES[described.type];
-  if (plain) return plain.is.includes(typeof value) ? [] : expected(plain.what, value, path);
+  if (value === null) return isNullRefused(described) ? expected(described.type, value, path) : [];
+  const { type } = described;
+  const taken = TAKEN_FOR[type];
+  if (taken) return taken.includes(typeof value) ? [] : expected(type, value, path);
   if ('fields' in described) {
-    if (typeof value !== 'object' || Array.isArray(value)) return expected('an object', value, path);
+    if (typeof value !== 'object' || Array.isArray(value)) return expected(type, value, path);
     return Object.entries(value).flatMap(([name, inner]) => {
       const field = path === '' ? name : `${path}.${name}`;
       if (Object.hasOwn(described.fields, name)) return wrongShapes(described.fields[name]!, inner, field);
@@ -94,8 +80,8 @@ function wrongShapes(described: SchemaFieldDescription, value: unknown, path: st
       return [{ field, message: `Expected only ${names}; got ${name.slice(0, 80)}.` }];
     });
   }
-  if (described.type === 'array') {
-    if (!Array.isArray(value)) return expected('a list', value, path);
+  if (type === 'array') {
+    if (!Array.isArray(value)) return expected(type, value, path);
     const inner = 'innerType' in described ? described.innerType : undefined;
     if (!inner || Array.isArray(inner)) return [];
     return value.flatMap((item, i) => wrongShapes(inner, item, `${path}[${i}]`));

@@ -52,6 +52,10 @@ describe('what programs send', () => {
         asked += 1;
         if (status >= 500 && status !== 503)
           faults.push(`${route.method} ${path} ${JSON.stringify(one)}: ${status}`);
+        // The library has words of its own for what a schema says nothing of.
+        for (const { message } of (said as { errors?: { message: string }[] } | null)?.errors ?? [])
+          if (/must be|cannot be null|must have|field must/.test(message))
+            faults.push(`${route.method} ${path}: ${message}`);
         if (JSON.stringify(said).length > 60_000) faults.push(`${route.method} ${path}: a long answer`);
       }
     }
