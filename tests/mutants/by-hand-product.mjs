@@ -237,6 +237,13 @@ export const PRODUCT_CHANGES = [
     'const field = fields[name];',
     wired('api/strange-input'),
   ],
+  [
+    'whoever takes a trouble by a link is noted by what was not checked yet',
+    'src/cases/messages/taking.ts',
+    'name: asked.by, rights',
+    'name: (body as { by: string }).by, rights',
+    wired('messages/take-link'),
+  ],
 ].map(([what, file, from, to, tests, withPages]) => ({
   ...{ what, file, from, to, tests },
   withPages: withPages ?? !/^src\/(server|engine|site)\//.test(file),

@@ -2091,4 +2091,32 @@ export const CHANGES = [
     '!.address!;\n  const isKnown',
     unit('causes/group-sentences'),
   ],
+  [
+    'null is refused in the words of the library',
+    'src/cases/frame/validate.ts',
+    'return isNullRefused(described) ? expected(described.type, value, path) : [];',
+    'return [];',
+    unit('cases/refusals'),
+  ],
+  [
+    'what a schema has no words for is said in those of the library, with all that came',
+    'src/cases/frame/validate.ts',
+    'message: reasonOf(one)',
+    'message: one.message',
+    unit('cases/plain-words'),
+  ],
+  [
+    'a secret key that is missing is made anew in its own place',
+    'src/store/db/vault.ts',
+    '    makeKey(folder, newName());\n    return;',
+    '    makeKey(folder, KEY_FILE);\n    return;',
+    wired('store/vault'),
+  ],
+  [
+    'a wrong key that may be written over is not kept',
+    'src/store/db/vault.ts',
+    'if (!existsSync(copy)) copyFileSync(file, copy);',
+    '',
+    wired('store/vault'),
+  ],
 ].map(([what, file, from, to, tests]) => ({ what, file, from, to, tests }));
