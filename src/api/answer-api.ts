@@ -31,7 +31,8 @@ export async function answerApi(
   const own = ownEntry(OWN_ADDRESSES, id === '' ? lies(parts) : '/sessions/{id}');
   if (!own) return refuseElsewhere(request, lies(parts), context);
   if (request.method === 'OPTIONS') {
-    return new Response(null, { status: 204, headers: { allow: allowed(Object.keys(own)) } });
+    const headers = { allow: allowed(Object.keys(own)), 'cache-control': 'no-store' };
+    return new Response(null, { status: 204, headers });
   }
   const isHead = request.method === 'HEAD';
   const answers = ownEntry(own, isHead ? 'GET' : request.method);

@@ -21,6 +21,7 @@ describe('what is asked for under /api', () => {
   const ask = async (method: string, path: string) => {
     const request = new Request(`http://desk.test/api${path}`, { method });
     const answer = await answerApi(request, path.split('/').slice(1), context);
+    expect(answer.headers.get('cache-control'), `${method} ${path}`).toBe('no-store');
     const text = await answer.text();
     const { code } = (text === '' ? {} : JSON.parse(text)) as { code?: string };
     return { status: answer.status, code, allow: answer.headers.get('allow') };
