@@ -31,6 +31,7 @@ const DATABASE = [
   ),
   ...inRoom('messages', 'heard-table teller served-rooms waiting-for-an-answer'),
   ...inRoom('maintenance', 'series'),
+  ...inRoom('followers', 'kept-letters'),
   ...inRoom('api', 'live'),
 ];
 
@@ -73,7 +74,8 @@ const PIECES = {
   api: [of('server'), of('cases'), of('project'), ...WITHIN],
   engine: [...DATABASE, ...WITHIN, ...inRoom('engine', 'engine why-engine look-threads lost-key')],
   ...rooms('store', 'access db history maintenance'),
-  ...rooms('store', 'followers messages pages watches', [...DATABASE, ...WITHIN]),
+  'store/followers': [...DATABASE, ...inRoom('followers', 'following'), ...inRoom('front', 'public-told')],
+  ...rooms('store', 'messages pages watches', [...DATABASE, ...WITHIN]),
   ...rooms('views', 'history jobs maintenance messages outages overview pages settings troubles watch'),
 };
 
