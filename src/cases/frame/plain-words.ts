@@ -29,9 +29,10 @@ function boundText(word: string, bound: unknown, value: unknown): string {
 }
 
 function wishOf({ type, params = {} }: ValidationError): string {
-  const { value, originalValue, min, max, type: wanted } = params;
+  const { value, originalValue, min, max, values, type: wanted } = params;
   const got = nameOf(originalValue === undefined ? value : originalValue);
   if (type === 'typeError') return `to be ${TYPE_WORDS[String(wanted)] ?? 'something else'}, got ${got}`;
+  if (type === 'oneOf') return `to be one of ${String(values)}, got ${got}`;
   if (type === 'integer') return `to be a whole number, got ${got}`;
   if (type === 'min') return boundText('at least', min, value);
   if (type === 'max') return boundText('at most', max, value);

@@ -33,7 +33,7 @@ describe('what a schema has no words for', () => {
     [{ tags: [] }, 'Expected tags to have at least one item, got 0.'],
     [{ tags: ['a', 'b', 'c'] }, 'Expected tags to have at most 2 items, got 3.'],
     [{ tags: [null] }, 'Expected tags[0] to be something else, got null.'],
-    [{ side: 'aft' }, 'Expected side to be something else, got "aft".'],
+    [{ side: 'aft' }, 'Expected side to be one of port, starboard, got "aft".'],
   ])('is said in ours: %j', async (body, message) => {
     expect(await said(WORDLESS, body)).toEqual([message]);
   });
