@@ -27,7 +27,7 @@ const DATABASE = [
   ...inRoom('front', 'public-page self-telling copies'),
   ...inRoom(
     'views',
-    'large-desk small-desk cards outage-lines watch-view planned pages-of-desk jobs-views settings-views digests',
+    'large-desk small-desk cards outage-lines watch-view planned pages-of-desk jobs-views settings-views digests readings',
   ),
   ...inRoom('messages', 'heard-table teller served-rooms waiting-for-an-answer'),
   ...inRoom('maintenance', 'series'),
