@@ -15,8 +15,8 @@ function aptInstall(packages) {
 export function ensureTools() {
   const missing = [
     [CHROMIUM, 'chromium'],
-    // Without it all is tried with the other one.
-    ['/usr/bin/chromium-headless-shell', 'chromium-headless-shell'],
+    // Without it all is tried with the other one, and so it is where that was named.
+    ...(process.env.CHROMIUM_PATH ? [] : [['/usr/bin/chromium-headless-shell', 'chromium-headless-shell']]),
     [NGINX, 'nginx-light'],
   ].filter(([path]) => !existsSync(path));
   if (missing.length === 0) return;

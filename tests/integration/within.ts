@@ -149,7 +149,7 @@ export const HAS_PAGES = process.env['MUTANT_TESTS'] === undefined;
  * A product as it is shipped; where code is changed on purpose, one in this process: what was built would not be the
  * code that was changed.
  */
-export function startEither(env: Record<string, string> = {}): Promise<Within> {
+function startEither(env: Record<string, string> = {}): Promise<Within> {
   return HAS_PAGES ? startProduct({ env }) : startWithin(env);
 }
 

@@ -134,6 +134,9 @@ describe.skipIf(!existsSync(NGINX))('behind a real nginx', () => {
     };
     try {
       await answers(() => get(`${front}/healthz`));
+      // Pages of the desk ask for TLS from now on, as all that is answered does.
+      const desk = await get(`${front}/welcome`);
+      expect([desk.status, desk.headers['strict-transport-security']]).toEqual([200, 'max-age=31536000']);
       const { id } = await makeCheckin(product);
       const sections = [{ title: '', items: [{ watchIds: [id], label: 'Manifest' }] }];
       const page = {
