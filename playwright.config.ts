@@ -4,8 +4,8 @@ import { PAGES_ONLY } from './tests/e2e/browser';
 export default defineConfig({
   testDir: 'tests/e2e',
   outputDir: 'test-results',
-  // Each file starts a product of its own, and waits for it half of the time.
-  workers: 2,
+  // Each file starts a product of its own, and waits for it a third of the time: three files for two cores.
+  workers: 3,
   timeout: 120_000,
   expect: { timeout: 15_000 },
   retries: 0,

@@ -9,7 +9,7 @@ ensureInstalled();
 ensureBuilt();
 await build({
   ...forNode,
-  entryPoints: { bench: 'tests/bench/main.ts', bare: 'tests/bench/bare.ts' },
+  entryPoints: { bench: 'bench/main.ts', bare: 'bench/bare.ts' },
   absWorkingDir: root,
   outdir: 'dist',
 });

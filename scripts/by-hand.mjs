@@ -1,12 +1,12 @@
-// npm run mutants:by-hand [words …]: makes each change of tests/mutants/by-hand.mjs and by-hand-product.mjs in a copy, runs
+// npm run mutants:by-hand [words …]: makes each change of scripts/mutants/by-hand.mjs and by-hand-product.mjs in a copy, runs
 // the tests that have to notice it, and says which did not. With words, only the changes that have them in their name or
 // file; `--product` stands for all that are noticed by tests which start the product. It is built with the change: a minute
 // each.
 import { spawnSync } from 'node:child_process';
 import { cpSync, existsSync, mkdirSync, readFileSync, rmSync, symlinkSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
-import { CHANGES } from '../tests/mutants/by-hand.mjs';
-import { PRODUCT_CHANGES } from '../tests/mutants/by-hand-product.mjs';
+import { CHANGES } from './mutants/by-hand.mjs';
+import { PRODUCT_CHANGES } from './mutants/by-hand-product.mjs';
 import { ensureBuilt, ensureInstalled, root } from './ensure.mjs';
 
 const COPY = join(root, '.cache', 'by-hand');

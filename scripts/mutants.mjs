@@ -112,7 +112,7 @@ function runPiece(name, tests, { files, part }) {
   const before = files.length > 0 ? JSON.parse(readFileSync(report, 'utf8')) : { files: {} };
   const config = {
     testRunner: 'vitest',
-    vitest: { configFile: 'tests/mutants/vitest.config.ts' },
+    vitest: { configFile: 'scripts/mutants/vitest.config.ts' },
     mutate: [...mutateOf(name, { files, part }), '!src/store/migrations/**'],
     coverageAnalysis: 'perTest',
     concurrency: 2,
@@ -175,7 +175,7 @@ function writePage(results) {
     'piece on two cores, and is no part of `npm test`. What is tried goes by tests that start no product, or have one in their own',
     'process. Of those that take hours a part is tried: every so manieth strip of ten lines.',
     '',
-    'Beside them stand the changes of `tests/mutants/by-hand.mjs`: guards, bounds and promises that are taken away one by',
+    'Beside them stand the changes of `scripts/mutants/by-hand.mjs`: guards, bounds and promises that are taken away one by',
     'one (`npm run mutants:by-hand`). All of them have to be noticed.',
     '',
     '| piece | lines | changes | noticed | score | aim | tried on |',

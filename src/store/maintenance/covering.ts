@@ -65,11 +65,23 @@ export interface CoverageColumns {
   tag_ids: string;
 }
 
-export function coverageOf(row: CoverageColumns): Coverage {
+/** What a window and a row of them have in common. */
+interface PlannedRow extends CoverageColumns {
+  id: number;
+  title: string;
+  text: string;
+  announce_days: number;
+}
+
+export function plannedOf(row: PlannedRow) {
   return {
+    id: row.id,
+    title: row.title,
+    text: row.text,
     watchIds: JSON.parse(row.watch_ids) as number[],
     sectionIds: JSON.parse(row.section_ids) as number[],
     tagIds: JSON.parse(row.tag_ids) as number[],
+    announceDays: row.announce_days,
   };
 }
 

@@ -2,7 +2,7 @@ import { occurrencesOf, type Occurrence, type Recurrence } from '@/core/maintena
 import { DAY_MS } from '@/core/time/units';
 import type { Db } from '@/store/db/connection';
 import type { WindowSeriesRow } from '@/store/db/public-tables';
-import { coverageColumns, coverageOf, withCovered } from './covering';
+import { coverageColumns, plannedOf, withCovered } from './covering';
 import { saveNewWindow, type WindowPlan } from './windows';
 
 /** Maintenance that comes again and again. Its times are made as windows of their own, so far ahead. */
@@ -22,11 +22,7 @@ const MOST_AT_ONCE = 100;
 
 function seriesOf(row: WindowSeriesRow): Omit<WindowSeries, 'covers'> {
   return {
-    id: row.id,
-    title: row.title,
-    text: row.text,
-    ...coverageOf(row),
-    announceDays: row.announce_days,
+    ...plannedOf(row),
     rule: row.rule,
     zone: row.zone,
     first: row.first,

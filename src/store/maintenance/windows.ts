@@ -5,7 +5,7 @@ import { fetchWatchNames } from '@/store/watches/watch-facts';
 import { turnTo, type ListPage } from '@/store/db/list-page';
 import type { WindowRow } from '@/store/db/public-tables';
 import { fetchRoutesAbout } from '@/store/messages/routes-about';
-import { coverageColumns, coverageOf, withCovered, type Coverage } from './covering';
+import { coverageColumns, plannedOf, withCovered, type Coverage } from './covering';
 
 /** So many days ahead the public is told where nothing else is said. */
 export const USUAL_ANNOUNCE_DAYS = 7;
@@ -39,11 +39,7 @@ export type NewWindow = Pick<MaintenanceWindow, 'title' | 'watchIds' | 'begins' 
 
 function windowOf(row: WindowRow): Omit<MaintenanceWindow, 'covers'> {
   return {
-    id: row.id,
-    title: row.title,
-    text: row.text,
-    ...coverageOf(row),
-    announceDays: row.announce_days,
+    ...plannedOf(row),
     begins: row.begins,
     ends: row.ends,
     madeAt: row.made_at,

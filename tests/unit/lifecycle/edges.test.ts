@@ -126,23 +126,13 @@ describe('a job, at its edges', () => {
   });
 
   it('that runs too long is down as of its limit, and was late before where it was due before', () => {
-    const over = live(JOB, [
-      report(0),
-      report(50 * MINUTE, 'begun'),
-      tick(70 * MINUTE),
-      tick(70 * MINUTE + 1),
-    ]);
-    expect(over.events.find((one) => one.type === 'outage-began')).toMatchObject({
+    const begunAfter = (ms: number) =>
+      live(JOB, [report(0), report(ms, 'begun'), tick(ms + 20 * MINUTE), tick(ms + 20 * MINUTE + 1)]);
+    expect(begunAfter(50 * MINUTE).events.find((one) => one.type === 'outage-began')).toMatchObject({
       began: T0 + 70 * MINUTE,
       cause: 'checkin.unfinished',
     });
-    const early = live(JOB, [
-      report(0),
-      report(30 * MINUTE, 'begun'),
-      tick(50 * MINUTE),
-      tick(50 * MINUTE + 1),
-    ]);
-    expect(early.events.find((one) => one.type === 'outage-began')).toMatchObject({
+    expect(begunAfter(30 * MINUTE).events.find((one) => one.type === 'outage-began')).toMatchObject({
       began: T0 + 50 * MINUTE,
       noticed: T0 + 50 * MINUTE + 1,
       cause: 'checkin.overlong',

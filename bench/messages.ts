@@ -2,8 +2,8 @@ import { NO_HOUSE } from '@/channels/frame/house';
 import { Dispatcher } from '@/engine/messages/dispatcher';
 import { openVault } from '@/store/db/vault';
 import { saveNewChannel } from '@/store/messages/channels';
-import { tempStore } from '../integration/helpers';
-import { sayTo } from '../integration/say-to';
+import { tempStore } from '../tests/integration/helpers';
+import { sayTo } from '../tests/integration/say-to';
 import { startBare } from './load';
 import type { BenchTable } from './table';
 

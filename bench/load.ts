@@ -1,7 +1,7 @@
 import { spawn, type ChildProcess } from 'node:child_process';
 import http from 'node:http';
 import { join } from 'node:path';
-import { ROOT } from '../integration/helpers';
+import { ROOT } from '../tests/integration/helpers';
 
 export interface Bare {
   port: number;

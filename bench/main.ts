@@ -13,7 +13,7 @@ import {
   tempStore,
   webConfig,
   type Product,
-} from '../integration/helpers';
+} from '../tests/integration/helpers';
 import { writeLock } from './locks';
 import { requestsPerSecond, startBare } from './load';
 import { beside } from './beside';

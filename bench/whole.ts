@@ -4,10 +4,17 @@ import type { Knex } from 'knex';
 import { saveNewPage } from '@/store/pages/pages';
 import { withRawConnection } from '@/store/db/connection';
 import { openStore } from '@/store/db/open';
-import { makeWatch, startProduct, tempStore, until, webConfig, type Product } from '../integration/helpers';
+import {
+  makeWatch,
+  startProduct,
+  tempStore,
+  until,
+  webConfig,
+  type Product,
+} from '../tests/integration/helpers';
+import { line, pageContent } from '../tests/integration/pages';
+import { startSignedIn } from '../tests/integration/signed-in';
 import { startBare } from './load';
-import { line, pageContent } from '../integration/pages';
-import { startSignedIn } from '../integration/signed-in';
 import type { BenchTable } from './table';
 
 const DAY_MS = 86_400_000;

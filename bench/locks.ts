@@ -2,7 +2,7 @@ import { join } from 'node:path';
 import Database from 'better-sqlite3';
 import type { Knex } from 'knex';
 import { withRawConnection } from '@/store/db/connection';
-import { makeWatch, startProduct, tempStore, webConfig } from '../integration/helpers';
+import { makeWatch, startProduct, tempStore, webConfig } from '../tests/integration/helpers';
 import { startBare } from './load';
 import type { BenchTable } from './table';
 

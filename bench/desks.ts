@@ -1,7 +1,7 @@
 import http from 'node:http';
 import { later, Pacer } from '@/ui/live/refresh-pace';
 import { ChangesOfDesk } from '@/ui/overview/changes-of-desk';
-import type { Product } from '../integration/helpers';
+import type { Product } from '../tests/integration/helpers';
 import type { BenchTable } from './table';
 
 const DESKS = 8;

@@ -2,11 +2,11 @@ import { join } from 'node:path';
 import type { Knex } from 'knex';
 import type { Engine } from '@/engine/engine';
 import { offsetOf } from '@/core/schedule/schedule';
-import { makeWatch, ROOT, tempStore, webConfig, type TempStore } from '../integration/helpers';
+import { makeWatch, ROOT, tempStore, webConfig, type TempStore } from '../tests/integration/helpers';
 import { saveNewChannel } from '@/store/messages/channels';
 import { freshRequestsPerSecond, startBare } from './load';
 import type { BenchTable } from './table';
-import { engineOn as buildEngine } from '../integration/engine-on';
+import { engineOn as buildEngine } from '../tests/integration/engine-on';
 
 const CONNECTIONS = 64;
 const LOOK_SECONDS = 12;

@@ -14,10 +14,10 @@ import {
   until,
   webConfig,
   type Product,
-} from '../integration/helpers';
+} from '../tests/integration/helpers';
 import { startBare } from './load';
 import { eightDesks } from './desks';
-import { startSignedIn } from '../integration/signed-in';
+import { startSignedIn } from '../tests/integration/signed-in';
 import type { BenchTable } from './table';
 
 const DAY_MS = 86_400_000;
