@@ -45,6 +45,27 @@ export const CHANGES = [
     unit('channels/webhook'),
   ],
   [
+    'routes lose the watches of a section that is called otherwise',
+    'src/cases/sections/sections.ts',
+    "await saveRenamed(trx, 'sections', section.name, name);",
+    '',
+    wired('messages/renamed'),
+  ],
+  [
+    'the engine goes by the old names of sections',
+    'src/engine/handlers.ts',
+    'const rerouted = renamed ? teller.changed() : null;',
+    'const rerouted = null;',
+    wired('messages/renamed'),
+  ],
+  [
+    'a tag that was deleted is gone by until the next start',
+    'src/cases/sections/tags.ts',
+    '    afterwards(() => tellEngine(world, ids));\n  },',
+    '  },',
+    wired('messages/renamed'),
+  ],
+  [
     'a name begins a line of its own',
     'src/engine/messages/hand-over.ts',
     'lines: [...instead, ...said.lines].map(oneLine),',

@@ -143,11 +143,14 @@ export function makeHandlers(parts: Parts): Handlers {
       await line.load();
       return { out: await line.isOut() };
     },
-    watchesChanged: async ({ watchIds }) => {
+    watchesChanged: async ({ watchIds, renamed = false }) => {
       const before = new Map(watchIds.map((id) => [id, registry.get(id)?.watch]));
       const registered = await registry.reload(watchIds);
+      // Watches and routes know the new name at the same moment: nothing falls between the two.
+      const rerouted = renamed ? teller.changed() : null;
       // What maintenance is for may be all of a section, or all with a tag.
       await housekeeping.loadWindows();
+      await rerouted;
       teller.wake();
       const states = watchIds.map((id, i) => takeOver(parts, id, before.get(id), registered[i] ?? null));
       await registry.flush();

@@ -11,7 +11,9 @@ import {
   saveWatchOrder,
   type Section,
 } from '@/store/watches/sections';
+import { saveRenamed } from '@/store/watches/renamed';
 import { fetchNamedInSection, type NamedWatch } from '@/store/watches/watches';
+import { deletes } from '@/cases/frame/deletes';
 import { byId } from '@/cases/frame/find';
 import { asks, changes } from '@/cases/frame/use-case';
 import { withoutReadOnly } from '@/cases/frame/read-only';
@@ -69,29 +71,28 @@ export const changeSection = changes(
   'operate',
   async (input: SectionChange) => ({ ...input, ...(await named(input)) }),
   async ({ trx, about, afterwards, world }, { id, name, expected }): Promise<Section> => {
-    refuseChanged(expected, sectionVersion(await found(trx, id)), 'this section');
+    const section = await found(trx, id);
+    refuseChanged(expected, sectionVersion(section), 'this section');
     refuseTwice(name, await fetchSections(trx), id);
     await saveSectionName(trx, id, name);
+    await saveRenamed(trx, 'sections', section.name, name);
     about({ kind: 'section', id, name });
-    // What is set for a section is known by its name.
-    afterwards(world.forgetKeys);
+    const ids = await fetchIdsInSection(trx, id);
+    afterwards(() => tellEngine(world, ids, { renamed: true }));
     return found(trx, id);
   },
 );
 
-export const deleteSection = changes(
-  'deleteSection',
-  'operate',
-  (input: { id: number; expected: Expected }) => input,
-  async ({ trx, about, afterwards, world }, { id, expected }): Promise<void> => {
-    const section = await found(trx, id);
-    refuseChanged(expected, sectionVersion(section), 'this section');
-    const ids = await fetchIdsInSection(trx, id);
-    await deleteKept(trx, id);
-    about({ kind: 'section', id, name: section.name });
+export const deleteSection = deletes('deleteSection', 'operate', {
+  find: found,
+  version: sectionVersion,
+  called: () => 'this section',
+  remove: deleteKept,
+  touched: ({ about, afterwards, world }, { id, name }, ids) => {
+    about({ kind: 'section', id, name });
     afterwards(() => tellEngine(world, ids));
   },
-);
+});
 
 const ordered = ({ body }: { body: unknown }) => validateBody<{ ids: number[] }>(orderSchema, body);
 

@@ -9,11 +9,13 @@ import {
 } from '@/store/watches/filters';
 import {
   deleteTag as deleteKeptTag,
+  fetchIdsWithTag,
   fetchTags,
   saveNewTag,
   saveTag,
   type CountedTag,
 } from '@/store/watches/tags';
+import { saveRenamed } from '@/store/watches/renamed';
 import { byId } from '@/cases/frame/find';
 import { withoutReadOnly } from '@/cases/frame/read-only';
 import { refuseTwice } from '@/cases/frame/unique';
@@ -22,6 +24,7 @@ import { validateBody } from '@/cases/frame/validate';
 import { refuseChanged, versionOf, type Expected } from '@/cases/frame/version';
 import { keptFilterSchema, tagSchema } from '@/cases/schemas/shared';
 import { deletes } from '@/cases/frame/deletes';
+import { tellEngine } from '@/cases/watches/around';
 
 interface TagBody {
   name: string;
@@ -57,7 +60,7 @@ export const changeTag = changes(
   'changeTag',
   'operate',
   asIs<{ id: number; body: object; expected: Expected }>,
-  async ({ trx, about }, { id, body, expected }): Promise<CountedTag> => {
+  async ({ trx, about, afterwards, world }, { id, body, expected }): Promise<CountedTag> => {
     const tag = await foundTag(trx, id);
     refuseChanged(expected, tagVersion(tag), 'this tag');
     const { name, colour } = tag;
@@ -68,7 +71,10 @@ export const changeTag = changes(
     });
     refuseTwice(change.name, await fetchTags(trx), id);
     await saveTag(trx, id, { name: change.name, colour: change.colour ?? colour });
+    await saveRenamed(trx, 'tags', name, change.name);
     about({ kind: 'tag', id, name: change.name });
+    const ids = await fetchIdsWithTag(trx, id);
+    if (change.name !== name) afterwards(() => tellEngine(world, ids, { renamed: true }));
     return foundTag(trx, id);
   },
 );
@@ -78,7 +84,10 @@ export const deleteTag = deletes('deleteTag', 'operate', {
   version: tagVersion,
   called: () => 'this tag',
   remove: deleteKeptTag,
-  touched: ({ about }, { id, name }) => about({ kind: 'tag', id, name }),
+  touched: ({ about, afterwards, world }, { id, name }, ids) => {
+    about({ kind: 'tag', id, name });
+    afterwards(() => tellEngine(world, ids));
+  },
 });
 
 export const listFilters = asks('listFilters', 'look', ({ db }): Promise<KeptFilter[]> => fetchFilters(db));

@@ -44,11 +44,15 @@ export async function likeWatch(db: Db, id: number | undefined): Promise<WatchWi
   return id === undefined ? null : fetchWatch(db, id);
 }
 
-/** Tells the engine; while it is away the change waits in the database for its return. */
-export async function tellEngine({ forgetKeys, engine }: World, watchIds: readonly number[]): Promise<void> {
+/** Tells the engine, and with `renamed` that routes choose them by another name; while it is away the change waits in the database for its return. */
+export async function tellEngine(
+  { forgetKeys, engine }: World,
+  watchIds: readonly number[],
+  { renamed = false } = {},
+): Promise<void> {
   await forgetKeys();
-  if (watchIds.length === 0) return;
-  await engine.call('watchesChanged', { watchIds: [...watchIds] }).catch(() => undefined);
+  if (watchIds.length === 0 && !renamed) return;
+  await engine.call('watchesChanged', { watchIds: [...watchIds], renamed }).catch(() => undefined);
 }
 
 /** The mark of what is set on a watch; what is found out about it does not count. */

@@ -36,8 +36,11 @@ export interface EngineCalls {
     ask: { kind: string; field: string; settings: object };
     answer: { found: Found[] } | { problem: string };
   };
-  /** Watches were made, changed, paused or deleted; answers the states they are in, null for those that are gone. */
-  watchesChanged: { ask: { watchIds: number[] }; answer: { states: (State | null)[] } };
+  /**
+   * Watches were made, changed, paused or deleted, or what routes choose them by is called otherwise; answers the states
+   * they are in, null for those that are gone.
+   */
+  watchesChanged: { ask: { watchIds: number[]; renamed?: boolean }; answer: { states: (State | null)[] } };
   /** Reports were committed to the inbox. */
   inbox: { ask: Record<string, never>; answer: Record<string, never> };
   /** Channels were connected, changed, or sent to rest. */

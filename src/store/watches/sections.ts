@@ -64,9 +64,11 @@ export function fetchIdsInSection(db: Db, id: number): Promise<number[]> {
   return db('watches').where({ section_id: id }).whereNull('deleted_at').pluck('id');
 }
 
-/** Deletes a section with its settings; its watches stay, without a section. */
-export async function deleteSection(db: Db, id: number): Promise<void> {
+/** Deletes a section with its settings; its watches stay, without a section, and are answered. */
+export async function deleteSection(db: Db, id: number): Promise<number[]> {
+  const ids = await fetchIdsInSection(db, id);
   await db('sections').where({ id }).delete();
+  return ids;
 }
 
 /** Puts sections into the order of their ids; those that are not named stay behind them. */

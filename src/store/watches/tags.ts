@@ -84,7 +84,14 @@ export async function saveTag(db: Db, id: number, tag: { name: string; colour: T
   await db('tags').where({ id }).update({ name: tag.name, colour: tag.colour });
 }
 
-/** Deletes a tag; the watches that carried it stay. */
-export async function deleteTag(db: Db, id: number): Promise<void> {
+/** The watches that carry a tag. */
+export function fetchIdsWithTag(db: Db, id: number): Promise<number[]> {
+  return db('watch_tags').where({ tag_id: id }).pluck('watch_id');
+}
+
+/** Deletes a tag; the watches that carried it stay, and are answered. */
+export async function deleteTag(db: Db, id: number): Promise<number[]> {
+  const ids = await fetchIdsWithTag(db, id);
   await db('tags').where({ id }).delete();
+  return ids;
 }

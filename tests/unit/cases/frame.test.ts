@@ -143,7 +143,7 @@ describe('one thing that can be done', () => {
   it('deletes what is as it was read, and nothing else', async () => {
     let there = { id: 4, name: 'Quay' };
     const removed: number[] = [];
-    const deleteQuay = deletes<typeof there>('deleteQuay', 'operate', {
+    const deleteQuay = deletes<typeof there, number>('deleteQuay', 'operate', {
       find: async () => there,
       version: versionOf,
       called: ({ name }) => `“${name}”`,
