@@ -90,6 +90,9 @@ async function look(page: Page, what: string): Promise<void> {
   await page.emulateMedia({ colorScheme: 'light' });
 }
 
+/** By how many pixels a page is wider than its window. */
+const beyond = (page: Page) => page.evaluate(() => document.documentElement.scrollWidth - window.innerWidth);
+
 /** One screen in each form: by day, by night, on a phone. */
 async function lookAt(page: Page, base: string, place: string): Promise<void> {
   await page.setViewportSize({ width: 1280, height: 800 });
@@ -97,8 +100,7 @@ async function lookAt(page: Page, base: string, place: string): Promise<void> {
   await page.getByRole('heading', { level: 1 }).waitFor();
   await look(page, place);
   await page.setViewportSize({ width: 390, height: 844 });
-  const beyond = () => page.evaluate(() => document.documentElement.scrollWidth - window.innerWidth);
-  await expect.poll(beyond, { message: `${place} on a phone` }).toBeLessThanOrEqual(0);
+  await expect.poll(() => beyond(page), { message: `${place} on a phone` }).toBeLessThanOrEqual(0);
 }
 
 // By its name the first: it takes the longest, and is not to be waited for by itself at the end.
@@ -144,6 +146,37 @@ test.describe.serial('every screen', () => {
       await link.click();
       await expect(link).toHaveAttribute('aria-current', 'page');
       await expect(link).toBeInViewport({ ratio: 1 });
+    }
+    await page.context().close();
+  });
+
+  test('fits a phone though every name is one long word', async ({ browser }) => {
+    const long = 'W'.repeat(75);
+    for (const [list, name] of [
+      ['watches', 'name'],
+      ['sections', 'name'],
+      ['channels', 'name'],
+      ['routes', 'name'],
+      ['pages', 'title'],
+      ['incidents', 'title'],
+      ['windows', 'title'],
+    ] as const) {
+      const headers = { authorization: `Bearer ${demo.token}`, 'content-type': 'application/json' };
+      const address = `${demo.base}/api/v1/${list}`;
+      for (const { id } of (await (await fetch(address, { headers })).json()) as { id: number }[]) {
+        const body = JSON.stringify({ [name]: `${id} ${long}` });
+        const { status } = await fetch(`${address}/${id}`, { method: 'PATCH', headers, body });
+        expect(status, `${list} ${id}`).toBe(200);
+      }
+    }
+    const page = await signIn(browser, demo.base, { viewport: { width: 390, height: 844 } });
+    for (const place of [
+      ...['/', `/watches/${demo.bookingId}`, '/sections', '/jobs', '/outages', '/messages'],
+      ...['/messages/routes/1', '/maintenance/1', '/pages/1/followers', '/incidents/1', '/p/ferries/'],
+    ]) {
+      await page.goto(demo.base + place);
+      await expect(page.getByText(long).first(), place).toBeAttached();
+      expect(await beyond(page), place).toBeLessThanOrEqual(0);
     }
     await page.context().close();
   });

@@ -124,7 +124,7 @@ export function SideBySide(props: SideBySideProps) {
             return share < 0.02 || share > 0.95 ? null : (
               <span
                 key={tick.at}
-                className="figures absolute -translate-x-1/2 text-[0.7812rem]"
+                className="figures absolute -translate-x-1/2 text-[0.7812rem] whitespace-nowrap"
                 style={{ left: `${share * 100}%` }}
               >
                 {tick.label}

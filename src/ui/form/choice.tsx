@@ -18,7 +18,7 @@ export function Choice({ label, options }: ChoiceProps) {
           href={option.href}
           scroll={false}
           aria-current={option.chosen ? 'true' : undefined}
-          className="aria-[current]:bg-button aria-[current]:text-button-ink text-muted rounded-md px-2.5 py-0.5 aria-[current]:font-semibold"
+          className="aria-[current]:bg-button aria-[current]:text-button-ink text-muted rounded-md px-2.5 py-0.5 [overflow-wrap:break-word] aria-[current]:font-semibold"
         >
           {option.text}
         </Link>

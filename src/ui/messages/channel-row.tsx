@@ -46,7 +46,7 @@ export function ChannelRow({ id, name, title, shown, enabled, fallback, leaves }
   };
   return (
     <li className="border-rule flex flex-wrap items-center gap-x-3 gap-y-2 border-t py-2.5">
-      <div className="min-w-0 flex-1">
+      <div className="min-w-0 flex-1 basis-56">
         <p className="font-semibold">{name}</p>
         <p className="text-muted truncate text-[0.8438rem]">
           {title}: {shown}

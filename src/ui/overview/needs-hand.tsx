@@ -16,7 +16,7 @@ function Title({ card, now }: { card: OverviewCard; now: number }) {
       <h2 className="font-sans text-base font-semibold">
         <Link href={`/watches/${card.id}`}>{card.name}</Link>
       </h2>
-      <span className={`figures ml-auto text-[0.8438rem] ${stateTextClass(card.state)}`}>
+      <span className={`figures ml-auto shrink-0 text-[0.8438rem] ${stateTextClass(card.state)}`}>
         {stateWords(card.state, card.warned)} <Ago since={card.since} now={now} />
       </span>
     </div>

@@ -110,7 +110,7 @@ function OneSection({ section, others, handle, onOrder }: OneSectionProps) {
           <button
             type="button"
             aria-expanded={open}
-            className="flex min-h-9 min-w-0 items-center gap-1.5 text-left"
+            className="flex min-h-9 min-w-0 items-center gap-1.5 text-left [overflow-wrap:anywhere]"
             onClick={() => setOpen(!open)}
           >
             <Chevron size={16} aria-hidden className="text-muted shrink-0" />

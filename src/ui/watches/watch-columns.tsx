@@ -58,7 +58,13 @@ const COLUMNS: readonly WatchColumn[] = [
     cell: (row) => <span title={row.target}>{row.target}</span>,
   },
   {
-    ...{ id: 'section', title: 'section', sort: null, className: 'pr-3 max-sm:hidden', usual: true },
+    ...{
+      id: 'section',
+      title: 'section',
+      sort: null,
+      className: 'max-w-56 truncate pr-3 max-sm:hidden',
+      usual: true,
+    },
     cell: (row) => row.section,
   },
   {

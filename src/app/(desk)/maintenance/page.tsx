@@ -48,7 +48,7 @@ export default async function Maintenance({ searchParams }: { searchParams: Prom
   return (
     <div className="flex flex-col gap-5">
       <div className="flex flex-wrap items-start gap-3">
-        <div className="flex-1">
+        <div className="min-w-0 flex-1 basis-72">
           <h1>{sentenceOf(view.running.length, view.coming.length)}</h1>
           <p className="text-muted mt-1.5">
             Meanwhile nobody is told of trouble and no downtime counts. Public pages announce it ahead.

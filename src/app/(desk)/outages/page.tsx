@@ -42,7 +42,7 @@ export default async function Outages({ searchParams }: { searchParams: Promise<
     <div className="flex flex-col gap-5">
       <Live source="/live" readAt={now} watchId={watch?.id} />
       <div className="flex flex-wrap items-start gap-3">
-        <div className="flex-1">
+        <div className="min-w-0 flex-1 basis-72">
           <h1>{sentenceOf(open, watch?.name ?? null)}</h1>
           {all > 0 && (
             <p className="text-muted mt-1.5">

@@ -48,7 +48,7 @@ export default async function Pages() {
               key={page.id}
               className="border-rule flex flex-wrap items-center gap-3 border-t py-3 first:border-t-0"
             >
-              <div className="flex-1">
+              <div className="min-w-0 flex-1 basis-64">
                 <Link href={`/pages/${page.id}`} className="font-semibold">
                   {page.title}
                 </Link>

@@ -43,7 +43,7 @@ export default async function IncidentPage({ params }: { params: Promise<{ id: s
   return (
     <div className="flex flex-col gap-5">
       <div className="flex flex-wrap items-start gap-3">
-        <div className="flex-1">
+        <div className="min-w-0 flex-1 basis-72">
           <h1>{title}</h1>
           <p className="text-muted mt-1.5">
             {kind === 'incident' ? 'Since ' : 'A notice that begins '}

@@ -22,7 +22,7 @@ export default async function ChangeMaintenance({ params }: { params: Promise<{ 
   return (
     <div className="flex flex-col gap-5">
       <div className="flex flex-wrap items-start gap-3">
-        <div className="flex-1">
+        <div className="min-w-0 flex-1 basis-72">
           <Crumbs to={[MAINTENANCE]} />
           <h1>
             {title}

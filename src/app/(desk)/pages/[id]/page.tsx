@@ -31,7 +31,7 @@ export default async function ManagePage({ params }: { params: Promise<{ id: str
   return (
     <div className="flex flex-col gap-5">
       <div className="flex flex-wrap items-start gap-3">
-        <div className="flex-1">
+        <div className="min-w-0 flex-1 basis-72">
           <h1>{!open ? 'No incident is open.' : `${page.title} tells of trouble.`}</h1>
           <p className="text-muted mt-1.5">
             {page.title} · {pageAddress('', page)} · {AUDIENCE_WORDS[page.audience]}

@@ -67,7 +67,7 @@ export default async function Followers({ params, searchParams }: FollowersProps
   return (
     <div className="flex flex-col gap-5">
       <div className="flex flex-wrap items-start gap-3">
-        <div className="flex-1">
+        <div className="min-w-0 flex-1 basis-72">
           <Crumbs to={[{ href: `/pages/${page.id}`, text: page.title }]} />
           <h1>{sentence(view)}</h1>
           <HowSent view={view} perHour={page.follow?.perHour ?? null} pageId={page.id} />

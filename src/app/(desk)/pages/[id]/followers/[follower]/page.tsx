@@ -56,7 +56,7 @@ export default async function FollowerPage({
   return (
     <div className="flex max-w-4xl flex-col gap-5">
       <div className="flex flex-wrap items-start gap-3">
-        <div className="min-w-0 flex-1">
+        <div className="min-w-0 flex-1 basis-72">
           <Crumbs
             to={[
               { href: `/pages/${page.id}`, text: page.title },
