@@ -1,6 +1,6 @@
 // npm run demo: installs, builds, fills ninety days of demo data, starts the product and its stand-ins.
 import { spawn, spawnSync } from 'node:child_process';
-import { rmSync } from 'node:fs';
+import { existsSync, rmSync } from 'node:fs';
 import { join } from 'node:path';
 import { ensureBuilt, ensureInstalled, root } from './ensure.mjs';
 
@@ -47,12 +47,25 @@ const env = {
 ensureInstalled();
 ensureBuilt();
 
-console.log(`Filling ninety days of Tern Island Ferries into ${dataFolder} …`);
-if (!process.env.LANTERN_DATA) rmSync(dataFolder, { recursive: true, force: true });
 const bare = { ...env };
 delete bare.NODE_EXTRA_CA_CERTS;
-const filled = spawnSync(process.execPath, [join(root, 'dist', 'demo.js')], { stdio: 'inherit', env: bare });
-if (filled.status !== 0) process.exit(filled.status ?? 1);
+if (!process.env.LANTERN_DATA) rmSync(dataFolder, { recursive: true, force: true });
+// What the demo writes last: a folder that has it was filled, one that has other data is somebody's own.
+if (existsSync(env.STANDIN_JOBS)) {
+  console.log(`Going on with what an earlier demo filled into ${dataFolder}.`);
+} else if (existsSync(join(dataFolder, 'lantern.db'))) {
+  console.error(
+    `Expected LANTERN_DATA to be an empty folder, or one that a demo has filled; ${dataFolder} has data of its own. It was left as it is.`,
+  );
+  process.exit(1);
+} else {
+  console.log(`Filling ninety days of Tern Island Ferries into ${dataFolder} …`);
+  const filled = spawnSync(process.execPath, [join(root, 'dist', 'demo.js')], {
+    stdio: 'inherit',
+    env: bare,
+  });
+  if (filled.status !== 0) process.exit(filled.status ?? 1);
+}
 
 // Groups of their own: Ctrl-C comes to this process, which ends them in order.
 const harbour = spawn(process.execPath, [join(root, 'dist', 'standins.js')], {
