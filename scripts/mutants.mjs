@@ -92,12 +92,11 @@ function stripsOf(name, part) {
     .filter((entry) => entry.isFile() && entry.name.endsWith('.ts'))
     .map((entry) => relative(root, join(entry.parentPath, entry.name)))
     .sort();
-  return files.flatMap((file, place) => {
-    const strips = Math.ceil(readFileSync(join(root, file), 'utf8').split('\n').length / STRIP_LINES);
-    return Array.from({ length: strips }, (_, strip) => strip)
-      .filter((strip) => (strip + place) % part === 0)
-      .map((strip) => `${file}:${strip * STRIP_LINES + 1}-${(strip + 1) * STRIP_LINES}`);
+  const strips = files.flatMap((file) => {
+    const count = Math.ceil(readFileSync(join(root, file), 'utf8').split('\n').length / STRIP_LINES);
+    return Array.from({ length: count }, (_, i) => `${file}:${i * STRIP_LINES + 1}-${(i + 1) * STRIP_LINES}`);
   });
+  return strips.filter((_, place) => place % part === 0);
 }
 
 function mutateOf(name, { files, part }) {

@@ -152,7 +152,10 @@ describe('looks in threads', () => {
     // It has begun: looks of a thread that dies before that are carried out here.
     expect((await pool.look(watch(3, '/'))).verdict).toBe('fine');
     const both = await Promise.all([pool.look(watch(1, '/')), pool.look(watch(2, '/'))]);
-    expect(both.map((finding) => finding.cause)).toEqual(['look.broken', 'look.broken']);
+    const reason = 'the thread that carried it out is gone';
+    const broken = { verdict: 'failed', cause: 'look.broken', detail: { reason } };
+    expect(both).toMatchObject([broken, broken]);
+    for (const { at, ms } of both) expect(at + ms).toBeLessThanOrEqual(Date.now());
     expect(errors).toEqual(['A thread that carries out looks is gone: a mast broke']);
     expect((await pool.look(watch(1, '/'))).verdict).toBe('fine');
     expect(here).toBe(0);

@@ -119,17 +119,25 @@ describe('what the engine keeps in memory until it is written', () => {
 
   it('does not grow without end: findings are let go of, what happened is not', async () => {
     faulty.refuse(FULL);
+    const job = await makeWatch(store.db, periodConfig(86_400, 10), { createdAt: T0 });
+    await registry.reload([job]);
+    const note = { at: T0 + 1, kind: 'note', code: null, run: null } as never;
+    registry.apply(job, { type: 'report', report: note }, { reportId: 7 });
     // That it came up is told to nobody, and is part of its history all the same.
     finding(1);
     for (let i = 2; i < 50_010; i += 1) finding(i);
     finding(50_010, 'failed');
     await registry.flush();
+    const { pending } = registry as unknown as { pending: unknown[] };
+    expect(pending).toHaveLength(3);
     faulty.refuse(null);
     await registry.flush();
     expect(await kept()).toEqual([]);
     expect(await fetchOutages(store.db, { watchId })).toHaveLength(1);
     const kinds = await store.db('stretches').where({ watch_id: watchId }).orderBy('began').pluck('kind');
     expect(kinds).toEqual(['waiting', 'up', 'down']);
+    const cursor = await store.db('settings').where({ key: 'report_cursor' }).first('value');
+    expect(cursor).toEqual({ value: '7' });
   }, 60_000);
 
   it('keeps of a job what it reported up to where, whatever is let go of', async () => {
