@@ -45,6 +45,20 @@ export const CHANGES = [
     unit('channels/webhook'),
   ],
   [
+    'a page that goes by another name is lost to all links',
+    'src/store/pages/pages.ts',
+    "await db('former_slugs').insert({ slug: before.slug, page_id: id });",
+    '',
+    wired('front/public-site'),
+  ],
+  [
+    'a page with a secret link is found by a name of old without it',
+    'src/server/site/page-index.ts',
+    "return given === (audience === 'link' ? secret : null) ? entry : null;",
+    'return entry;',
+    wired('front/public-site'),
+  ],
+  [
     'routes lose the watches of a section that is called otherwise',
     'src/cases/sections/sections.ts',
     "await saveRenamed(trx, 'sections', section.name, name);",

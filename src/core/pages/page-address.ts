@@ -5,10 +5,15 @@ interface Addressed extends Pick<PageSettings, 'audience' | 'host'> {
   secret: string | null;
 }
 
+/** By which it is found below /p/: with its secret where it has one. */
+export function pageName({ slug, audience, secret }: Omit<Addressed, 'host'>): string {
+  return audience === 'link' && secret !== null ? `${slug}.${secret}` : slug;
+}
+
 /** Where those a page is for find it: by a name of its own, or below the desk's; with its secret where it has one. */
-export function pageAddress(base: string, { slug, audience, secret, host }: Addressed): string {
-  if (host !== null) return `${base.startsWith('https:') ? 'https' : 'http'}://${host}/`;
-  return `${base}/p/${audience === 'link' && secret !== null ? `${slug}.${secret}` : slug}/`;
+export function pageAddress(base: string, page: Addressed): string {
+  if (page.host !== null) return `${base.startsWith('https:') ? 'https' : 'http'}://${page.host}/`;
+  return `${base}/p/${pageName(page)}/`;
 }
 
 export const AUDIENCE_WORDS: Readonly<Record<Audience, string>> = {

@@ -1,5 +1,5 @@
 import type { Knex } from 'knex';
-import { fetchPages, type Page } from '@/store/pages/pages';
+import { fetchFormerSlugs, fetchPages, type Page } from '@/store/pages/pages';
 import { fetchShownIds } from '@/store/pages/shown';
 
 /** A page, the watches it shows, and when anything on it last changed, by the clock nobody sets. */
@@ -20,6 +20,8 @@ const LOOK_AGAIN_MS = 10_000;
  */
 export class PageIndex {
   private pages: Promise<Map<number, IndexedPage>> | null = null;
+  /** The ids of pages, by where they were before. */
+  private former: ReadonlyMap<string, number> = new Map();
   private readAt = -Infinity;
   private readonly startedAt: number;
   private plansChangedAt: number;
@@ -42,6 +44,7 @@ export class PageIndex {
       const { changedAt = first, editedAt = first } = known ?? {};
       pages.set(page.id, { page, watchIds, changedAt, editedAt });
     }
+    this.former = await fetchFormerSlugs(this.db);
     return pages;
   }
 
@@ -72,6 +75,16 @@ export class PageIndex {
     return this.find(({ slug, audience, secret }) =>
       audience === 'link' ? secret !== null && name === `${slug}.${secret}` : name === slug,
     );
+  }
+
+  /** The page that was once at /p/<name>/; a secret in the name has to be the one it has now. */
+  async byFormerName(name: string): Promise<IndexedPage | null> {
+    const pages = await this.all();
+    const [slug = '', given = null] = name.split('.');
+    const entry = pages.get(this.former.get(slug) ?? -1);
+    if (!entry) return null;
+    const { audience, secret } = entry.page;
+    return given === (audience === 'link' ? secret : null) ? entry : null;
   }
 
   async byHost(host: string): Promise<IndexedPage | null> {

@@ -2,6 +2,7 @@ import type { IncomingMessage, ServerResponse } from 'node:http';
 import type { Knex } from 'knex';
 import { TooBusyError } from '@/accounts/hash-limiter';
 import { dayBeside } from '@/core/pages/days';
+import { pageName } from '@/core/pages/page-address';
 import { PICTURE_NAME, picturesOf } from '@/core/pages/picture';
 import { dateAt } from '@/core/time/zone-time';
 import { whoAsks } from '@/server/access/principal';
@@ -112,9 +113,15 @@ export class PublicSite {
       sendGone({ request, response });
       return true;
     }
-    const entry = await this.options.index.byName(name);
+    const here = await this.options.index.byName(name);
+    const entry = here ?? (await this.options.index.byFormerName(name));
     if (!entry) {
       sendGone({ request, response });
+    } else if (!here && isRead(request)) {
+      // A link of old leads on; who sends something, a mail program that unsubscribes say, is answered here.
+      const up = rest === undefined ? '' : '../'.repeat(rest.split('/').length);
+      const location = `${up}${pageName(entry.page)}/${rest ?? ''}${query ? `?${query}` : ''}`;
+      response.writeHead(308, { location, 'cache-control': 'no-cache' }).end();
     } else if (rest === undefined) {
       // A page begins with a slash behind its name, so that all on it can be named from there.
       response

@@ -181,6 +181,12 @@ export interface PictureRow {
   made_at: number;
 }
 
+/** Where a page was found before; a page that takes the name ends it. */
+export interface FormerSlugRow {
+  slug: string;
+  page_id: number;
+}
+
 /** One of the three is named. */
 export interface PrivateBadgeRow {
   id: number;

@@ -3,6 +3,7 @@ import type { OwnTroubleCode } from '@/core/causes/own-trouble';
 import type { State, StretchKind } from '@/core/lifecycle/state';
 import type {
   FollowerRow,
+  FormerSlugRow,
   IncidentPageRow,
   IncidentRow,
   IncidentUpdateRow,
@@ -425,6 +426,7 @@ declare module 'knex/types/tables.js' {
     public_texts: PublicTextRow;
     pictures: PictureRow;
     private_badges: PrivateBadgeRow;
+    former_slugs: FormerSlugRow;
     self_tellings: SelfTellingRow;
     followers: FollowerRow;
     letters: LetterRow;

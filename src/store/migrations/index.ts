@@ -20,6 +20,7 @@ import * as bounces from './2026-12/20261217-bounces';
 import * as outageIndexes from './2026-12/20261218-outage-indexes';
 import * as watchDigests from './2026-12/20261219-watch-digests';
 import * as packedHours from './2026-12/20261220-packed-hours';
+import * as formerSlugs from './2027-01/20270101-former-slugs';
 import * as refs from './2026-11/20261130-refs';
 import * as fallbacks from './2026-12/20261201-fallbacks';
 import * as drills from './2026-12/20261202-drills';
@@ -78,6 +79,7 @@ const STEPS: Step[] = [
   { name: '20261218-outage-indexes', ...outageIndexes },
   { name: '20261219-watch-digests', ...watchDigests },
   { name: '20261220-packed-hours', ...packedHours },
+  { name: '20270101-former-slugs', ...formerSlugs },
 ];
 
 /** The names of all steps this version knows. */

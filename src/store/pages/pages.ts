@@ -80,12 +80,24 @@ export async function saveNewPage(
   db: Db,
   { createdAt, ...page }: PageContent & { createdAt: number },
 ): Promise<number> {
+  await db('former_slugs').where({ slug: page.slug }).delete();
   const [id] = await db('pages').insert({ ...rowOf(page), created_at: createdAt });
   return id!;
 }
 
+/** Writes a page over. Where it was before leads to it, until a page takes that name. */
 export async function savePageChange(db: Db, id: number, page: PageContent): Promise<void> {
+  const before = await db('pages').where({ id }).first('slug');
+  await db('former_slugs').where({ slug: page.slug }).delete();
+  if (before && before.slug !== page.slug) {
+    await db('former_slugs').insert({ slug: before.slug, page_id: id });
+  }
   await db('pages').where({ id }).update(rowOf(page));
+}
+
+/** The ids of pages, by the names they were found by before. */
+export async function fetchFormerSlugs(db: Db): Promise<Map<string, number>> {
+  return new Map((await db('former_slugs').select('slug', 'page_id')).map((row) => [row.slug, row.page_id]));
 }
 
 export async function deletePage(db: Db, id: number): Promise<boolean> {

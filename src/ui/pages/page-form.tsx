@@ -89,7 +89,8 @@ function FirstFields({
   slugs,
 }: { form: ApiForm<PageValues> } & Pick<PageFormProps, 'base' | 'slugs'>) {
   const { values, set, errors } = form;
-  const [slugTyped, setSlugTyped] = useState(values.slug !== '');
+  const [slugBefore] = useState(values.slug);
+  const [slugTyped, setSlugTyped] = useState(slugBefore !== '');
   const typeSlug = (slug: string) => {
     setSlugTyped(true);
     set({ slug });
@@ -109,7 +110,7 @@ function FirstFields({
         <div>
           <TextField
             label="Address name"
-            help={`The page is at ${base}/p/${values.slug || '…'}/`}
+            help={`The page is at ${base}/p/${values.slug || '…'}/${slugBefore && slugBefore !== values.slug ? '; where it was leads there, until another page takes that name' : ''}`}
             value={values.slug}
             error={errors.slug}
             onChange={(event) => typeSlug(event.target.value)}

@@ -107,6 +107,40 @@ describe('who may see a page', () => {
     expect((await raw((body as { address: string }).address)).status).toBe(200);
   });
 
+  it('is found where it was before, until another page takes that name', async () => {
+    const { id, address } = await make('ferries-of-old', {});
+    const led = async (path: string) => {
+      const { status, headers } = await raw(product.base + path);
+      const { location } = headers as { location?: string };
+      return [status, location && new URL(location, product.base + path).pathname];
+    };
+    const change = (body: object) => product.api('PATCH', `/pages/${id}`, body);
+    for (const slug of ['ferries-between', 'ferries-now']) expect((await change({ slug })).status).toBe(200);
+    for (const old of ['/p/ferries-of-old', '/p/ferries-between']) {
+      expect(await led(old)).toEqual([308, '/p/ferries-now/']);
+      expect(await led(`${old}/`)).toEqual([308, '/p/ferries-now/']);
+      expect(await led(`${old}/day/2026-11-25?lang=de`)).toEqual([308, '/p/ferries-now/day/2026-11-25']);
+    }
+    // What a mail program sends to an old link is not led about.
+    const sent = await fetch(`${address}follow/none`, { method: 'POST', redirect: 'manual' });
+    expect([302, 303, 307, 308]).not.toContain(sent.status);
+    // With a secret link, the name without it leads nowhere.
+    const { secret } = ((await change({ audience: 'link' })).body as { address: string }).address.match(
+      /\.(?<secret>[\w-]+)\/$/,
+    )!.groups as { secret: string };
+    expect(await led('/p/ferries-of-old/')).toEqual([404, undefined]);
+    expect(await led(`/p/ferries-of-old.${secret}/`)).toEqual([308, `/p/ferries-now.${secret}/`]);
+    expect(await led(`/p/ferries-of-old.${'x'.repeat(secret.length)}/`)).toEqual([404, undefined]);
+    await change({ audience: 'everyone' });
+    await make('ferries-of-old', {});
+    expect(await led('/p/ferries-of-old/')).toEqual([200, undefined]);
+    await change({ slug: 'ferries-between' });
+    expect(await led('/p/ferries-between/')).toEqual([200, undefined]);
+    expect(await led('/p/ferries-now/')).toEqual([308, '/p/ferries-between/']);
+    expect((await product.api('DELETE', `/pages/${id}`)).status).toBe(204);
+    expect(await led('/p/ferries-now/')).toEqual([404, undefined]);
+  });
+
   it('is who knows the password, on every sheet and file of it', async () => {
     const { id, address } = await make('locked', { audience: 'password', password: 'gulls at dawn' });
     for (const below of BELOW) {
