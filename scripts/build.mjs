@@ -50,6 +50,7 @@ export const options = {
     server: 'src/server/main.ts',
     door: 'src/server/door.ts',
     desk: 'src/server/desk/main.ts',
+    'new-password': 'src/server/new-password.ts',
     engine: 'src/engine/main.ts',
     'look-thread': 'src/engine/looks/look-thread.ts',
     'mail-worker': 'src/server/checkins/mail-worker.ts',

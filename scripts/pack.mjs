@@ -72,7 +72,12 @@ function writeStage(stage) {
     `#!/usr/bin/env node
 process.env.NODE_ENV = 'production';
 process.env.NEXT_TELEMETRY_DISABLED ??= '1';
-await import('../dist/server.js');
+const [word] = process.argv.splice(2, 1);
+if (word !== undefined && word !== 'new-password') {
+  console.error('Expected nothing, or new-password [E-MAIL], got ' + JSON.stringify(word.slice(0, 80)) + '.');
+  process.exit(2);
+}
+await import(word === undefined ? '../dist/server.js' : '../dist/new-password.js');
 `,
   );
   chmodSync(bin, 0o755);

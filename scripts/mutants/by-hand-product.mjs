@@ -223,6 +223,13 @@ export const PRODUCT_CHANGES = [
     NO_PAGES,
   ],
   [
+    'sessions of before go on where a password was forgotten',
+    'src/cases/access/new-password.ts',
+    'await endOtherSessions(trx, id, null);',
+    '',
+    wired('front/new-password'),
+  ],
+  [
     'a broker is not told that nobody keeps it up to date',
     'src/channels/kinds/mqtt.ts',
     '...(this.around && { will: { topic: this.alive, payload: Buffer.from(GONE), ...KEPT } }),',

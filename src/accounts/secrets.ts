@@ -11,6 +11,13 @@ export function newCheckinKey(): string {
   return [...randomBytes(32)].map((byte) => alphabet[byte & 31]).join('');
 }
 
+/** A secret that is typed by a person: 80 random bits in four groups. */
+export function newSpokenSecret(): string {
+  return newCheckinKey()
+    .slice(0, 16)
+    .replace(/(.{4})(?=.)/g, '$1-');
+}
+
 /** Secrets are random, so one round of SHA-256 suffices to keep them. */
 export function hashSecret(secret: string): string {
   return createHash('sha256').update(secret).digest('hex');

@@ -15,7 +15,8 @@ import type { EnginePort } from '@/cases/frame/world';
 import { keepKnownAddresses } from '@/cases/messages/consent';
 import { takeAnswer } from '@/cases/messages/room-answers';
 import { jobAt, makeFirstContact } from '@/cases/jobs/first-contact';
-import { newFirstCode, prepareFirstStart } from '@/server/access/first-start';
+import { newSpokenSecret } from '@/accounts/secrets';
+import { prepareFirstStart } from '@/server/access/first-start';
 import { Guard } from '@/server/access/guard';
 import { ProxyTrust } from '@/server/access/proxy';
 import { log, logError } from '@/server/base/log';
@@ -114,7 +115,8 @@ export function makeFront(parts: FrontParts): Front {
   const context: ServerContext = {
     ...own.ports,
     ...{ db, vault, environment, mailEndpoint, previews, arrivals, hub, engine },
-    firstCode: newFirstCode(),
+    // What whoever makes the first account from elsewhere has to type.
+    firstCode: newSpokenSecret(),
     forgetKeys: () => intake.forgetKeys(),
     onError: (error) => logError('telling of a change', error),
   };

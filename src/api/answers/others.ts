@@ -146,7 +146,7 @@ export const deed = named('Deed', {
   at: time(),
   deed: text('The operation, as it is called here.'),
   by: inner({
-    kind: choice(['account', 'token', 'job', 'link', 'room']),
+    kind: choice(['account', 'token', 'job', 'link', 'room', 'machine']),
     id: whole().nullable(),
     name: text(),
   }),

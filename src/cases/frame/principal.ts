@@ -9,6 +9,8 @@ export type Principal = { rights: ReadonlySet<Right> } & (
   | { type: 'job'; address: string }
   /** Whoever holds a link that stood in a message: it lets them take one trouble, and nothing else. */
   | { type: 'link'; name: string }
+  /** Whoever is at the machine itself, and may write into the data folder. */
+  | { type: 'machine' }
   /** Whoever answers in a room that was told: the same, by what they go by there. */
   | { type: 'room'; name: string }
 );
@@ -22,6 +24,8 @@ export function actorOf(who: Principal): { kind: Principal['type']; id: number |
       return { kind: 'token', id: who.tokenId, name: who.tokenName };
     case 'job':
       return { kind: 'job', id: null, name: who.address };
+    case 'machine':
+      return { kind: 'machine', id: null, name: '' };
     case 'link':
     case 'room':
       return { kind: who.type, id: null, name: who.name };

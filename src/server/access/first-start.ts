@@ -1,19 +1,12 @@
 import type { Knex } from 'knex';
 import { hashPassword } from '@/accounts/passwords';
-import { hashSecret, newCheckinKey } from '@/accounts/secrets';
+import { hashSecret } from '@/accounts/secrets';
 import type { Environment } from '@/core/settings/environment';
 import { hasAccounts, saveAccount } from '@/store/access/accounts';
 import { isRevoked, saveToken } from '@/store/access/tokens';
 import { log } from '@/server/base/log';
 
 const SHORTEST_TOKEN = 20;
-
-/** What whoever makes the first account from elsewhere has to type: 80 random bits in four groups. */
-export function newFirstCode(): string {
-  return newCheckinKey()
-    .slice(0, 16)
-    .replace(/(.{4})(?=.)/g, '$1-');
-}
 
 /** For an unattended first start: makes the account and the token the environment names. */
 export async function prepareFirstStart(db: Knex, environment: Environment, now: number): Promise<void> {

@@ -11,6 +11,11 @@ export async function hasAccounts(db: Db): Promise<boolean> {
   return (await db('accounts').first('id')) !== undefined;
 }
 
+/** The addresses accounts go by, the first that was made first. */
+export function fetchAddresses(db: Db): Promise<string[]> {
+  return db('accounts').orderBy('id').pluck('email');
+}
+
 export async function saveAccount(
   db: Db,
   account: { email: string; passwordHash: string; createdAt: number },

@@ -8,7 +8,7 @@ export interface Deed {
   at: number;
   /** The id of the use case, such as "changeWatch". */
   deed: string;
-  by: { kind: 'account' | 'token' | 'job' | 'link' | 'room'; id: number | null; name: string };
+  by: { kind: 'account' | 'token' | 'job' | 'link' | 'room' | 'machine'; id: number | null; name: string };
   subject: { kind: string; id: number | null; name: string };
 }
 

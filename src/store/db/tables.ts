@@ -83,7 +83,7 @@ export interface DeedRow {
   id: number;
   at: number;
   deed: string;
-  by_kind: 'account' | 'token' | 'job' | 'link' | 'room';
+  by_kind: 'account' | 'token' | 'job' | 'link' | 'room' | 'machine';
   by_id: number | null;
   by_name: string;
   subject_kind: string;

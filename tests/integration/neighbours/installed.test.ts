@@ -24,9 +24,20 @@ it('the product as one file is installed into an empty folder, starts with one c
   if (NO_REGISTRY.test(installed.stderr)) context.skip('There is no registry to install from.');
   expect(installed.status, installed.stderr).toBe(0);
   cpSync(join(ROOT, COMPILED), join(place, COMPILED), { recursive: true });
+  const command = join(place, 'node_modules/.bin/calm-lantern');
+  const other = spawnSync(command, ['help'], { cwd: place, encoding: 'utf8' });
+  expect([other.status, other.stderr]).toEqual([
+    2,
+    'Expected nothing, or new-password [E-MAIL], got "help".\n',
+  ]);
+  const early = spawnSync(command, ['new-password'], { cwd: place, encoding: 'utf8' });
+  expect([early.status, early.stderr]).toEqual([
+    1,
+    expect.stringMatching(/^Expected LANTERN_DATA to be the folder of a Calm Lantern; there is none in /),
+  ]);
   const port = await freePort();
   const base = `http://127.0.0.1:${port}`;
-  const product = spawn(join(place, 'node_modules/.bin/calm-lantern'), [], {
+  const product = spawn(command, [], {
     cwd: place,
     stdio: ['ignore', 'pipe', 'pipe'],
     env: {

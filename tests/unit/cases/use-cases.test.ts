@@ -84,6 +84,7 @@ describe('what can be done', () => {
       'answerInRoom',
       'confirmAddress',
       'tellByItself',
+      'renewPassword',
     ];
     // What visitors of a public page do there, with no key but the link in a letter.
     const visitors = ['askToFollow', 'confirmFollowing', 'chooseFollowing', 'endFollowing'];

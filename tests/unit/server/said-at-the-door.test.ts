@@ -3,7 +3,8 @@ import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import { isPassword } from '@/accounts/passwords';
 import { hashSecret } from '@/accounts/secrets';
 import { readEnvironment } from '@/core/settings/environment';
-import { newFirstCode, prepareFirstStart } from '@/server/access/first-start';
+import { newSpokenSecret } from '@/accounts/secrets';
+import { prepareFirstStart } from '@/server/access/first-start';
 import { Guard, isOurHost, malformed, sayRefusal } from '@/server/access/guard';
 import { whoAsks } from '@/server/access/principal';
 import { comesFromHere, ProxyTrust } from '@/server/access/proxy';
@@ -287,8 +288,8 @@ describe('the door', () => {
   });
 
   it('has a code for the first account, in four groups', () => {
-    expect(newFirstCode()).toMatch(/^[a-z0-9_-]{4}(-[a-z0-9_-]{4}){3}$/i);
-    expect(newFirstCode()).not.toBe(newFirstCode());
+    expect(newSpokenSecret()).toMatch(/^[a-z0-9_-]{4}(-[a-z0-9_-]{4}){3}$/i);
+    expect(newSpokenSecret()).not.toBe(newSpokenSecret());
   });
 });
 
