@@ -45,6 +45,20 @@ export const CHANGES = [
     unit('channels/webhook'),
   ],
   [
+    'a page that shows what was deleted cannot be changed any more',
+    'src/cases/pages/pages.ts',
+    '!known.has(id) && !before.includes(id)',
+    '!known.has(id)',
+    wired('api/sent-back'),
+  ],
+  [
+    'a page goes on writing letters by an account that is gone',
+    'src/cases/messages/channels.ts',
+    'if (carried) {',
+    'if (carried && carried.id < 0) {',
+    wired('api/sent-back'),
+  ],
+  [
     'a page that goes by another name is lost to all links',
     'src/store/pages/pages.ts',
     "await db('former_slugs').insert({ slug: before.slug, page_id: id });",

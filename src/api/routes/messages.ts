@@ -86,6 +86,7 @@ export const messageRoutes: Route[] = [
   rest.deleteRoute(CHANNEL, {
     does: channels.deleteChannel,
     summary: 'Disconnect a channel and forget its deliveries',
+    refusals: ['channel.in-use'],
   }),
   route({
     method: 'GET',

@@ -138,7 +138,12 @@ export function deleteRoute<T>(
     summary,
     does,
     description,
-  }: Words & { summary: string; does: UseCase<{ id: number; expected: Expected }, void> },
+    refusals = [],
+  }: Words & {
+    summary: string;
+    does: UseCase<{ id: number; expected: Expected }, void>;
+    refusals?: readonly RefusalCode[];
+  },
 ): Route {
   return route({
     method: 'DELETE',
@@ -150,7 +155,7 @@ export function deleteRoute<T>(
     status: 204,
     answer: 'Nothing.',
     shape: null,
-    ...(resource.versioned && { refusals: ['state.changed'] as const }),
+    refusals: [...(resource.versioned ? (['state.changed'] as const) : []), ...refusals],
     input: ({ ids, expected }) => ({ id: ids.id!, expected }),
   });
 }

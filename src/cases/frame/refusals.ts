@@ -59,6 +59,11 @@ export const REFUSALS = {
     'A message that still waits is sent by itself, and not once more by hand.',
   ),
   'channel.rests': refused(409, 'The channel rests', 'Nothing is sent to a channel that rests.'),
+  'channel.in-use': refused(
+    409,
+    'It carries letters',
+    'A channel by which a page writes to its followers cannot be disconnected.',
+  ),
   'window.over': refused(409, 'It is over', 'Maintenance that is over cannot be moved.'),
   'window.waiting': refused(409, 'It has not begun', 'Maintenance that has not begun cannot be ended.'),
   'follow.busy': refused(429, 'Too many ask', 'Too many asked to follow a page of late.'),

@@ -27,7 +27,7 @@ export interface CalendarPlan {
 
 async function readSent(db: Db, body: unknown, now: number): Promise<CalendarBody & { read: CalendarRead }> {
   const sent = await validateBody<CalendarBody>(calendarSchema, body);
-  await refuseUnknownCoverage(db, sent);
+  await refuseUnknownCoverage(db, sent, null);
   let read: CalendarRead;
   try {
     read = readCalendar(sent.calendar, { zone: sent.zone, now });

@@ -28,11 +28,21 @@ export function touched(
   });
 }
 
-export async function refuseUnknownCoverage(db: Db, { watchIds, sectionIds, tagIds }: Coverage) {
-  await refuseUnknownWatches(db, watchIds, 'watchIds');
-  const check = async (field: string, what: string, ids: number[], all: () => Promise<{ id: number }[]>) => {
+/** Refuses what there is not. What stood there before may stay, though it was deleted since. */
+export async function refuseUnknownCoverage(
+  db: Db,
+  { watchIds, sectionIds, tagIds }: Coverage,
+  before: Coverage | null,
+): Promise<void> {
+  await refuseUnknownWatches(db, watchIds, 'watchIds', before?.watchIds);
+  const check = async (
+    field: 'sectionIds' | 'tagIds',
+    what: string,
+    ids: number[],
+    all: () => Promise<{ id: number }[]>,
+  ) => {
     if (ids.length === 0) return;
-    const known = new Set((await all()).map(({ id }) => id));
+    const known = new Set([...(await all()).map(({ id }) => id), ...(before?.[field] ?? [])]);
     const unknown = ids.find((id) => !known.has(id));
     if (unknown !== undefined)
       throw refused([{ field, message: `Expected ${what} there is, got ${unknown}.` }]);

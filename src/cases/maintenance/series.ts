@@ -65,9 +65,14 @@ const about = (act: Act, { id, title }: Pick<Series, 'id' | 'title'>) =>
   touched(act, { kind: 'recurring window', id, title });
 
 /** What comes again as it was sent; refused where it never comes. */
-async function validSeries(db: Db, body: unknown, now: number): Promise<store.NewSeries> {
+async function validSeries(
+  db: Db,
+  body: unknown,
+  now: number,
+  before: Series | null = null,
+): Promise<store.NewSeries> {
   const sent = await validateBody<store.NewSeries>(seriesSchema, body);
-  await refuseUnknownCoverage(db, sent);
+  await refuseUnknownCoverage(db, sent, before);
   const series = { ...sent, rule: readRule(sent.rule) };
   const [next] = occurrencesOf(series, { from: now, until: now + 10 * 366 * DAY_MS, most: 1 });
   if (!next) {
@@ -121,8 +126,8 @@ export const changeRecurringWindow = changes(
     const series = await found(trx, id);
     refuseChanged(expected, seriesVersion(series), `“${series.title}”`);
     const { calledOff: _, madeAt: __, covers: ___, id: ____, ...stands } = series;
-    const sent = withoutReadOnly(body, ['inWords', 'next', 'calledOff']);
-    const valid = await validSeries(trx, { ...stands, ...sent }, now);
+    const sent = withoutReadOnly(body, ['inWords', 'next', 'calledOff', 'covers']);
+    const valid = await validSeries(trx, { ...stands, ...sent }, now, series);
     await store.saveSeriesChange(trx, { id, ...valid }, now, async (windowId) => {
       const window = await fetchWindow(trx, windowId);
       if (window) await tellWindowChange(trx, window, 'off', now);
@@ -165,11 +170,13 @@ export const tryWindow = asks(
     }>(tryWindowSchema, body);
     const own = { id: windowId, seriesId: recurringId };
     if (recurring === null) {
-      const valid = await validWindow(db, window ?? {});
+      const stood = windowId === null ? null : await fetchWindow(db, windowId);
+      const valid = await validWindow(db, window ?? {}, stood);
       const times = [{ begins: valid.begins, ends: valid.ends }];
       return { times, inWords: null, ...(await fetchClashes(db, times, valid, own)) };
     }
-    const valid = await validSeries(db, recurring, now);
+    const stood = recurringId === null ? null : await store.fetchOneSeries(db, recurringId);
+    const valid = await validSeries(db, recurring, now, stood);
     const span = { from: now, until: now + 3 * 366 * DAY_MS };
     const times = occurrencesOf(valid, { ...span, most: 60 }).map(({ begins, ends }) => ({ begins, ends }));
     const clashes = await fetchClashes(db, times, valid, own);

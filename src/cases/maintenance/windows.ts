@@ -32,12 +32,12 @@ const about = (act: Act, { id, title }: Pick<Window, 'id' | 'title'>) =>
   touched(act, { kind: 'window', id, title });
 
 /** One stretch as it was sent. */
-export async function validWindow(db: Db, body: unknown): Promise<Said> {
+export async function validWindow(db: Db, body: unknown, before: Window | null): Promise<Said> {
   const { from, until, ...plan } = await validateBody<PlanBody & { from: string; until: string }>(
     windowSchema,
     body,
   );
-  await refuseUnknownCoverage(db, plan);
+  await refuseUnknownCoverage(db, plan, before);
   return { ...plan, begins: readMoment(from)!, ends: readMoment(until)! };
 }
 
@@ -54,7 +54,7 @@ export const createWindow = changes(
   'operate',
   asIs<{ body: unknown }>,
   async (act, { body }): Promise<Window> => {
-    const valid = await validWindow(act.trx, body);
+    const valid = await validWindow(act.trx, body, null);
     const id = await store.saveNewWindow(act.trx, { ...valid, madeAt: act.now });
     const window = await found(act.trx, id);
     // What has begun already is told as that.
@@ -75,7 +75,7 @@ export const changeWindow = changes(
     const [from, until] = [new Date(begins).toISOString(), new Date(ends).toISOString()];
     const stands = { title, text, watchIds, sectionIds, tagIds, announceDays, from, until };
     const sent = withoutReadOnly(body, ['recurringId', 'covers']);
-    const valid = await validWindow(act.trx, { ...stands, ...sent });
+    const valid = await validWindow(act.trx, { ...stands, ...sent }, window);
     await store.saveWindowChange(act.trx, id, valid, act.now);
     const changed = await found(act.trx, id);
     if (changed.begins !== begins || changed.ends !== ends) {

@@ -16,11 +16,12 @@ import {
   sealSettings,
   type Channel,
 } from '@/store/messages/channels';
+import { fetchPages } from '@/store/pages/pages';
 import { ensurePushKeys } from '@/store/messages/push-keys';
 import { addToFirstRoute, removeFromRoutes } from '@/store/messages/routes';
 import { orNotFound } from '@/cases/frame/find';
 import { withoutReadOnly } from '@/cases/frame/read-only';
-import { refused } from '@/cases/frame/refusal';
+import { Refusal, refused } from '@/cases/frame/refusal';
 import { asIs, asks, changes, type Act } from '@/cases/frame/use-case';
 import { validateBody } from '@/cases/frame/validate';
 import { refuseChanged, versionOf, type Expected } from '@/cases/frame/version';
@@ -152,6 +153,11 @@ export const deleteChannel = deletes('deleteChannel', 'operate', {
   version: channelVersion,
   called: ({ name }) => `“${name}”`,
   remove: async (trx, id) => {
+    const carried = (await fetchPages(trx)).find(({ follow }) => follow?.channelId === id);
+    if (carried) {
+      const otherwise = 'choose another account there, or take following away';
+      throw new Refusal('channel.in-use', `The letters of “${carried.title}” go by it: ${otherwise}.`);
+    }
     await removeFromRoutes(trx, id);
     await deleteKept(trx, id);
   },

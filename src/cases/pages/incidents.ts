@@ -187,6 +187,7 @@ export const changeIncident = changes(
       act.trx,
       valid.affected.map(({ watchId }) => watchId),
       'affected',
+      before.affected.map(({ watchId }) => watchId),
     );
     await store.saveIncident(act.trx, id, {
       ...before,

@@ -43,10 +43,15 @@ export function pageVersion({ id: _id, createdAt: _made, ...content }: Page): st
   return versionOf(Object.entries(content).sort(([a], [b]) => (a < b ? -1 : 1)));
 }
 
-/** Refuses ids that are no watches. */
-export async function refuseUnknownWatches(db: Db, ids: readonly number[], field: string): Promise<void> {
+/** Refuses ids that are no watches. Those that stood there before may stay: what was deleted since may come back. */
+export async function refuseUnknownWatches(
+  db: Db,
+  ids: readonly number[],
+  field: string,
+  before: readonly number[] = [],
+): Promise<void> {
   const known = await fetchKnownIds(db, ids);
-  const unknown = ids.find((id) => !known.has(id));
+  const unknown = ids.find((id) => !known.has(id) && !before.includes(id));
   if (unknown !== undefined) throw refused([{ field, message: `Expected known watches, got ${unknown}.` }]);
 }
 
@@ -134,7 +139,14 @@ async function refuseUnknownPictures(db: Db, page: PagePictures): Promise<void> 
   if (problems.length > 0) throw refused(problems);
 }
 
-async function refuseUnknownFollows(db: Db, sections: Page['sections']): Promise<void> {
+const watchesOf = (sections: Page['sections']) =>
+  sections.flatMap(({ items }) => items.flatMap(({ watchIds }) => watchIds));
+
+async function refuseUnknownFollows(
+  db: Db,
+  sections: Page['sections'],
+  before: Page['sections'],
+): Promise<void> {
   const wanted = sections.flatMap(({ follows }, i) => (follows ? [{ follows, i }] : []));
   if (wanted.length === 0) return;
   const known = {
@@ -144,7 +156,8 @@ async function refuseUnknownFollows(db: Db, sections: Page['sections']): Promise
   for (const { follows, i } of wanted) {
     for (const name of ['sectionId', 'tagId'] as const) {
       const id = follows[name];
-      if (id !== null && !known[name].has(id)) {
+      const stood = before.some((section) => section.follows?.[name] === id);
+      if (id !== null && !known[name].has(id) && !stood) {
         const message = `Expected a ${name === 'tagId' ? 'tag' : 'section'} there is, got ${id}.`;
         throw refused([{ field: `sections[${i}].follows.${name}`, message }]);
       }
@@ -161,12 +174,14 @@ async function validPage(
   const { password: _typed, lead, copyPassword, ...page } = await validateBody<PageBody>(pageSchema, body);
   refuseKeyElsewhere(page, copyPassword ?? null, before);
   await refuseTaken(db, { ...page, lead }, { ownId: before?.id ?? null, linkBase });
-  const ids = page.sections.flatMap((section) => section.items.flatMap((item) => item.watchIds));
-  await refuseUnknownWatches(db, ids, 'sections');
-  await refuseUnknownFollows(db, page.sections);
+  const stood = before?.sections ?? [];
+  await refuseUnknownWatches(db, watchesOf(page.sections), 'sections', watchesOf(stood));
+  await refuseUnknownFollows(db, page.sections, stood);
   await refuseUnknownPictures(db, page);
-  if (page.follow && (await fetchChannel(db, page.follow.channelId))?.kind !== mail.id) {
-    const message = `Expected a mail channel there is, got ${page.follow.channelId}.`;
+  const account = page.follow?.channelId ?? null;
+  const isNew = account !== null && account !== before?.follow?.channelId;
+  if (isNew && (await fetchChannel(db, account))?.kind !== mail.id) {
+    const message = `Expected a mail channel there is, got ${account}.`;
     throw refused([{ field: 'follow.channelId', message }]);
   }
   const hash = passwordHash ?? before?.passwordHash ?? null;

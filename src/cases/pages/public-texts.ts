@@ -134,7 +134,9 @@ export const setSelfTelling = changes(
       const message = `Expected a text that says something of the end, for it closes by itself; “${text.name}” does not.`;
       throw refused([{ field: 'textId', message }]);
     }
-    const known = new Set((await fetchPages(act.trx)).map((page) => page.id));
+    const before = (await store.fetchSelfTellings(act.trx)).find(({ sectionId }) => sectionId === id);
+    const pages = await fetchPages(act.trx);
+    const known = new Set([...pages.map((page) => page.id), ...(before?.pageIds ?? [])]);
     const unknown = telling.pageIds.find((page) => !known.has(page));
     if (unknown !== undefined) {
       throw refused([{ field: 'pageIds', message: `Expected known pages, got ${unknown}.` }]);

@@ -1,3 +1,4 @@
+import { inChunks } from '@/store/db/chunks';
 import type { Db } from '@/store/db/connection';
 
 /** What maintenance is for: watches, and all of some sections and with some tags, those that come later too. */
@@ -44,18 +45,29 @@ async function fetchBelonging(db: Db, all: readonly Coverage[]) {
   return { sections: groupedBy(inSections), tags: groupedBy(withTags) };
 }
 
-/** The same with the ids of all watches each is for, however they were chosen, each once. */
+/** Those of some watches that are there. */
+async function fetchThere(db: Db, ids: readonly number[]): Promise<Set<number>> {
+  const there = new Set<number>();
+  for (const some of inChunks(ids)) {
+    const rows: number[] = await db('watches').whereIn('id', some).whereNull('deleted_at').pluck('id');
+    for (const id of rows) there.add(id);
+  }
+  return there;
+}
+
+/** The same with the ids of all watches each is for, however they were chosen, each once; without those that are gone. */
 export async function withCovered<T extends Coverage>(
   db: Db,
   all: readonly T[],
 ): Promise<(T & { covers: number[] })[]> {
   const { sections, tags } = await fetchBelonging(db, all);
+  const there = await fetchThere(db, [...new Set(all.flatMap(({ watchIds }) => watchIds))]);
   return all.map((one) => {
     const more = [
       ...one.sectionIds.flatMap((id) => sections.get(id) ?? []),
       ...one.tagIds.flatMap((id) => tags.get(id) ?? []),
     ];
-    return { ...one, covers: [...new Set([...one.watchIds, ...more])] };
+    return { ...one, covers: [...new Set([...one.watchIds.filter((id) => there.has(id)), ...more])] };
   });
 }
 

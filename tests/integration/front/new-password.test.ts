@@ -2,7 +2,7 @@ import { execFile } from 'node:child_process';
 import { readdirSync } from 'node:fs';
 import { join } from 'node:path';
 import { promisify } from 'node:util';
-import { describe, expect, it } from 'vitest';
+import { describe, expect, it, onTestFinished } from 'vitest';
 import { saveAccount } from '@/store/access/accounts';
 import { openStore } from '@/store/db/open';
 import { ask, EMAIL, PASSWORD, ROOT, tempFolder } from '../helpers';
@@ -20,6 +20,7 @@ const renew = (folder: string, ...words: string[]) =>
 describe('a password that was forgotten', () => {
   it('gives way to another, beside a product that runs, and ends all sessions', async () => {
     const { product, cookie } = await startSignedIn();
+    onTestFinished(async () => void (await product.stop()));
     const signIn = (email: string, password: string) =>
       ask(`${product.base}/api/session`, {
         method: 'POST',
@@ -43,7 +44,6 @@ describe('a password that was forgotten', () => {
     expect(deeds).toMatchObject([
       { deed: 'renewPassword', by: { kind: 'machine' }, subject: { kind: 'account', name: EMAIL } },
     ]);
-    await product.stop();
   });
 
   it('of one of several is that of who is named', async () => {

@@ -206,6 +206,7 @@ describe('what comes again', () => {
   });
 
   it('is announced so many days ahead, the next time for all, and never after it began', async () => {
+    await makeWatch(store.db, periodConfig(3600, 60), { createdAt: T0 });
     await transaction(store.db, (trx) => saveNewSeries(trx, { ...DAILY, announceDays: 3 }, T0));
     const late = { title: 'Late', watchIds: [1], begins: T0 + HOUR_MS, ends: T0 + 2 * HOUR_MS, madeAt: T0 };
     await saveNewWindow(store.db, { ...late, announceDays: 0 });
