@@ -4,6 +4,7 @@ import type { Language } from '@/core/languages/language';
 import { LOCALES } from '@/core/languages/moments';
 import { pageSpeechOf } from '@/core/languages/page-speech';
 import { plainMarkdown, renderMarkdown } from '@/core/text/markdown';
+import { entryId } from './entry-id';
 import type { PublicIncident, PublicWindow } from '@/views/pages/public-incidents';
 import type { Page } from '@/store/pages/pages';
 
@@ -48,7 +49,7 @@ function feedOf(
     ...windows.map((window) => ({ at: window.announcedAt, incident: null, window })),
   ].sort((a, b) => b.at - a.at);
   const feed = new Feed({
-    id: base,
+    id: entryId(page),
     title: page.title,
     description: page.intro || page.title,
     link: base,
@@ -61,10 +62,10 @@ function feedOf(
   });
   for (const { at, incident, window } of entries) {
     if (incident) {
-      const link = `${base}incident/${incident.id}`;
+      const part = `incident/${incident.id}`;
       feed.addItem({
-        id: link,
-        link,
+        id: entryId(page, part),
+        link: `${base}${part}`,
         title: text(incident.title),
         date: new Date(at),
         published: new Date(incident.began),
@@ -76,10 +77,9 @@ function feedOf(
         from: speech.at(window.begins, zone, 'moment'),
         to: speech.at(window.ends, zone, 'moment'),
       });
-      const id = `${base}maintenance.ics#${window.id}`;
       const about = [span, speech.list(window.labels)].filter(Boolean).join(' · ');
       feed.addItem({
-        id,
+        id: entryId(page, `maintenance/${window.id}`),
         link: base,
         title: text(window.title),
         date: new Date(at),

@@ -108,8 +108,8 @@ describe('what a page is made of', () => {
     });
     return String(drawn!.body);
   };
-  const file = async (name: Parameters<typeof drawFile>[2]) =>
-    String((await drawFile(world, page, name, { language: 'en', base: BASE })).body);
+  const file = async (name: Parameters<typeof drawFile>[2], base = BASE) =>
+    String((await drawFile(world, page, name, { language: 'en', base })).body);
 
   const html = new HtmlValidate({
     extends: ['html-validate:standard', 'html-validate:a11y'],
@@ -154,10 +154,24 @@ describe('what a page is made of', () => {
     const atom = join(store.folder, 'feed.atom');
     writeFileSync(atom, await file('feed.atom'));
     execFileSync('xmllint', ['--noout', '--relaxng', 'tests/grammars/atom.rng', atom], { stdio: 'pipe' });
-    const ids = [...(await file('feed.atom')).matchAll(/<id>([^<]+)<\/id>/g)].map(([, id]) => id!);
-    expect(new Set(ids).size).toBe(ids.length);
-    expect(ids).toContain(`${BASE}incident/${incident}`);
     rmSync(atom);
+  });
+
+  it('has entries in its feeds that stay the same wherever the page is found', async () => {
+    const elsewhere = 'https://ternferry.test/p/boats/';
+    const atom = await file('feed.atom');
+    expect(atom).toContain(`href="${BASE}incident/${incident}"`);
+    const idsOf = (text: string) => [...text.matchAll(/<id>([^<]+)<\/id>/g)].map(([, id]) => id!);
+    const ids = idsOf(atom);
+    expect(ids.length).toBeGreaterThan(2);
+    expect(new Set(ids).size).toBe(ids.length);
+    for (const id of ids)
+      expect(id).toMatch(/^urn:uuid:[\da-f]{8}-[\da-f]{4}-5[\da-f]{3}-[89ab][\da-f]{3}-[\da-f]{12}$/);
+    expect(idsOf(await file('feed.atom', elsewhere))).toEqual(ids);
+    const jsonIds = async (base: string) =>
+      (JSON.parse(await file('feed.json', base)) as { items: { id: string }[] }).items.map(({ id }) => id);
+    expect((await jsonIds(BASE)).sort()).toEqual(ids.slice(1).sort());
+    expect(await jsonIds(elsewhere)).toEqual(await jsonIds(BASE));
   });
 
   it('says the same in a feed until something changes', async () => {
