@@ -25,7 +25,7 @@ export function actorOf(who: Principal): { kind: Principal['type']; id: number |
     case 'job':
       return { kind: 'job', id: null, name: who.address };
     case 'machine':
-      return { kind: 'machine', id: null, name: '' };
+      return { kind: 'machine', id: null, name: 'this machine' };
     case 'link':
     case 'room':
       return { kind: who.type, id: null, name: who.name };

@@ -78,7 +78,7 @@ export const changeSection = changes(
     await saveRenamed(trx, 'sections', section.name, name);
     about({ kind: 'section', id, name });
     const ids = await fetchIdsInSection(trx, id);
-    afterwards(() => tellEngine(world, ids, { renamed: true }));
+    if (name !== section.name) afterwards(() => tellEngine(world, ids, { renamed: true }));
     return found(trx, id);
   },
 );

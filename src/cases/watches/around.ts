@@ -44,7 +44,10 @@ export async function likeWatch(db: Db, id: number | undefined): Promise<WatchWi
   return id === undefined ? null : fetchWatch(db, id);
 }
 
-/** Tells the engine, and with `renamed` that routes choose them by another name; while it is away the change waits in the database for its return. */
+/**
+ * Tells the engine, and with `renamed` that routes choose them by another name. While it is away the change waits in the
+ * database for its return.
+ */
 export async function tellEngine(
   { forgetKeys, engine }: World,
   watchIds: readonly number[],
