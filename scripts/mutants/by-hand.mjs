@@ -68,8 +68,8 @@ export const CHANGES = [
   [
     'a page with a secret link is found by a name of old without it',
     'src/server/site/page-index.ts',
-    "return given === (audience === 'link' ? secret : null) ? entry : null;",
-    'return entry;',
+    'return entry && goesBy(name, slug, entry.page) ? entry : null;',
+    'return entry ?? null;',
     wired('front/public-site'),
   ],
   [

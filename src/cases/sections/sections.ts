@@ -75,10 +75,12 @@ export const changeSection = changes(
     refuseChanged(expected, sectionVersion(section), 'this section');
     refuseTwice(name, await fetchSections(trx), id);
     await saveSectionName(trx, id, name);
-    await saveRenamed(trx, 'sections', section.name, name);
     about({ kind: 'section', id, name });
-    const ids = await fetchIdsInSection(trx, id);
-    if (name !== section.name) afterwards(() => tellEngine(world, ids, { renamed: true }));
+    if (name !== section.name) {
+      await saveRenamed(trx, 'sections', section.name, name);
+      const ids = await fetchIdsInSection(trx, id);
+      afterwards(() => tellEngine(world, ids, { renamed: true }));
+    }
     return found(trx, id);
   },
 );

@@ -71,10 +71,12 @@ export const changeTag = changes(
     });
     refuseTwice(change.name, await fetchTags(trx), id);
     await saveTag(trx, id, { name: change.name, colour: change.colour ?? colour });
-    await saveRenamed(trx, 'tags', name, change.name);
     about({ kind: 'tag', id, name: change.name });
-    const ids = await fetchIdsWithTag(trx, id);
-    if (change.name !== name) afterwards(() => tellEngine(world, ids, { renamed: true }));
+    if (change.name !== name) {
+      await saveRenamed(trx, 'tags', name, change.name);
+      const ids = await fetchIdsWithTag(trx, id);
+      afterwards(() => tellEngine(world, ids, { renamed: true }));
+    }
     return foundTag(trx, id);
   },
 );

@@ -11,6 +11,11 @@ export interface IndexedPage {
   editedAt: number;
 }
 
+/** Whether a page is meant by what it was asked for, under an address name: with its secret where it has a secret link. */
+function goesBy(name: string, slug: string, { audience, secret }: Page): boolean {
+  return audience === 'link' ? secret !== null && name === `${slug}.${secret}` : name === slug;
+}
+
 /** Watches that come to a page by themselves are on it this much later at most. */
 const LOOK_AGAIN_MS = 10_000;
 
@@ -72,19 +77,15 @@ export class PageIndex {
 
   /** The page at /p/<name>/: its address name, followed by its secret where it has a secret link. */
   async byName(name: string): Promise<IndexedPage | null> {
-    return this.find(({ slug, audience, secret }) =>
-      audience === 'link' ? secret !== null && name === `${slug}.${secret}` : name === slug,
-    );
+    return this.find((page) => goesBy(name, page.slug, page));
   }
 
   /** The page that was once at /p/<name>/; a secret in the name has to be the one it has now. */
   async byFormerName(name: string): Promise<IndexedPage | null> {
     const pages = await this.all();
-    const [slug = '', given = null] = name.split('.');
+    const slug = name.split('.', 1)[0]!;
     const entry = pages.get(this.former.get(slug) ?? -1);
-    if (!entry) return null;
-    const { audience, secret } = entry.page;
-    return given === (audience === 'link' ? secret : null) ? entry : null;
+    return entry && goesBy(name, slug, entry.page) ? entry : null;
   }
 
   async byHost(host: string): Promise<IndexedPage | null> {

@@ -1,5 +1,5 @@
-import { inChunks } from '@/store/db/chunks';
 import type { Db } from '@/store/db/connection';
+import { fetchKnownIds } from '@/store/watches/watches';
 
 /** What maintenance is for: watches, and all of some sections and with some tags, those that come later too. */
 export interface Coverage {
@@ -45,23 +45,13 @@ async function fetchBelonging(db: Db, all: readonly Coverage[]) {
   return { sections: groupedBy(inSections), tags: groupedBy(withTags) };
 }
 
-/** Those of some watches that are there. */
-async function fetchThere(db: Db, ids: readonly number[]): Promise<Set<number>> {
-  const there = new Set<number>();
-  for (const some of inChunks(ids)) {
-    const rows: number[] = await db('watches').whereIn('id', some).whereNull('deleted_at').pluck('id');
-    for (const id of rows) there.add(id);
-  }
-  return there;
-}
-
 /** The same with the ids of all watches each is for, however they were chosen, each once; without those that are gone. */
 export async function withCovered<T extends Coverage>(
   db: Db,
   all: readonly T[],
 ): Promise<(T & { covers: number[] })[]> {
   const { sections, tags } = await fetchBelonging(db, all);
-  const there = await fetchThere(db, [...new Set(all.flatMap(({ watchIds }) => watchIds))]);
+  const there = await fetchKnownIds(db, [...new Set(all.flatMap(({ watchIds }) => watchIds))]);
   return all.map((one) => {
     const more = [
       ...one.sectionIds.flatMap((id) => sections.get(id) ?? []),

@@ -2,7 +2,7 @@ import { fetchRoutes, saveRouteChange } from '@/store/messages/routes';
 import type { Db } from '@/store/db/connection';
 import { fetchFilters, saveFilter } from './filters';
 
-/** A list of names in which one gives way to another; the same list where it has no such name. */
+/** Names, of which one gives way to another. */
 function renamed(names: readonly string[], before: string, after: string): string[] {
   return names.map((name) => (name === before ? after : name));
 }
