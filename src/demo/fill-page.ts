@@ -7,14 +7,14 @@ import type { PagePictures } from '@/core/pages/picture';
 import { saveNewPrivateBadge } from '@/store/pages/private-badges';
 import { saveIncidentUpdate, saveNewIncident } from '@/store/pages/incidents';
 import { fetchChannels } from '@/store/messages/channels';
+import { dayName, kiosksRest } from './days';
 import { fillFollowers } from './fill-followers';
 import { saveNewPublicText } from '@/store/pages/public-texts';
 import { saveNewPage, type PageContent } from '@/store/pages/pages';
-import { dateAt } from '@/core/time/zone-time';
 import { transaction } from '@/store/db/connection';
 import { saveNewSeries } from '@/store/maintenance/series';
 import { saveNewWindow } from '@/store/maintenance/windows';
-import { DEMO_INCIDENTS, ZONE, type DemoIncident, type DemoWatch } from './scenario';
+import { DEMO_INCIDENTS, type DemoIncident, type DemoWatch } from './scenario';
 
 export interface FilledWatch {
   demo: DemoWatch;
@@ -142,11 +142,14 @@ export async function fillPage(
     const booking = incident.affected.some(({ key }) => key === 'booking');
     await saveIncident(db, incident, { pageIds: booking ? [ferries, partners] : [ferries], idOf, now });
   }
-  const notice = 'The ticket office is open from 9 to 12 until Sunday. The kiosks sell tickets at any time.';
+  const shortHoursEnd = now + 3 * DAY_MS;
   await saveNewIncident(db, {
     ...{ kind: 'notice', pageIds: [ferries], title: 'Short hours at the ticket office', affected: [] },
-    ...{ began: now - DAY_MS, ended: now + 3 * DAY_MS, account: '', accountAt: null, outageId: null },
-    update: { stage: 'looking', body: notice, at: now - DAY_MS },
+    ...{ began: now - DAY_MS, ended: shortHoursEnd, account: '', accountAt: null, outageId: null },
+    update: {
+      ...{ stage: 'looking', at: now - DAY_MS },
+      body: `The ticket office is open from 9 to 12 until ${dayName(shortHoursEnd)}. The kiosks sell tickets at any time.`,
+    },
   });
   await saveNewWindow(db, {
     title: 'Harbour camera rests: new mast, the picture goes dark',
@@ -163,8 +166,7 @@ export async function fillPage(
         text: 'For a quarter of an hour each kiosk sells no tickets; the booking site does.',
         watchIds: [idOf('kiosk-north'), idOf('kiosk-south')],
         ...{ sectionIds: [], tagIds: [], announceDays: 7 },
-        ...{ rule: 'FREQ=WEEKLY;BYDAY=SU', zone: ZONE, lastsMinutes: 45 },
-        first: `${dateAt(now, ZONE)}T03:15`,
+        ...kiosksRest(now),
       },
       now,
     ),
