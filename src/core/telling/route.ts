@@ -76,6 +76,11 @@ function isIn(group: WatchGroup, watch: RoutedBy): boolean {
   );
 }
 
+/** Whether it takes watches in, or leaves them out, by the name of a section or a tag. */
+export function goesBy({ except, ...group }: Selection, of: 'sections' | 'tags', name: string): boolean {
+  return group[of].includes(name) || except[of].includes(name);
+}
+
 /** Whether a route is about a watch. */
 export function covers({ all, except, ...group }: Selection, watch: RoutedBy): boolean {
   return (all || isIn(group, watch)) && !isIn(except, watch);

@@ -94,3 +94,15 @@ export function coverageColumns({ watchIds, sectionIds, tagIds }: Coverage): Cov
     tag_ids: JSON.stringify(tagIds),
   };
 }
+
+/** Maintenance that is not over, each once whatever it repeats: its title, and the sections and tags it is for. */
+export async function fetchChosenByGroups(
+  db: Db,
+  now: number,
+): Promise<Pick<Coverage & { title: string }, 'title' | 'sectionIds' | 'tagIds'>[]> {
+  const rows: PlannedRow[] = [
+    ...(await db('windows').where('ends', '>', now).whereNull('series_id').orderBy(['begins', 'id'])),
+    ...(await db('window_series').orderBy('id')),
+  ];
+  return rows.map(plannedOf).filter((one) => one.sectionIds.length > 0 || one.tagIds.length > 0);
+}

@@ -1,3 +1,4 @@
+import { goesBy } from '@/core/telling/route';
 import { fetchRoutes, saveRouteChange } from '@/store/messages/routes';
 import type { Db } from '@/store/db/connection';
 import { fetchFilters, saveFilter } from './filters';
@@ -16,7 +17,7 @@ export async function saveRenamed(
 ): Promise<void> {
   for (const { id, ...route } of await fetchRoutes(trx)) {
     const { watches } = route;
-    if (![...watches[of], ...watches.except[of]].includes(before)) continue;
+    if (!goesBy(watches, of, before)) continue;
     const except = { ...watches.except, [of]: renamed(watches.except[of], before, after) };
     const chosen = { ...watches, [of]: renamed(watches[of], before, after), except };
     await saveRouteChange(trx, id, { ...route, watches: chosen });

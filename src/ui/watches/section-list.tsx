@@ -3,6 +3,7 @@
 import { ChevronDown, ChevronRight } from 'lucide-react';
 import { useRouter } from 'next/navigation';
 import { useState, type ReactNode } from 'react';
+import { choosingSentence, type Choosing } from '@/core/telling/choosing';
 import { countWatches } from '@/core/text/words';
 import { Button, ButtonLink } from '@/ui/basic/button';
 import { problemOf } from '@/ui/basic/call-api';
@@ -21,6 +22,7 @@ export interface SectionRow {
   paused: number;
   /** Readable check-in addresses. */
   door: { address: string | null; mostNew: number };
+  chosenBy: Choosing;
 }
 
 /** The sections in their order, with what is in them; both are put into order here. */
@@ -136,7 +138,8 @@ function OneSection({ section, others, handle, onOrder }: OneSectionProps) {
             }}
           >
             Its settings go with it. {watches === 0 ? 'There are no watches in it.' : ''}
-            {watches > 0 && `Its ${countWatches(watches)} stay, without a section.`}
+            {watches > 0 && `Its ${countWatches(watches)} stay, without a section.`}{' '}
+            {choosingSentence(section.chosenBy)}
           </Confirm>
         </div>
       </div>

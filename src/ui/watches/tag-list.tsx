@@ -3,6 +3,7 @@
 import { useRouter } from 'next/navigation';
 import { useState } from 'react';
 import { TAG_COLOURS, type Tag as TagData } from '@/core/settings/tag';
+import { choosingSentence, type Choosing } from '@/core/telling/choosing';
 import { countWatches } from '@/core/text/words';
 import { problemOf } from '@/ui/basic/call-api';
 import { Button } from '@/ui/basic/button';
@@ -14,6 +15,7 @@ import { Tag } from '@/ui/basic/tag';
 export interface TagRow extends TagData {
   watches: number;
   paused: number;
+  chosenBy: Choosing;
 }
 
 /** The tags, with their colours and what can be done with all that carry them. */
@@ -107,7 +109,8 @@ function OneTag({ tag, others }: { tag: TagRow; others: Others }) {
             return refused;
           }}
         >
-          It is taken off {tag.watches === 0 ? 'no watch' : countWatches(tag.watches)}. The watches stay.
+          It is taken off {tag.watches === 0 ? 'no watch' : countWatches(tag.watches)}. The watches stay.{' '}
+          {choosingSentence(tag.chosenBy)}
         </Confirm>
       </div>
     </li>

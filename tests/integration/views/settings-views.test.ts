@@ -1,15 +1,20 @@
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
+import { USUAL_ROUTE } from '@/core/telling/route-config';
 import { newStatus } from '@/core/lifecycle/status';
 import { NO_FILTER, type WatchFilter } from '@/core/settings/watch-filter';
 import { shippedForKinds } from '@/probes/kinds/registry';
 import { Recorder } from '@/store/history/recorder';
 import { saveRollups } from '@/store/history/rollups';
 import { saveNewChannel } from '@/store/messages/channels';
+import { saveNewRoute } from '@/store/messages/routes';
+import { saveNewSeries } from '@/store/maintenance/series';
+import { saveNewWindow } from '@/store/maintenance/windows';
+import { transaction } from '@/store/db/connection';
 import { saveNewPage, fetchPages } from '@/store/pages/pages';
 import { saveShared, saveShipped } from '@/store/watches/cascade';
 import { saveSectionEndpoint } from '@/store/watches/checkin-endpoints';
-import { saveNewSection } from '@/store/watches/sections';
-import { setTagsOf } from '@/store/watches/tags';
+import { fetchSections, saveNewSection } from '@/store/watches/sections';
+import { fetchTags, setTagsOf } from '@/store/watches/tags';
 import { fetchNamedInSection, fetchWatch } from '@/store/watches/watches';
 import { line, pageContent } from '../pages';
 import { fetchTimesIn } from '@/views/history/times';
@@ -24,6 +29,7 @@ import { makeWatch, periodConfig, probeConfig, tempStore, webConfig, type TempSt
 const NOW = Date.parse('2026-11-26T12:00:00Z');
 const HOUR = 3_600_000;
 const DAY = 24 * HOUR;
+const AT = { base: 'https://watch.ternferry.test', now: NOW };
 
 let store: TempStore;
 let [booking, backup, camera] = [0, 0, 0];
@@ -115,7 +121,7 @@ describe('sections and tags', () => {
   it('are shown with what is in them, their own address, and what rests', async () => {
     await store.db('watches').where({ id: backup }).update({ paused: true });
     await makeWatch(store.db, periodConfig(60, 60), { name: 'Rota', section: 'Office', createdAt: NOW });
-    const { sections, loose, tags } = await fetchSectionsView(store.db, 'https://watch.ternferry.test');
+    const { sections, loose, tags } = await fetchSectionsView(store.db, AT);
     expect(loose).toBe(1);
     expect(sections.map(({ name, watches, paused }) => [name, watches, paused])).toEqual([
       ['Piers', 1, 0],
@@ -131,6 +137,36 @@ describe('sections and tags', () => {
     expect(tags).toMatchObject([{ name: 'night', paused: 1 }]);
     expect((await fetchNamedInSection(store.db, sections[1]!.id)).map(({ name }) => name)).toEqual([
       ...['Manifest backup', 'Rota'],
+    ]);
+  });
+
+  it('are shown with what chooses by them: routes, and maintenance that is not over, each once', async () => {
+    const { db } = store;
+    const [piers, office] = await fetchSections(db);
+    const [night] = await fetchTags(db);
+    const all = USUAL_ROUTE.watches;
+    const saveRoute = (name: string, watches: object) =>
+      saveNewRoute(db, { ...USUAL_ROUTE, name, enabled: true, watches: { ...all, ...watches } }, NOW);
+    await saveRoute('Water', { all: false, sections: ['Piers'] });
+    await saveRoute('Day', { except: { ...all.except, tags: ['night'] } });
+    const plan = { text: '', announceDays: 7, watchIds: [], tagIds: [], sectionIds: [office!.id] };
+    const window = { ...plan, begins: NOW - HOUR, ends: NOW + HOUR, madeAt: NOW };
+    await saveNewWindow(db, { ...window, title: 'New desk' });
+    await saveNewWindow(db, { ...window, title: 'Old desk', ends: NOW });
+    const often = { rule: 'FREQ=DAILY', zone: 'UTC', first: '2026-11-26T13:00', lastsMinutes: 45 };
+    const repeated = {
+      ...plan,
+      ...often,
+      title: 'Nightly rest',
+      sectionIds: [piers!.id],
+      tagIds: [night!.id],
+    };
+    await transaction(db, (trx) => saveNewSeries(trx, repeated, NOW));
+    const { sections, tags } = await fetchSectionsView(db, AT);
+    expect([...sections, ...tags].map(({ name, chosenBy }) => [name, chosenBy])).toEqual([
+      ['Piers', { routes: ['Water'], maintenance: ['Nightly rest'] }],
+      ['Office', { routes: [], maintenance: ['New desk'] }],
+      ['night', { routes: ['Day'], maintenance: ['Nightly rest'] }],
     ]);
   });
 });

@@ -9,7 +9,10 @@ export const metadata = { title: 'Sections and tags' };
 
 export default async function SectionsPage() {
   await requireRight('operate');
-  const { sections, tags, loose } = await fetchSectionsView(serverContext().db, await requestBase());
+  const { sections, tags, loose } = await fetchSectionsView(serverContext().db, {
+    base: await requestBase(),
+    now: Date.now(),
+  });
   return (
     <div className="flex max-w-4xl flex-col gap-8">
       <div>
