@@ -174,6 +174,34 @@ test.describe('what the public sees', () => {
     await desk.context().close();
   });
 
+  test('keeps the line of a watch that was deleted, and reads it again once that is back', async ({
+    browser,
+  }) => {
+    const headers = { authorization: `Bearer ${demo.token}`, 'content-type': 'application/json' };
+    const ask = async (method: string, path: string) => {
+      const answer = await fetch(`${demo.base}/api/v1${path}`, { method, headers });
+      expect(answer.ok, path).toBe(true);
+      return answer;
+    };
+    const [{ id }] = await (await ask('GET', '/watches?text=Harbour+camera')).json();
+    const { page } = await visit(browser, '/p/ferries/');
+    const line = page.getByText('a new picture every minute');
+    await expect(line).toBeVisible();
+    await ask('DELETE', `/watches/${id}`);
+    await page.reload();
+    await expect(line).toHaveCount(0);
+    const desk = await signIn(browser, demo.base);
+    await desk.goto(`${demo.base}/pages/1/change`);
+    await expect(desk.getByText('Harbour camera (deleted) · its history')).toBeVisible();
+    await desk.getByRole('button', { name: 'Save changes' }).click();
+    await desk.waitForURL(/\/pages\/1$/);
+    await ask('POST', `/deleted-watches/${id}/restore`);
+    await page.reload();
+    await expect(line).toBeVisible();
+    await page.context().close();
+    await desk.context().close();
+  });
+
   test('is told in texts that are changed, and it stays said that they are', async ({ browser }) => {
     const desk = await signIn(browser, demo.base);
     await desk.goto(`${demo.base}/pages/texts`);

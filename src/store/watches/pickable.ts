@@ -1,22 +1,38 @@
 import { MOST_PICKABLE } from '@/core/settings/pickable';
 import type { SharedPlace, Values } from '@/core/settings/cascade';
 import type { Db } from '@/store/db/connection';
+import { inChunks } from '@/store/db/chunks';
 import { fetchLevels } from './cascade';
 import { fetchNamed } from './tied';
 import { fetchFirstNamed } from './watches';
 
+/** A watch to choose from; one that was deleted only where it is chosen already, for it may come back. */
+export interface Pickable {
+  id: number;
+  name: string;
+  deleted?: true;
+}
+
+async function fetchDeleted(db: Db, ids: readonly number[]): Promise<Pickable[]> {
+  const found: Pickable[] = [];
+  for (const some of inChunks(ids)) {
+    const rows = await db('watches').whereIn('id', some).whereNotNull('deleted_at').select('id', 'name');
+    found.push(...rows.map((row) => ({ ...row, deleted: true as const })));
+  }
+  return found;
+}
+
 /** Names to choose from: the first in the order of the desk, and those that are chosen already. */
-export async function fetchPickable(
-  db: Db,
-  chosen: readonly number[] = [],
-): Promise<{ id: number; name: string }[]> {
+export async function fetchPickable(db: Db, chosen: readonly number[] = []): Promise<Pickable[]> {
   const first = await fetchFirstNamed(db, MOST_PICKABLE);
-  const there = new Set(first.map(({ id }) => id));
-  const rest = await fetchNamed(
-    db,
-    chosen.filter((id) => !there.has(id)),
-  );
-  return [...first, ...rest].map(({ id, name }) => ({ id, name }));
+  const beside = (some: readonly Pickable[], ids: readonly number[]) => {
+    const there = new Set(some.map(({ id }) => id));
+    return ids.filter((id) => !there.has(id));
+  };
+  const others = beside(first, chosen);
+  const rest = await fetchNamed(db, others);
+  const deleted = await fetchDeleted(db, beside(rest, others));
+  return [...[...first, ...rest].map(({ id, name }) => ({ id, name })), ...deleted];
 }
 
 const restsOn = (values: Values | undefined): number[] =>

@@ -8,6 +8,12 @@ import { useFoundWatches } from './use-found-watches';
 export interface PickableWatch {
   id: number;
   name: string;
+  /** It was deleted, and may come back to where it was chosen. */
+  deleted?: true;
+}
+
+export function calledIn({ name, deleted }: PickableWatch): string {
+  return deleted ? `${name} (deleted)` : name;
 }
 
 interface WatchPickerProps {
@@ -45,11 +51,17 @@ export function WatchPicker(props: WatchPickerProps) {
   const more = areMore(watches);
   const found = useFoundWatches(more ? typed.trim() : '', MOST_FOUND)?.watches ?? NONE;
   const [met, setMet] = useState<readonly PickableWatch[]>(NONE);
-  const known = [...new Map([...met, ...found, ...watches].map((watch) => [watch.id, watch])).values()];
+  const known: readonly PickableWatch[] = [
+    ...new Map([...met, ...found, ...watches].map((watch) => [watch.id, watch])).values(),
+  ];
   const picked = known.filter((watch) => chosen.includes(watch.id));
   const others = known.filter(
     (watch) =>
-      !chosen.includes(watch.id) && !without?.has(watch.id) && watch.name.toLowerCase().includes(wanted),
+      !chosen.includes(watch.id) &&
+      !without?.has(watch.id) &&
+      // What was deleted is offered to whoever has just taken it off.
+      (!watch.deleted || met.some(({ id: flipped }) => flipped === watch.id)) &&
+      watch.name.toLowerCase().includes(wanted),
   );
   const shown = [...picked, ...others.slice(0, MOST_SHOWN)];
   const flip = (watch: PickableWatch, on: boolean) => {
@@ -77,7 +89,7 @@ export function WatchPicker(props: WatchPickerProps) {
             checked={chosen.includes(watch.id)}
             onChange={(event) => flip(watch, event.target.checked)}
           />
-          {watch.name}
+          {calledIn(watch)}
         </label>
       ))}
       {watches.length === 0 && <p className="text-muted">There are no other watches yet.</p>}

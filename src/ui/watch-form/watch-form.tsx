@@ -35,12 +35,12 @@ import {
   type SetValue,
   type WatchFormValues,
 } from '@/ui/settings/watch-form-values';
-import { WatchPicker, type PickableWatch } from '@/ui/form/watch-picker';
+import { calledIn, WatchPicker, type PickableWatch } from '@/ui/form/watch-picker';
 import { OwnForm } from '@/ui/form/own-form';
 
 /** What some watches are called; those that were only found while typing are counted. */
 function namesText(ids: readonly number[], watches: readonly PickableWatch[]): string {
-  const names = watches.filter(({ id }) => ids.includes(id)).map(({ name }) => name);
+  const names = watches.filter(({ id }) => ids.includes(id)).map(calledIn);
   const more = ids.length - names.length;
   return [...names, ...(more > 0 ? [`${more} more`] : [])].join(', ') || 'nothing';
 }

@@ -41,7 +41,7 @@ const EMPTY = {
   sections: [{ title: '', items: [], follows: null }] as Page['sections'],
 };
 
-/** A page as the form begins with it; watches that were deleted since leave it with the next save. */
+/** A page as the form begins with it; watches that cannot come back leave it with the next save. */
 export function pageValues(page: Page | null, known: ReadonlySet<number>) {
   let key = -1;
   const next = () => (key -= 1);

@@ -43,6 +43,12 @@ describe('public pages as the desk shows them', () => {
     });
     expect(choices.watches.map(({ id }) => id).toSorted()).toEqual([mast, camera].toSorted());
     expect(choices.zones).toContain('Europe/Lisbon');
+    await store.db('watches').where('id', '>', 0).update({ deleted_at: NOW });
+    // What stands on the page may come back; what was never chosen is not offered.
+    expect((await fetchPageChoices(store.db, own)).watches).toEqual([
+      { id: camera, name: 'Camera', deleted: true },
+    ]);
+    await store.db('watches').update({ deleted_at: null });
     expect((await fetchPageChoices(store.db, null)).slugs.toSorted()).toEqual(['crew', 'ferries']);
     const door = { open: true, port: 2525, domain: 'in.ternferry.test', largestKb: 100 };
     await saveMailEndpoint(store.db, door);

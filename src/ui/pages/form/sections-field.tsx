@@ -5,7 +5,7 @@ import { Trash2 } from 'lucide-react';
 import { Button } from '@/ui/basic/button';
 import { Sortable } from '@/ui/basic/sortable';
 import { INPUT_CLASS, Options, SelectField, TextField } from '@/ui/form/fields';
-import { areMore, WatchPicker, type PickableWatch } from '@/ui/form/watch-picker';
+import { areMore, calledIn, WatchPicker, type PickableWatch } from '@/ui/form/watch-picker';
 import type { Shows } from '@/core/pages/page';
 import type { Counting } from '@/core/pages/public-line';
 import { newItem, newSection, type ItemValues, type SectionValues } from './values';
@@ -127,6 +127,8 @@ function LineFields(props: LineProps) {
 }
 
 const NONE: readonly number[] = [];
+/** One that is known to nobody here any more. */
+const GONE = { id: 0, name: 'a watch' };
 
 interface AddWatchProps {
   label: string;
@@ -138,7 +140,7 @@ interface AddWatchProps {
 
 /** Adds a line: from a list, or by its name where there are many. */
 function AddWatch({ label, watches, used, onAdd }: AddWatchProps) {
-  const unused = watches.filter(({ id }) => !used.has(id));
+  const unused = watches.filter(({ id, deleted }) => !used.has(id) && !deleted);
   if (areMore(watches)) {
     return (
       <WatchPicker
@@ -180,7 +182,7 @@ function SectionFields(props: SectionProps) {
   const { section, index, handle, watches, onMet, deskSections, tags, errors, onChange, onTakeOff } = props;
   const { items, follows } = section;
   const path = `sections[${index}]`;
-  const nameOf = (id: number) => watches.find((watch) => watch.id === id)?.name ?? 'a deleted watch';
+  const nameOf = (id: number) => calledIn(watches.find((watch) => watch.id === id) ?? GONE);
   const namesOf = (item: ItemValues) => item.watchIds.map(nameOf).join(', ');
   const change = (key: number, one: Partial<ItemValues>) =>
     onChange({ items: items.map((item) => (item.key === key ? { ...item, ...one } : item)) });
