@@ -1,3 +1,4 @@
+import { DAY_MS } from '@/core/time/units';
 import { join } from 'node:path';
 import Database from 'better-sqlite3';
 import type { Knex } from 'knex';
@@ -6,7 +7,6 @@ import { makeWatch, startProduct, tempStore, webConfig } from '../tests/integrat
 import { startBare } from './load';
 import type { BenchTable } from './table';
 
-const DAY_MS = 86_400_000;
 const WATCHES = 5000;
 const OUTAGES = 30_000;
 const MEASURED_MS = 90_000;

@@ -1,3 +1,4 @@
+import { DAY_MS } from '@/core/time/units';
 import http from 'node:http';
 import { readFileSync, rmSync } from 'node:fs';
 import { join } from 'node:path';
@@ -20,7 +21,6 @@ import { eightDesks } from './desks';
 import { startSignedIn } from '../tests/integration/signed-in';
 import type { BenchTable } from './table';
 
-const DAY_MS = 86_400_000;
 const FEW = 100;
 const MANY = [1000, 5000];
 /** Outages of each watch within ninety days. */

@@ -1,3 +1,4 @@
+import { DAY_MS } from '@/core/time/units';
 import { rmSync } from 'node:fs';
 import { gzipSync } from 'node:zlib';
 import type { Knex } from 'knex';
@@ -17,7 +18,6 @@ import { startSignedIn } from '../tests/integration/signed-in';
 import { startBare } from './load';
 import type { BenchTable } from './table';
 
-const DAY_MS = 86_400_000;
 const MANY = 10_000;
 const DESK = 1000;
 const ON_PAGE = 100;

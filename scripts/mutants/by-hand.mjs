@@ -629,9 +629,16 @@ export const CHANGES = [
   [
     'one slow room holds up the others',
     DISPATCHER,
-    'const work = this.deliverInOrder(channelId, deliveries)',
-    'await this.deliverInOrder(channelId, deliveries).catch(() => undefined);\n      const work = Promise.resolve()',
+    'this.rounds.begin(channelId, () =>\n        this.deliverInOrder(channelId, deliveries)',
+    'await this.deliverInOrder(channelId, deliveries).catch(() => undefined);\n      this.rounds.begin(channelId, () =>\n        Promise.resolve()',
     unit('engine/dispatcher.alone'),
+  ],
+  [
+    'what does not end holds up an end for ever',
+    'src/engine/messages/rounds.ts',
+    'setTimeout(() => this.abort.abort(), graceMs)',
+    'setTimeout(() => undefined, graceMs)',
+    unit('engine/rounds'),
   ],
   [
     'an attempt that could not be noted is made again',
@@ -1370,8 +1377,8 @@ export const CHANGES = [
   [
     'what waits for a room to bear it goes though the channel was sent to rest',
     DISPATCHER,
-    'if (this.closed || !channel?.enabled) return;',
-    'if (this.closed || !channel) return;',
+    'if (this.rounds.closed || !channel?.enabled) return;',
+    'if (this.rounds.closed || !channel) return;',
     unit('engine/dispatcher.alone'),
   ],
   [

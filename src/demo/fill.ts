@@ -1,3 +1,4 @@
+import { DAY_MS } from '@/core/time/units';
 import type { Knex } from 'knex';
 import { newCheckinKey } from '@/accounts/secrets';
 import type { OwnConfig } from '@/core/settings/cascade';
@@ -36,7 +37,6 @@ import {
 
 const EVERY_SECONDS = 300;
 const SILENT_FOR_MS = 15 * 60_000;
-const DAY = 86_400_000;
 /** So many days of growth the demo has, and what part of the whole came each day. */
 const DAYS_OF_SIZES = 60;
 const GROWN_A_DAY = 0.004;
@@ -233,7 +233,7 @@ async function tieTogether(db: Knex, filled: readonly FilledWatch[]): Promise<vo
 /** Fills ninety days of Tern Island Ferries up to `now`. */
 export async function fillDemo(options: FillOptions): Promise<FilledWatch[]> {
   const { db, now, drawings } = options;
-  await connectRooms(db, options.harbourPort, now - 90 * DAY);
+  await connectRooms(db, options.harbourPort, now - 90 * DAY_MS);
   await saveShared(db, { level: 'instance' }, { every: EVERY_SECONDS, secondLookGap: 20 });
   const demos = demoWatches(options.harbourPort);
   const recorder = new Recorder(db);
@@ -281,7 +281,7 @@ async function fillSizes(db: Knex, now: number): Promise<void> {
   await saveFileSize(db, now);
   const { day, bytes } = (await fetchFileSizes(db, now)).at(-1)!;
   const sizes = Array.from({ length: DAYS_OF_SIZES }, (_, i) => ({
-    day: day - (i + 1) * DAY,
+    day: day - (i + 1) * DAY_MS,
     bytes: Math.round(bytes * (1 - (i + 1) * GROWN_A_DAY)),
   }));
   await db('file_sizes').insert(sizes);

@@ -1,10 +1,7 @@
 // Long. Data: everything that is made up, in one place.
+import { DAY_MS, HOUR_MS, MINUTE_MS } from '@/core/time/units';
 import type { CauseCode, CauseDetail } from '@/core/causes/causes';
 import type { ScheduleConfig } from '@/core/settings/watch-config';
-
-const MINUTE = 60_000;
-const HOUR = 60 * MINUTE;
-const DAY = 24 * HOUR;
 
 /** Something that happened to a probe, as times before now. */
 export type Happening =
@@ -55,14 +52,14 @@ export const ZONE = 'Europe/Lisbon';
 export const WATER = 'On the water';
 export const COUNTER = 'Behind the counter';
 export const HOME = 'Crew house';
-const NINETY = 90 * DAY;
+const NINETY = 90 * DAY_MS;
 
 function failed(from: number, length: number, cause: CauseCode, detail: CauseDetail): Happening {
   return { type: 'failed', from, to: from - length, cause, detail };
 }
 
 /** When the harbour router restarted itself: three watches stopped together. */
-const ROUTER = 5 * DAY + 3 * HOUR;
+const ROUTER = 5 * DAY_MS + 3 * HOUR_MS;
 
 function web(
   key: string,
@@ -168,28 +165,28 @@ export function demoWatches(base: number): DemoWatch[] {
       words: 'Choose your crossing',
       restsOn: ['ledger'],
       happenings: [
-        failed(38 * DAY, 31 * MINUTE, 'port.refused', refused(base + 1)),
-        { type: 'slow', from: 9 * DAY + 6 * HOUR, to: 9 * DAY, ms: 1500 },
-        failed(12.5 * MINUTE, 12.5 * MINUTE, 'reply.status', { status: 500 }),
+        failed(38 * DAY_MS, 31 * MINUTE_MS, 'port.refused', refused(base + 1)),
+        { type: 'slow', from: 9 * DAY_MS + 6 * HOUR_MS, to: 9 * DAY_MS, ms: 1500 },
+        failed(12.5 * MINUTE_MS, 12.5 * MINUTE_MS, 'reply.status', { status: 500 }),
       ],
     }),
     port('kiosk-north', 'Ticket kiosk, north pier', WATER, 'kiosk-north.ternferry.test', base + 4, {
-      happenings: [failed(ROUTER, 9 * MINUTE, 'port.timeout', { port: base + 4, limit: '10 s' })],
+      happenings: [failed(ROUTER, 9 * MINUTE_MS, 'port.timeout', { port: base + 4, limit: '10 s' })],
     }),
     port('kiosk-south', 'Ticket kiosk, south pier', WATER, 'kiosk-south.ternferry.test', base + 5),
     web('tides', 'Tide table feed', WATER, `${tides}/`, {
       words: 'High water',
       usualMs: 88,
       happenings: [
-        { type: 'slow', from: 30 * DAY, to: 23 * DAY, ms: 1150 },
-        failed(ROUTER, 9 * MINUTE, 'port.timeout', { port: base + 2, limit: '10 s' }),
+        { type: 'slow', from: 30 * DAY_MS, to: 23 * DAY_MS, ms: 1150 },
+        failed(ROUTER, 9 * MINUTE_MS, 'port.timeout', { port: base + 2, limit: '10 s' }),
       ],
     }),
     web('camera', 'Harbour camera', WATER, `${tides}/camera`, {
       usualMs: 210,
       happenings: [
-        { type: 'maintenance', from: 19 * HOUR, to: 17 * HOUR },
-        { type: 'maintenance', from: 46 * DAY, to: 46 * DAY - 3 * HOUR },
+        { type: 'maintenance', from: 19 * HOUR_MS, to: 17 * HOUR_MS },
+        { type: 'maintenance', from: 46 * DAY_MS, to: 46 * DAY_MS - 3 * HOUR_MS },
       ],
     }),
     checkin('weather', 'Weather pull, every 15 min', WATER, '*/15 * * * *', 5, 6200, {
@@ -210,7 +207,7 @@ export function demoWatches(base: number): DemoWatch[] {
         warnHigh: 80,
         failHigh: 150,
       },
-      { usualMs: 60, age: 41 * DAY, reading: { mean: 24, swing: 20, unit: 'people', step: 1 } },
+      { usualMs: 60, age: 41 * DAY_MS, reading: { mean: 24, swing: 20, unit: 'people', step: 1 } },
     ),
     probe(
       'mail',
@@ -220,19 +217,19 @@ export function demoWatches(base: number): DemoWatch[] {
       { host: 'mail.ternferry.test', port: base + 6 },
       {
         usualMs: 31,
-        happenings: [failed(ROUTER, 9 * MINUTE, 'port.timeout', { port: base + 6, limit: '10 s' })],
+        happenings: [failed(ROUTER, 9 * MINUTE_MS, 'port.timeout', { port: base + 6, limit: '10 s' })],
       },
     ),
     web('rota', 'Crew rota', COUNTER, `https://rota.ternferry.test:${base + 3}/`, {
       words: 'Who sails today',
-      age: 25 * DAY,
+      age: 25 * DAY_MS,
       usualMs: 120,
-      happenings: [failed(16 * DAY, 2 * HOUR + 4 * MINUTE, 'tls.expired', { ago: '3 min 12 s' })],
+      happenings: [failed(16 * DAY_MS, 2 * HOUR_MS + 4 * MINUTE_MS, 'tls.expired', { ago: '3 min 12 s' })],
     }),
     web('timetable', 'Timetable page', COUNTER, `${tides}/timetable`, { usualMs: 95 }),
     checkin('manifest', 'Nightly manifest backup', COUNTER, '30 2 * * *', 30, 231_000, {
       fails: 0.03,
-      away: [{ from: 61 * DAY, to: 60 * DAY }],
+      away: [{ from: 61 * DAY_MS, to: 60 * DAY_MS }],
     }),
     checkin('fares', 'Fare sync, hourly', COUNTER, '5 * * * *', 10, 14_000, {
       fails: 0.002,
@@ -275,14 +272,14 @@ export function demoWatches(base: number): DemoWatch[] {
         usualMs: 45,
         reading: { mean: 19.5, swing: 2.2, unit: '°C', step: 0.1 },
         happenings: [
-          { type: 'unobserved', from: 8 * HOUR, to: 7 * HOUR },
-          { type: 'unobserved', from: 52 * DAY, to: 50 * DAY },
+          { type: 'unobserved', from: 8 * HOUR_MS, to: 7 * HOUR_MS },
+          { type: 'unobserved', from: 52 * DAY_MS, to: 50 * DAY_MS },
         ],
       },
     ),
     probe('ping', 'doorbell', 'Door bell', HOME, { host: 'doorbell.ternferry.test' }, { usualMs: 210 }),
     checkin('photos', 'Family photo backup', HOME, '0 3 * * *', 60, 1_260_000, { fails: 0.02 }),
-    web('guest', 'Guest network page', HOME, `${tides}/guest`, { usualMs: 30, age: 73 * DAY }),
+    web('guest', 'Guest network page', HOME, `${tides}/guest`, { usualMs: 30, age: 73 * DAY_MS }),
   ];
 }
 
@@ -320,14 +317,14 @@ export const DEMO_INCIDENTS: DemoIncident[] = [
       '- From now on the old server is switched off a day after the new one has begun.',
     ].join('\n'),
     updates: [
-      { ago: 38 * DAY - 5 * MINUTE, stage: 'looking', body: 'The booking site does not answer.' },
+      { ago: 38 * DAY_MS - 5 * MINUTE_MS, stage: 'looking', body: 'The booking site does not answer.' },
       {
-        ago: 38 * DAY - 20 * MINUTE,
+        ago: 38 * DAY_MS - 20 * MINUTE_MS,
         stage: 'found',
         body: 'We are moving to a new server; the old one was switched off **too early**.',
       },
       {
-        ago: 38 * DAY - 36 * MINUTE,
+        ago: 38 * DAY_MS - 36 * MINUTE_MS,
         stage: 'over',
         body: 'Booking stopped for 31 minutes while we changed servers.',
       },
@@ -342,12 +339,12 @@ export const DEMO_INCIDENTS: DemoIncident[] = [
     ],
     updates: [
       {
-        ago: ROUTER - 4 * MINUTE,
+        ago: ROUTER - 4 * MINUTE_MS,
         stage: 'looking',
         body: 'Tide tables, the north kiosk and office mail are away.',
       },
       {
-        ago: ROUTER - 11 * MINUTE,
+        ago: ROUTER - 11 * MINUTE_MS,
         stage: 'over',
         body: 'The harbour router restarted itself after an update. All is back.',
       },
@@ -358,12 +355,12 @@ export const DEMO_INCIDENTS: DemoIncident[] = [
     affected: [{ key: 'booking', how: 'out' }],
     updates: [
       {
-        ago: 9 * MINUTE,
+        ago: 9 * MINUTE_MS,
         stage: 'looking',
         body: 'The booking site turns visitors away. You can still buy tickets at either pier.',
       },
       {
-        ago: 3 * MINUTE,
+        ago: 3 * MINUTE_MS,
         stage: 'found',
         body: 'A full disk stopped the booking database. We are making room; **bookings already made are safe**.',
       },

@@ -1,3 +1,4 @@
+import { MINUTE_MS } from '@/core/time/units';
 import { wallMsOf, wallText } from './wall';
 
 export const REPEATS = [
@@ -114,16 +115,14 @@ export function choiceOf(rule: string, wall: string): RuleChoice {
   return made ?? { ...ONCE, repeats: 'own', rule };
 }
 
-const MINUTE = 60_000;
-
 /** How long something lasts by the wall clock, in minutes; null where its end does not come after its beginning. */
 export function minutesBetween(from: string, until: string): number | null {
-  const minutes = (wallMsOf(until) - wallMsOf(from)) / MINUTE;
+  const minutes = (wallMsOf(until) - wallMsOf(from)) / MINUTE_MS;
   return minutes > 0 ? minutes : null;
 }
 
 /** When a wall clock shows so many minutes more. */
 export function wallPlus(wall: string, minutes: number): string {
   const ms = wallMsOf(wall);
-  return Number.isNaN(ms) ? '' : wallText(ms + minutes * MINUTE);
+  return Number.isNaN(ms) ? '' : wallText(ms + minutes * MINUTE_MS);
 }

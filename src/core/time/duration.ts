@@ -1,13 +1,10 @@
-const SECOND = 1000;
-const MINUTE = 60 * SECOND;
-const HOUR = 60 * MINUTE;
-const DAY = 24 * HOUR;
+import { DAY_MS, HOUR_MS, MINUTE_MS, SECOND_MS } from './units';
 
 const UNITS: [number, string][] = [
-  [DAY, 'd'],
-  [HOUR, 'h'],
-  [MINUTE, 'min'],
-  [SECOND, 's'],
+  [DAY_MS, 'd'],
+  [HOUR_MS, 'h'],
+  [MINUTE_MS, 'min'],
+  [SECOND_MS, 's'],
 ];
 
 /**
@@ -16,7 +13,7 @@ const UNITS: [number, string][] = [
  */
 export function formatDuration(ms: number): string {
   const whole = Math.max(0, Math.floor(ms));
-  if (whole < SECOND) return whole === 0 ? '0 s' : 'under 1 s';
+  if (whole < SECOND_MS) return whole === 0 ? '0 s' : 'under 1 s';
   const first = UNITS.findIndex(([size]) => whole >= size);
   const [size, name] = UNITS[first]!;
   const count = Math.floor(whole / size);
@@ -27,7 +24,7 @@ export function formatDuration(ms: number): string {
 
 /** An exact length to the second in every unit that is not zero: "1 h 2 min 3 s". */
 export function formatExactDuration(ms: number): string {
-  let rest = Math.max(0, Math.round(ms / SECOND) * SECOND);
+  let rest = Math.max(0, Math.round(ms / SECOND_MS) * SECOND_MS);
   const parts: string[] = [];
   for (const [size, name] of UNITS) {
     const count = Math.floor(rest / size);

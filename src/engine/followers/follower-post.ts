@@ -13,6 +13,7 @@ import { fetchPushKeys } from '@/store/messages/push-keys';
 import { ensureTakeKey } from '@/store/messages/take-links';
 import { fetchPages, type Page } from '@/store/pages/pages';
 import { fetchLabels } from '@/store/pages/shown';
+import { Rounds } from '@/engine/messages/rounds';
 import { sendEvent, sendMail, sendPush, type PostPlace } from './letter-post';
 import { noteOutcome } from './outcome';
 import { saveWindowLetters } from './window-letters';
@@ -47,12 +48,10 @@ interface FollowerPostOptions {
  * account goes by itself, within what it takes an hour; programs that are slow hold up nobody but themselves.
  */
 export class FollowerPost {
-  private timer: NodeJS.Timeout | null = null;
-  private readonly abort = new AbortController();
-  private readonly busy = new Map<string, Promise<void>>();
+  /** Its works go by accounts, and by those who are told by themselves. */
+  private readonly rounds = new Rounds<string>(() => this.round());
   /** Until when an account is left alone, by the monotonic clock, and how often it failed one after the other. */
   private readonly resting = new Map<string, { until: number; failures: number }>();
-  private closed = false;
   private rounding = false;
   private again = false;
   private windowsAt = -Infinity;
@@ -68,7 +67,7 @@ export class FollowerPost {
   /** Once a second: what is told of maintenance goes by the clock. */
   tick(): void {
     const at = this.options.monotonic();
-    if (this.closed || at - this.windowsAt < WINDOWS_EVERY_MS) return;
+    if (this.rounds.closed || at - this.windowsAt < WINDOWS_EVERY_MS) return;
     this.windowsAt = at;
     saveWindowLetters(this.options.db, this.options.now())
       .then((any) => any && this.wake())
@@ -81,12 +80,7 @@ export class FollowerPost {
   }
 
   wake(): void {
-    if (this.closed) return;
-    if (this.timer) clearTimeout(this.timer);
-    this.timer = setTimeout(() => {
-      this.timer = null;
-      void this.round();
-    }, 0);
+    this.rounds.wake();
   }
 
   private async round(): Promise<void> {
@@ -108,12 +102,7 @@ export class FollowerPost {
     if (this.again) {
       this.again = false;
       this.wake();
-    } else if (!this.closed && !this.timer) {
-      this.timer = setTimeout(() => {
-        this.timer = null;
-        void this.round();
-      }, sleepMs);
-    }
+    } else this.rounds.sleep(sleepMs);
   }
 
   private async sweep(): Promise<void> {
@@ -164,19 +153,16 @@ export class FollowerPost {
   }
 
   private begin(name: string, work: () => Promise<boolean>): void {
-    if (this.closed || this.busy.has(name)) return;
+    if (this.rounds.closed || this.rounds.busy.has(name)) return;
     if ((this.resting.get(name)?.until ?? 0) > this.options.monotonic()) return;
-    const done = work()
-      .then((more) => more && this.wake())
-      .catch((error: unknown) => {
-        // What cannot be noted would be sent again and again.
-        this.rest(name, RETRY_ROUND_MS * 3);
-        this.options.onError(error);
-      })
-      .finally(() => this.busy.delete(name));
-    this.busy.set(
-      name,
-      done.then(() => undefined),
+    this.rounds.begin(name, () =>
+      work()
+        .then((more) => more && this.wake())
+        .catch((error: unknown) => {
+          // What cannot be noted would be sent again and again.
+          this.rest(name, RETRY_ROUND_MS * 3);
+          this.options.onError(error);
+        }),
     );
   }
 
@@ -188,7 +174,7 @@ export class FollowerPost {
   private async place(): Promise<PostPlace> {
     const { db, vault, linkBase, zone, nearPushes } = this.options;
     const key = await ensureTakeKey(db, vault);
-    return { linkBase, zone, nearPushes, key, signal: this.abort.signal };
+    return { linkBase, zone, nearPushes, key, signal: this.rounds.signal };
   }
 
   /** One mail account, one letter after the other; whether there may be more. */
@@ -218,10 +204,10 @@ export class FollowerPost {
     const back = (page: Page) => (page.follow?.bounced && door.open ? door.domain : null);
     let went = false;
     for (const delivery of due) {
-      if (this.closed) return false;
+      if (this.rounds.closed) return false;
       const page = byId.get(delivery.letter.pageId)!;
       const answer = await sendMail(delivery, page, settings, { ...place, back: back(page) });
-      if (this.abort.signal.aborted) return false;
+      if (this.rounds.signal.aborted) return false;
       await noteOutcome(this.options.db, this.options.now(), delivery, answer, channelId);
       // Where one has just gone, it is this one that cannot, and the next is tried.
       if (!answer.ok && answer.retry && !went) {
@@ -246,7 +232,7 @@ export class FollowerPost {
       each.set(delivery.follower.id, [...(each.get(delivery.follower.id) ?? []), delivery]);
     }
     for (const [id, line] of each) {
-      if (this.busy.size >= AT_ONCE) return;
+      if (this.rounds.busy.size >= AT_ONCE) return;
       this.begin(`to ${id}`, () => this.sendEach(line, byId));
     }
   }
@@ -255,7 +241,7 @@ export class FollowerPost {
     const { db, vault } = this.options;
     const place = await this.place();
     for (const delivery of line) {
-      if (this.closed) return false;
+      if (this.rounds.closed) return false;
       const { secret } = delivery.follower;
       const opened = isSealed(secret) ? vault.open(secret) : (secret ?? '');
       const page = pages.get(delivery.letter.pageId)!;
@@ -263,7 +249,7 @@ export class FollowerPost {
         delivery.follower.kind === 'push'
           ? await sendPush(delivery, page, opened, place, await fetchPushKeys(db, vault))
           : await sendEvent(delivery, page, opened, place);
-      if (this.abort.signal.aborted) return false;
+      if (this.rounds.signal.aborted) return false;
       await noteOutcome(this.options.db, this.options.now(), delivery, answer, null);
       if (!answer.ok) return false;
     }
@@ -271,11 +257,7 @@ export class FollowerPost {
   }
 
   /** Waits a little for what is under way; what is cut short is sent again after the next start. */
-  async close(graceMs: number): Promise<void> {
-    this.closed = true;
-    if (this.timer) clearTimeout(this.timer);
-    const grace = setTimeout(() => this.abort.abort(), graceMs);
-    await Promise.allSettled(this.busy.values());
-    clearTimeout(grace);
+  close(graceMs: number): Promise<void> {
+    return this.rounds.close(graceMs);
   }
 }

@@ -16,6 +16,7 @@ import { AttemptKeeper } from './attempt-keeper';
 import { ChannelLines } from './channel-lines';
 import { outgoingOf, sendThrough } from './hand-over';
 import { OwnWords } from './own-words';
+import { Rounds } from './rounds';
 import { ensureTakeKey } from '@/store/messages/take-links';
 import type { Vault } from '@/store/db/vault';
 import * as store from '@/store/messages/deliveries';
@@ -42,10 +43,8 @@ interface Made extends store.Attempt {
  * again. One slow channel does not hold up the others, and one message that cannot go not those of other conversations.
  */
 export class Dispatcher {
-  private timer: NodeJS.Timeout | null = null;
-  private readonly busy = new Map<number, Promise<void>>();
-  private readonly abort = new AbortController();
-  private closed = false;
+  /** Its works go by the ids of channels. */
+  private readonly rounds = new Rounds<number>(() => this.round());
   private key: Buffer | null = null;
   private readonly attempts: AttemptKeeper;
   /** Connections of channels that stay connected. */
@@ -80,12 +79,7 @@ export class Dispatcher {
 
   /** Looks for due deliveries now. */
   wake(): void {
-    if (this.closed) return;
-    if (this.timer) clearTimeout(this.timer);
-    this.timer = setTimeout(() => {
-      this.timer = null;
-      void this.round();
-    }, 0);
+    this.rounds.wake();
   }
 
   /** Channels, or what is said in them, were changed: what those that rest or are gone keep open goes with them. */
@@ -116,7 +110,7 @@ export class Dispatcher {
     } catch (error) {
       // The database may be busy or full; what waits is looked for again.
       this.options.onError(error);
-      this.sleep(RETRY_ROUND_MS);
+      this.rounds.sleep(RETRY_ROUND_MS);
     }
   }
 
@@ -124,45 +118,35 @@ export class Dispatcher {
   private async startChannels(): Promise<void> {
     const { db, now, onError } = this.options;
     for (const channelId of await store.fetchWaitingChannels(db)) {
-      if (this.isLeftAlone(channelId) || this.closed) continue;
+      if (this.isLeftAlone(channelId) || this.rounds.closed) continue;
       const deliveries = await store.fetchDueDeliveries(db, channelId, now(), BATCH);
       if (deliveries.length === 0) continue;
-      const work = this.deliverInOrder(channelId, deliveries)
-        .catch((error: unknown) => {
-          this.heldUntil.set(channelId, performance.now() + HOLD_MS);
-          onError(error);
-        })
-        .finally(() => {
-          this.busy.delete(channelId);
-          this.wake();
-        });
-      this.busy.set(channelId, work);
+      this.rounds.begin(channelId, () =>
+        this.deliverInOrder(channelId, deliveries)
+          .catch((error: unknown) => {
+            this.heldUntil.set(channelId, performance.now() + HOLD_MS);
+            onError(error);
+          })
+          .finally(() => this.wake()),
+      );
     }
-    const known = [...this.busy.keys(), ...this.heldUntil.keys(), ...this.resting.keys()];
+    const known = [...this.rounds.busy.keys(), ...this.heldUntil.keys(), ...this.resting.keys()];
     const left = known.filter((id) => this.isLeftAlone(id));
-    const rests = [...this.resting].filter(([id, { until }]) => until > now() && !this.busy.has(id));
+    const rests = [...this.resting].filter(([id, { until }]) => until > now() && !this.rounds.busy.has(id));
     const dues = [await store.fetchNextDeliveryAt(db, left), ...rests.map(([, { until }]) => until)];
     const next = dues.reduce(
       (least, at) => (least === null || (at !== null && at < least) ? at : least),
       null,
     );
-    if (next !== null) this.sleep(Math.min(LONGEST_SLEEP_MS, Math.max(250, next - now())));
-    else if (this.heldUntil.size > 0) this.sleep(HOLD_MS);
+    if (next !== null) this.rounds.sleep(Math.min(LONGEST_SLEEP_MS, Math.max(250, next - now())));
+    else if (this.heldUntil.size > 0) this.rounds.sleep(HOLD_MS);
   }
 
   private isLeftAlone(channelId: number): boolean {
     const until = this.heldUntil.get(channelId) ?? 0;
     if (until <= performance.now()) this.heldUntil.delete(channelId);
     const rests = (this.resting.get(channelId)?.until ?? 0) > this.options.now();
-    return this.busy.has(channelId) || this.heldUntil.has(channelId) || rests;
-  }
-
-  private sleep(ms: number): void {
-    if (this.closed || this.timer) return;
-    this.timer = setTimeout(() => {
-      this.timer = null;
-      void this.round();
-    }, ms);
+    return this.rounds.busy.has(channelId) || this.heldUntil.has(channelId) || rests;
   }
 
   /** One after the other; which may go is up to their conversations, so that "up again" never overtakes "down". */
@@ -172,7 +156,7 @@ export class Dispatcher {
     let channel: Channel | null = null;
     let [readAt, changes] = [-Infinity, this.changes];
     for (const delivery of deliveries) {
-      if (this.closed) return;
+      if (this.rounds.closed) return;
       // It may have been disconnected, or sent to rest, while others of the batch went out.
       if (performance.now() - readAt > FRESH_MS || changes !== this.changes) {
         [readAt, changes] = [performance.now(), this.changes];
@@ -183,7 +167,7 @@ export class Dispatcher {
         // While it waited, the channel may have been changed.
         readAt = performance.now();
         channel = await fetchChannel(db, channelId);
-        if (this.closed || !channel?.enabled) return;
+        if (this.rounds.closed || !channel?.enabled) return;
       }
       const attempt = this.unsaved.get(delivery.id) ?? (await this.attempt(channel, delivery));
       if (!attempt) return;
@@ -209,7 +193,7 @@ export class Dispatcher {
     const pace = this.paces.get(id) ?? new Pace(limit, () => performance.now());
     this.paces.set(id, pace);
     const waitMs = pace.take();
-    if (waitMs > 0) await sleep(waitMs, null, { signal: this.abort.signal }).catch(() => undefined);
+    if (waitMs > 0) await sleep(waitMs, null, { signal: this.rounds.signal }).catch(() => undefined);
     return waitMs > 0;
   }
 
@@ -234,10 +218,10 @@ export class Dispatcher {
     const answer = await sendThrough(
       { kind, settings, lineOf: (of, open) => this.lines.of(id, of, open) },
       outgoing,
-      this.abort.signal,
+      this.rounds.signal,
       this.options,
     );
-    if (this.abort.signal.aborted) return null;
+    if (this.rounds.signal.aborted) return null;
     const at = now();
     const old = at - delivery.createdAt > GIVE_UP_AFTER_MS && !answer.ours;
     const lasting = !answer.ok && (!answer.retry || old);
@@ -270,11 +254,7 @@ export class Dispatcher {
 
   /** Waits a little for what is under way; what is cut short is sent again after the next start. */
   async close(graceMs: number): Promise<void> {
-    this.closed = true;
-    if (this.timer) clearTimeout(this.timer);
-    const grace = setTimeout(() => this.abort.abort(), graceMs);
-    await Promise.allSettled(this.busy.values());
-    clearTimeout(grace);
+    await this.rounds.close(graceMs);
     await this.lines.close();
   }
 }

@@ -1,3 +1,4 @@
+import { MINUTE_MS } from '@/core/time/units';
 import type { Knex } from 'knex';
 import type { Heard } from '@/channels/frame/kind';
 import { channelKind } from '@/channels/kinds/registry';
@@ -11,7 +12,6 @@ import type { ChannelLines } from './channel-lines';
 
 /** So many answers of one channel are taken within a minute; more is somebody who plays. */
 const MOST_A_MINUTE = 10;
-const MINUTE_MS = 60_000;
 const LONGEST_NAME = 60;
 const REPLY_LIMIT_MS = 30_000;
 /** A room that is away for less is come back to without a word. */

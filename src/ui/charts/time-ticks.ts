@@ -1,21 +1,18 @@
+import { DAY_MS, HOUR_MS, MINUTE_MS, SECOND_MS } from '@/core/time/units';
 import { zoneOffsetMs } from '@/core/time/zone-time';
 
-const MINUTE = 60_000;
-const HOUR = 60 * MINUTE;
-const DAY = 24 * HOUR;
-
 const STEPS = [
-  5 * MINUTE,
-  15 * MINUTE,
-  30 * MINUTE,
-  HOUR,
-  3 * HOUR,
-  6 * HOUR,
-  12 * HOUR,
-  DAY,
-  2 * DAY,
-  7 * DAY,
-  14 * DAY,
+  5 * MINUTE_MS,
+  15 * MINUTE_MS,
+  30 * MINUTE_MS,
+  HOUR_MS,
+  3 * HOUR_MS,
+  6 * HOUR_MS,
+  12 * HOUR_MS,
+  DAY_MS,
+  2 * DAY_MS,
+  7 * DAY_MS,
+  14 * DAY_MS,
 ];
 
 export interface Tick {
@@ -24,29 +21,28 @@ export interface Tick {
   label: string;
 }
 
-const SECOND = 1000;
 /** Lengths are read in seconds, minutes and hours, whose round parts are not those of ten. */
 const LENGTH_STEPS = [
-  ...[0.001, 0.01, 0.1, 1, 10, 100, SECOND].flatMap((ten) => [ten, 2 * ten, 5 * ten]),
-  ...[10, 15, 30].map((seconds) => seconds * SECOND),
-  ...[1, 2, 5, 10, 15, 30].map((minutes) => minutes * MINUTE),
-  ...[1, 2, 3, 6, 12].map((hours) => hours * HOUR),
-  ...[1, 2, 7, 14, 30].map((days) => days * DAY),
+  ...[0.001, 0.01, 0.1, 1, 10, 100, SECOND_MS].flatMap((ten) => [ten, 2 * ten, 5 * ten]),
+  ...[10, 15, 30].map((seconds) => seconds * SECOND_MS),
+  ...[1, 2, 5, 10, 15, 30].map((minutes) => minutes * MINUTE_MS),
+  ...[1, 2, 3, 6, 12].map((hours) => hours * HOUR_MS),
+  ...[1, 2, 7, 14, 30].map((days) => days * DAY_MS),
 ];
 
 /** Round lengths of time from 0 to the first that is no less than `most`, at most `count` steps; milliseconds. */
 export function lengthTicks(most: number, count: number): number[] {
-  const step = LENGTH_STEPS.find((s) => most / s <= count) ?? Math.ceil(most / count / DAY) * DAY;
+  const step = LENGTH_STEPS.find((s) => most / s <= count) ?? Math.ceil(most / count / DAY_MS) * DAY_MS;
   return Array.from({ length: Math.max(1, Math.ceil(most / step)) + 1 }, (_, i) => i * step);
 }
 
 /** Round moments of a zone's wall clock inside a range, about `count` of them. */
 export function timeTicks(range: { from: number; to: number }, zone: string, count: number): Tick[] {
   const span = range.to - range.from;
-  const step = STEPS.find((s) => span / s <= count) ?? 30 * DAY;
+  const step = STEPS.find((s) => span / s <= count) ?? 30 * DAY_MS;
   const label = new Intl.DateTimeFormat(
     'en-GB',
-    step >= DAY
+    step >= DAY_MS
       ? { timeZone: zone, day: 'numeric', month: 'short' }
       : { timeZone: zone, hour: '2-digit', minute: '2-digit', hourCycle: 'h23' },
   );

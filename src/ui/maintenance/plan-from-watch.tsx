@@ -1,13 +1,12 @@
 'use client';
 
+import { HOUR_MS } from '@/core/time/units';
 import { ChevronDown } from 'lucide-react';
 import { useRouter } from 'next/navigation';
 import { DropdownMenu } from 'radix-ui';
 import { useState } from 'react';
 import { callApi, problemText } from '@/ui/basic/call-api';
 import { Button } from '@/ui/basic/button';
-
-const HOUR_MS = 3_600_000;
 
 /** The next eight in the morning by the clocks of this browser. */
 function nextMorning(now: number): number {
