@@ -634,6 +634,27 @@ export const CHANGES = [
     unit('engine/dispatcher.alone'),
   ],
   [
+    'a list is as long as something says that only looks like a number',
+    'src/api/query.ts',
+    "field.type === 'number' && !PLAIN_NUMBER.test(values[0]!)",
+    "field.type === 'number' && values[0] === ''",
+    unit('server/query'),
+  ],
+  [
+    'what is packed is read as if it were not',
+    'src/api/request.ts',
+    "if (coding !== 'identity') {",
+    "if (coding === 'x') {",
+    unit('server/request'),
+  ],
+  [
+    'a hidden control character is kept in a name, and breaks whatever others read it in',
+    'src/cases/frame/validate.ts',
+    '? unwritable(value, path) :',
+    '? [] :',
+    unit('cases/frame'),
+  ],
+  [
     'what does not end holds up an end for ever',
     'src/engine/messages/rounds.ts',
     'setTimeout(() => this.abort.abort(), graceMs)',

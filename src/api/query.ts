@@ -90,6 +90,9 @@ export function queryOf(
   return object({ ...(list && listQuery(list, list.by !== 'time')), ...fields }) as ObjectSchema<object>;
 }
 
+/** A number is what it looks like: 01 and 1e0 are not 1. */
+const PLAIN_NUMBER = /^(0|-?[1-9]\d*)$/;
+
 type Typed = Record<string, unknown>;
 
 function refuse(field: string, message: string): Refusal {
@@ -109,7 +112,9 @@ export async function readQuery(schema: ObjectSchema<object>, given: URLSearchPa
     const values = given.getAll(name);
     if (field.type === 'array') query[name] = values;
     else if (values.length > 1) throw refuse(name, `Expected ${name} once, got it ${values.length} times.`);
-    else query[name] = values[0];
+    else if (field.type === 'number' && !PLAIN_NUMBER.test(values[0]!)) {
+      throw refuse(name, `Expected ${name} in plain digits, got "${values[0]!.slice(0, 80)}".`);
+    } else query[name] = values[0];
   }
   try {
     return (await schema.validate(query, { abortEarly: false })) as Typed;
@@ -136,6 +141,10 @@ export function pageOf(query: Typed, list: Listing): ListPage {
   const after = cursor === undefined ? null : readCursor(cursor);
   if (cursor !== undefined && after === null) {
     throw refuse('cursor', 'Expected a cursor as it was given in a Link header.');
+  }
+  const [from, to] = [since, until].map((text) => (text === undefined ? null : readMoment(text)));
+  if (from !== null && to !== null && from! > to!) {
+    throw refuse('until', `Expected until not to lie before since, got "${until!.slice(0, 80)}".`);
   }
   return {
     limit,

@@ -99,6 +99,11 @@ async function readBytes(
   request: Request,
   { mostBytes, withinMs }: { mostBytes: number; withinMs: number },
 ): Promise<Buffer> {
+  const coding = request.headers.get('content-encoding')?.trim().toLowerCase() || 'identity';
+  // RFC 9110, 15.5.16: what is packed is not taken for what it says packed.
+  if (coding !== 'identity') {
+    throw new Refusal('body.type', `Expected a body without Content-Encoding, got ${coding.slice(0, 40)}.`);
+  }
   if (Number(request.headers.get('content-length') ?? 0) > mostBytes) throw tooLong(mostBytes);
   try {
     const body = request.body as ReadableStream<Uint8Array> | null;

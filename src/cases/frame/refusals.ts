@@ -25,6 +25,7 @@ export const REFUSALS = {
   'not.found': refused(404, 'Not found', 'There is no such thing, or no such address.'),
   'version.unknown': refused(404, 'No such version', 'Only /api/v1 is there.'),
   'method.unknown': refused(405, 'Not allowed', 'The address does not take this method.'),
+  'method.nowhere': refused(501, 'Not implemented', 'No address here takes this method.'),
   'answer.unacceptable': refused(
     406,
     'Not acceptable',
@@ -34,7 +35,7 @@ export const REFUSALS = {
   'state.changed': refused(412, 'Changed meanwhile', 'Somebody else has changed it since it was read.'),
   'keep.full': refused(503, 'No room', 'The disk is full: nothing was changed.'),
   'body.long': refused(413, 'Too long', 'The body is larger than is taken in.'),
-  'body.type': refused(415, 'Not JSON', 'The body is not application/json.'),
+  'body.type': refused(415, 'Not JSON', 'The body is not application/json, or is encoded.'),
   'state.unnamed': refused(
     428,
     'Say what you read',

@@ -1,5 +1,6 @@
 import { ValidationError, type AnySchema, type SchemaFieldDescription } from 'yup';
 import { Blanker } from '@/core/text/secret-forms';
+import { unwritableIn } from '@/core/text/writable';
 import { nameOf, reasonOf, TYPE_WORDS } from './plain-words';
 import { refused, type FieldRefusal } from './refusal';
 
@@ -60,17 +61,23 @@ function expected(type: string, value: unknown, path: string): FieldRefusal[] {
   return [{ field: path, message: `Expected ${path || 'the body'} to be ${what}, got ${nameOf(value)}.` }];
 }
 
+function unwritable(value: unknown, path: string): FieldRefusal[] {
+  const found = typeof value === 'string' ? unwritableIn(value) : null;
+  if (found === null) return [];
+  return [{ field: path, message: `Expected text without hidden control characters, got ${found}.` }];
+}
+
 /**
  * What cannot be what the schema describes: fields it does not have (Yup would drop them without a word, and a typing
  * error with them), lists or objects where text is expected (Yup would ask them for their text, whatever that is), and
- * null where something is.
+ * null where something is. Nor text that could be shown nowhere.
  */
 function wrongShapes(described: SchemaFieldDescription, value: unknown, path: string): FieldRefusal[] {
   if (value === undefined) return [];
   if (value === null) return isNullRefused(described) ? expected(described.type, value, path) : [];
   const { type } = described;
   const taken = TAKEN_FOR[type];
-  if (taken) return taken.includes(typeof value) ? [] : expected(type, value, path);
+  if (taken) return taken.includes(typeof value) ? unwritable(value, path) : expected(type, value, path);
   if ('fields' in described) {
     if (typeof value !== 'object' || Array.isArray(value)) return expected(type, value, path);
     return Object.entries(value).flatMap(([name, inner]) => {

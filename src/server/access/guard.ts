@@ -46,9 +46,7 @@ function refuse(status: number, detail: string, headers?: Record<string, string>
 export function malformed(request: IncomingMessage): Verdict | null {
   const { method = '', url = '' } = request;
   if (!['GET', 'HEAD', 'POST', 'PUT', 'PATCH', 'DELETE', 'OPTIONS'].includes(method)) {
-    return refuse(405, `Expected a method such as GET, got ${method.slice(0, 20)}.`, {
-      allow: 'GET, HEAD, POST, PATCH, DELETE',
-    });
+    return refuse(501, `Expected a method such as GET, got ${method.slice(0, 20)}.`);
   }
   try {
     decodeURIComponent(url.split('?', 1)[0]!);
@@ -126,6 +124,7 @@ const CODES: Readonly<Record<number, RefusalCode>> = {
   404: 'not.found',
   405: 'method.unknown',
   421: 'host.foreign',
+  501: 'method.nowhere',
 };
 
 function problemBody(status: number, detail: string): object {

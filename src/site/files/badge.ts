@@ -1,4 +1,5 @@
 import { escapeUTF8 } from 'entities';
+import { writable } from '@/core/text/writable';
 import type { PageSpeech } from '@/core/languages/page-speech';
 import { colourText, inkOn, readableOn, readColour } from '@/core/pages/colour';
 import { badgeState, badgeWords, type BadgeFacts, type BadgeShows } from '@/core/pages/badge';
@@ -127,8 +128,8 @@ export function badgeSvg(
       ? ''
       : `<rect class="g" x=".5" y=".5" width="${wide - 1}" height="${HIGH - 1}" rx="${radius}"/>`;
   const lamp = lampDrawing(state, { x: 8, y: 5, size: 18 });
-  return (
+  return writable(
     `<svg xmlns="http://www.w3.org/2000/svg" width="${wide * size}" height="${HIGH * size}" viewBox="0 0 ${wide} ${HIGH}" role="img" aria-label="${title}">` +
-    `<title>${title}</title><style>${styleOf(wish)}</style>${ground}${lamp}${parts.join('')}</svg>`
+      `<title>${title}</title><style>${styleOf(wish)}</style>${ground}${lamp}${parts.join('')}</svg>`,
   );
 }

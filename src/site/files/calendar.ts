@@ -1,3 +1,4 @@
+import { writable } from '@/core/text/writable';
 import { ICalCalendar, ICalCalendarMethod, ICalEventStatus, ICalEventTransparency } from 'ical-generator';
 import { plainMarkdown } from '@/core/text/markdown';
 import type { FeedPlace, FeedView } from './feed';
@@ -29,5 +30,5 @@ export function maintenanceCalendar(
       transparency: ICalEventTransparency.TRANSPARENT,
     });
   }
-  return calendar.toString();
+  return writable(calendar.toString());
 }

@@ -4,6 +4,7 @@ import type { Language } from '@/core/languages/language';
 import { LOCALES } from '@/core/languages/moments';
 import { pageSpeechOf } from '@/core/languages/page-speech';
 import { plainMarkdown, renderMarkdown } from '@/core/text/markdown';
+import { writable } from '@/core/text/writable';
 import { entryId } from './entry-id';
 import type { PublicIncident, PublicWindow } from '@/views/pages/public-incidents';
 import type { Page } from '@/store/pages/pages';
@@ -94,7 +95,7 @@ function feedOf(
 /** RFC 4287. */
 export function atomFeed(view: FeedView, place: FeedPlace): string {
   // It says of titles and summaries that they are HTML.
-  return feedOf(view, place, escapeUTF8).atom1();
+  return writable(feedOf(view, place, escapeUTF8).atom1());
 }
 
 /** JSON Feed 1.1 has another version line and a list of authors; the package writes 1.0. */

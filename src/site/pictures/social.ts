@@ -3,6 +3,7 @@ import { badgeState } from '@/core/pages/badge';
 import { readColour, readableOn, colourText } from '@/core/pages/colour';
 import { GROUNDS } from '@/core/pages/look';
 import { escapeUTF8 } from 'entities';
+import { writable } from '@/core/text/writable';
 import type { PublicPage } from '@/views/pages/public-page';
 import { PUBLIC_COLOURS } from '../parts/colours';
 import { lampDrawing, lineDrawing, LINE_STYLE, stateColours } from '../parts/lamp-picture';
@@ -32,7 +33,7 @@ export function socialSvg(view: PublicPage, letters: Letters): string {
   const { wide, high } = SOCIAL_SIZE;
   return [
     `<svg xmlns="http://www.w3.org/2000/svg" width="${wide}" height="${high}" viewBox="0 0 ${wide} ${high}">`,
-    `<title>${escapeUTF8(page.title)}</title>`,
+    `<title>${escapeUTF8(writable(page.title))}</title>`,
     `<style>.i{fill:${colours.ink}}.m{fill:${colours.muted}}.a{fill:${accent}}${LINE_STYLE}${stateColours(colours)}</style>`,
     `<rect width="${wide}" height="${high}" fill="${colourText(ground)}"/>`,
     `<rect class="a" width="14" height="${high}"/>`,

@@ -208,7 +208,7 @@ describe('whoever is not signed in', () => {
 
   it('cannot use the door for pictures, methods nobody knows, or signs nobody can read', async () => {
     expect((await raw(product, '/_next/image?url=%2Ficon.svg&w=64&q=75')).status).toBe(404);
-    expect((await raw(product, '/', { method: 'TRACE' })).status).toBe(405);
+    expect((await raw(product, '/', { method: 'TRACE' })).status).toBe(501);
     expect((await raw(product, '/api/v1/watches/%zz')).status).toBe(400);
     expect((await raw(product, '/p/%')).status).toBe(400);
   });

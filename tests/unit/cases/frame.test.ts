@@ -1,5 +1,5 @@
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
-import { object, string } from 'yup';
+import { array, object, string } from 'yup';
 import { deletes } from '@/cases/frame/deletes';
 import { Refusal } from '@/cases/frame/refusal';
 import { RIGHTS, type Right } from '@/cases/frame/right';
@@ -193,6 +193,15 @@ describe('what is wrong with a body', () => {
       fields: [{ field: 'name', message: 'Expected a name, got nothing.' }],
     });
     expect(await validateBody(schema, { name: 'Quay' })).toEqual({ name: 'Quay' });
+  });
+
+  it('takes no text that could be shown nowhere, and says where in it', async () => {
+    const deep = object({ name: string(), lines: array(object({ text: string() })) });
+    const fields = ['name', 'lines[1].text'].map((field) => ({
+      ...{ field, message: 'Expected text without hidden control characters, got U+0007 at character 3.' },
+    }));
+    const given = { name: 'Qu\u0007ay', lines: [{ text: 'a\tb\r\nc' }, { text: 'ab\u0007' }] };
+    await expect(validateBody(deep, given)).rejects.toMatchObject({ fields });
   });
 
   it('does not repeat what was typed into a secret field', async () => {

@@ -29,7 +29,7 @@ describe('what is asked', () => {
   const ask = (method: string, url: string) => malformed({ method, url } as IncomingMessage);
 
   it('is refused in words where it cannot be read', () => {
-    expect(ask('TRACE', '/')).toMatchObject({ status: 405 });
+    expect(ask('TRACE', '/')).toMatchObject({ status: 501 });
     expect(ask('GET', '/watches/%zz')).toMatchObject({ status: 400 });
     expect(ask('GET', '/watches/%')).toMatchObject({ status: 400 });
     expect(ask('GET', '/watches?x=%')).toBeNull();

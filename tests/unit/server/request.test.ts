@@ -121,6 +121,10 @@ describe('a body', () => {
     await expect(readJson(ask('{}', { 'content-type': 'text/plain' }))).rejects.toMatchObject({
       code: 'body.type',
     });
+    expect(await readJson(ask('{}', { 'content-encoding': ' Identity' }))).toEqual({});
+    await expect(readJson(ask('{}', { 'content-encoding': 'gzip' }))).rejects.toMatchObject({
+      ...{ code: 'body.type', message: 'Expected a body without Content-Encoding, got gzip.' },
+    });
     await expect(readJson(ask('{'))).rejects.toMatchObject({ code: 'input.unreadable' });
     expect(await readJson(ask(deep(32)))).toBeInstanceOf(Array);
     await expect(readJson(ask(deep(33)))).rejects.toMatchObject({ code: 'input.unreadable' });
