@@ -11,6 +11,7 @@ const UNIT = {
   testTimeout: 60_000,
   // A third of the time is waiting for what takes its time: three files for two cores.
   maxWorkers: 3,
+  sequence: { groupOrder: 0 },
 };
 const ALONE = 'tests/unit/**/*.alone.test.ts';
 
@@ -22,6 +23,8 @@ const INTEGRATION = {
   hookTimeout: 90_000,
   // These start real servers and processes, and wait for them much of the time: four files for two cores.
   maxWorkers: 4,
+  // What is run by a name that both have, one after the other.
+  sequence: { groupOrder: 1 },
 };
 /** They wait for what takes its time; begun last, they would be waited for by everybody. */
 const LONGEST = [

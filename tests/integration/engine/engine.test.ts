@@ -264,7 +264,7 @@ describe('the engine', () => {
 
   it('notices a missed check-in while it runs', async () => {
     await crewRoom();
-    const id = await makeWatch(store.db, periodConfig(60, 10), {
+    const id = await makeWatch(store.db, periodConfig(60, 300), {
       name: 'Weather pull',
       checkinKey: 'b'.repeat(32),
     });
@@ -273,7 +273,7 @@ describe('the engine', () => {
     await inState(id, 'up');
     ahead = 65_000;
     await inState(id, 'overdue');
-    ahead = 80_000;
+    ahead = 400_000;
     await inState(id, 'down');
     await until(() => harbour.room.messages.length === 1, 'a message');
     expect(harbour.room.messages[0]!.text).toMatch(

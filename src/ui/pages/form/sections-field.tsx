@@ -4,8 +4,9 @@ import { useState } from 'react';
 import { Trash2 } from 'lucide-react';
 import { Button } from '@/ui/basic/button';
 import { Sortable } from '@/ui/basic/sortable';
-import { INPUT_CLASS, Options, SelectField, TextField } from '@/ui/form/fields';
-import { areMore, calledIn, WatchPicker, type PickableWatch } from '@/ui/form/watch-picker';
+import { INPUT_CLASS, SelectField, TextField } from '@/ui/form/fields';
+import { calledIn, WatchPicker, type PickableWatch } from '@/ui/form/watch-picker';
+import { AddWatch } from './add-watch';
 import type { Shows } from '@/core/pages/page';
 import type { Counting } from '@/core/pages/public-line';
 import { newItem, newSection, type ItemValues, type SectionValues } from './values';
@@ -126,49 +127,8 @@ function LineFields(props: LineProps) {
   );
 }
 
-const NONE: readonly number[] = [];
 /** One that is known to nobody here any more. */
 const GONE = { id: 0, name: 'a watch' };
-
-interface AddWatchProps {
-  label: string;
-  watches: readonly PickableWatch[];
-  /** Those that stand in the section already. */
-  used: ReadonlySet<number>;
-  onAdd: (watch: PickableWatch) => void;
-}
-
-/** Adds a line: from a list, or by its name where there are many. */
-function AddWatch({ label, watches, used, onAdd }: AddWatchProps) {
-  const unused = watches.filter(({ id, deleted }) => !used.has(id) && !deleted);
-  if (areMore(watches)) {
-    return (
-      <WatchPicker
-        label={label}
-        help="Each becomes a line of its own."
-        watches={watches}
-        chosen={NONE}
-        without={used}
-        onChange={() => undefined}
-        onMet={onAdd}
-      />
-    );
-  }
-  return (
-    <select
-      aria-label={label}
-      className={`${INPUT_CLASS} max-w-72`}
-      value=""
-      onChange={(event) => {
-        const watch = unused.find((one) => one.id === Number(event.target.value));
-        if (watch) onAdd(watch);
-      }}
-    >
-      <option value="">Add a watch…</option>
-      <Options of={unused.map(({ id, name }) => ({ value: id, text: name }))} />
-    </select>
-  );
-}
 
 interface SectionProps extends Omit<SectionsProps, 'sections' | 'onChange'> {
   section: SectionValues;
