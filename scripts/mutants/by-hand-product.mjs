@@ -230,6 +230,13 @@ export const PRODUCT_CHANGES = [
     wired('front/new-password'),
   ],
   [
+    'an engine that was begun early goes on by itself where the front door is gone',
+    'src/engine/main.ts',
+    'if (!process.connected) end();',
+    'if (!process.connected) return;',
+    wired('engine/silence'),
+  ],
+  [
     'a broker is not told that nobody keeps it up to date',
     'src/channels/kinds/mqtt.ts',
     '...(this.around && { will: { topic: this.alive, payload: Buffer.from(GONE), ...KEPT } }),',

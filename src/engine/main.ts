@@ -138,14 +138,22 @@ async function main(): Promise<void> {
   say(`watching (pid ${process.pid})`);
 }
 
-/** An engine that was begun early goes on when the front door says so, and ends with it before that. */
+/**
+ * An engine that was begun early goes on when the front door says so, and ends with it before that. It is the engine that
+ * hangs up: a line that is dead when it has been read means that the front door is, and not that it was told.
+ */
 async function told(): Promise<void> {
-  if (!process.argv.includes(WAITS) || !process.connected) return;
+  if (!process.argv.includes(WAITS)) return;
+  const end = () => process.exit(0);
+  if (!process.connected) end();
   await new Promise<void>((resolve) => {
-    const end = () => process.exit(0);
     process.once('disconnect', end);
     process.once('message', () => {
       process.off('disconnect', end);
+      // Not while it is being heard: Node goes on with the line after that.
+      setImmediate(() => {
+        if (process.connected) process.disconnect();
+      });
       resolve();
     });
   });

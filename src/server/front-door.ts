@@ -32,6 +32,8 @@ export const REQUEST_LIMITS = {
   headersTimeout: 20_000,
   maxHeaderSize: 16 * 1024,
   connectionsCheckingInterval: 5_000,
+  // Proxies keep a line for a minute: whoever hangs up first may do so just as the other asks, which is then an error.
+  keepAliveTimeout: 65_000,
 };
 
 function plain(response: ServerResponse, status: number, text: string): void {

@@ -41,9 +41,8 @@ export class WaitingEngine {
     this.child = null;
     if (!child?.connected) return spawnEngine(this.script, false);
     child.ref();
-    child.send('go', () => {
-      if (child.connected) child.disconnect();
-    });
+    // It hangs up by itself; one that has died since is noticed by that.
+    child.send('go', () => undefined);
     return child;
   }
 

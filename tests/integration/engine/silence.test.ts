@@ -1,11 +1,13 @@
-import { execFileSync, spawnSync } from 'node:child_process';
-import { existsSync, mkdirSync, readFileSync, rmSync, statfsSync, writeFileSync } from 'node:fs';
+import { execFileSync, spawn, spawnSync } from 'node:child_process';
+import { once } from 'node:events';
+import { existsSync, mkdirSync, readdirSync, readFileSync, rmSync, statfsSync, writeFileSync } from 'node:fs';
 import { createServer } from 'node:http';
 import { join } from 'node:path';
 import Database from 'better-sqlite3';
 import { afterEach, describe, expect, it } from 'vitest';
 import { openStore } from '@/store/db/open';
 import { sayTo } from '../say-to';
+import { WAITS } from '@/engine/link/waits';
 import { WaitingEngine } from '@/server/waiting-engine';
 import { EngineSupervisor } from '@/server/engine-supervisor';
 import { listen, trackSockets } from '@/standins/listener';
@@ -368,6 +370,18 @@ describe('a start that cannot be', () => {
     const before = readFileSync(file);
     refused(folder, /was made by a newer version of Calm Lantern \(it knows of 29991231-later\)/);
     expect(readFileSync(file).equals(before)).toBe(true);
+  });
+
+  it('leaves no engine behind that was begun early, however soon it is over', async () => {
+    const folder = tempFolder();
+    leave.push(() => rmSync(folder, { recursive: true, force: true }));
+    const waiting = spawn(process.execPath, ['dist/engine.js', WAITS], {
+      ...{ cwd: ROOT, stdio: ['ignore', 'ignore', 'ignore', 'ipc'] },
+      env: { ...process.env, LANTERN_DATA: folder },
+    });
+    waiting.disconnect();
+    expect(await once(waiting, 'exit')).toEqual([0, null]);
+    expect(readdirSync(folder)).toEqual([]);
   });
 
   it('is told in a sentence: a file in place of the folder, and one that can only be read', () => {

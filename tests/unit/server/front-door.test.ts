@@ -1,7 +1,8 @@
 import { once } from 'node:events';
 import type { Server } from 'node:http';
 import { connect, type AddressInfo } from 'node:net';
-import { afterEach, expect, it } from 'vitest';
+import { setTimeout } from 'node:timers/promises';
+import { afterEach, expect, it, vi } from 'vitest';
 import { createFrontDoor, REQUEST_LIMITS, type FrontDoorParts } from '@/server/front-door';
 
 let server: Server;
@@ -53,4 +54,21 @@ it('gives a header 20 seconds and a request two minutes, looked after every five
   expect(server.headersTimeout).toBe(20_000);
   expect(server.requestTimeout).toBe(120_000);
   expect(REQUEST_LIMITS.connectionsCheckingInterval).toBe(5_000);
+});
+
+it('keeps a line for longer than the proxies before it do, whatever a header may take', async () => {
+  const port = await open({ headersTimeout: 150, requestTimeout: 300, connectionsCheckingInterval: 20 });
+  const socket = connect(port, '127.0.0.1');
+  let answers = '';
+  socket.on('data', (chunk) => (answers += String(chunk)));
+  const heard = () => answers.match(/HTTP\/1\.1 200 /g)?.length ?? 0;
+  const asks = 'GET /healthz HTTP/1.1\r\nHost: a.test\r\n\r\n';
+  socket.write(asks);
+  await vi.waitFor(() => expect(heard()).toBe(1));
+  expect(answers).toMatch(/^Keep-Alive: timeout=65\r$/m);
+  // The bounds of a header and of a request are passed twice.
+  await setTimeout(700);
+  socket.write(asks);
+  await vi.waitFor(() => expect(heard()).toBe(2));
+  socket.destroy();
 });
