@@ -30,9 +30,9 @@ describe('a password that was forgotten', () => {
     const desk = () => fetch(product.base, { headers: { cookie }, redirect: 'manual' });
     expect((await desk()).status).toBe(200);
     // Who has guessed for long is not kept out by that.
-    const guesses: number[] = [];
-    for (let i = 0; i < 12; i += 1) guesses.push((await signIn(EMAIL, `guess ${i}`)).status);
-    expect(guesses.at(-1)).toBe(429);
+    let guessed = 0;
+    for (let i = 0; i < 60 && guessed !== 429; i += 1) guessed = (await signIn(EMAIL, `guess ${i}`)).status;
+    expect(guessed).toBe(429);
     const said = await renew(product.folder);
     const [, password] = /^The new password of ines@ternferry\.test is {2}(\S+)\n/.exec(said)!;
     expect(password).toMatch(/^[a-z2-7]{4}(-[a-z2-7]{4}){3}$/);
