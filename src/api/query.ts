@@ -129,6 +129,8 @@ export async function readQuery(schema: ObjectSchema<object>, given: URLSearchPa
   }
 }
 
+const momentOf = (text: string | undefined) => (text === undefined ? null : readMoment(text));
+
 /** The part of a list a query asks for. */
 export function pageOf(query: Typed, list: Listing): ListPage {
   const { limit, cursor, order, since, until } = query as {
@@ -142,15 +144,15 @@ export function pageOf(query: Typed, list: Listing): ListPage {
   if (cursor !== undefined && after === null) {
     throw refuse('cursor', 'Expected a cursor as it was given in a Link header.');
   }
-  const [from, to] = [since, until].map((text) => (text === undefined ? null : readMoment(text)));
-  if (from !== null && to !== null && from! > to!) {
+  const [from, to] = [momentOf(since), momentOf(until)];
+  if (from !== null && to !== null && from > to) {
     throw refuse('until', `Expected until not to lie before since, got "${until!.slice(0, 80)}".`);
   }
   return {
     limit,
     ascending: order === 'asc',
     ...(after && { after }),
-    ...(list.by === 'time' && since !== undefined && { since: readMoment(since)! }),
-    ...(list.by === 'time' && until !== undefined && { until: readMoment(until)! }),
+    ...(list.by === 'time' && from !== null && { since: from }),
+    ...(list.by === 'time' && to !== null && { until: to }),
   };
 }
