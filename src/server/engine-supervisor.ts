@@ -7,6 +7,8 @@ const FIRST_RETRY_MS = 100;
 const LONGEST_RETRY_MS = 5_000;
 const STOP_LIMIT_MS = 20_000;
 const HEARTBEAT_MS = 5_000;
+/** Between two tellings: too short to be noticed, and long for a machine. */
+const GATHERING_MS = 100;
 /** An engine that answers nothing for this long hangs, whatever it is about, and is replaced: all it knows is on disk. */
 export const FROZEN_AFTER_MS = 30_000;
 /** One that does not listen by then hangs at its start, and is replaced; the next may take twice as long. */
@@ -132,7 +134,10 @@ export class EngineSupervisor {
     });
   }
 
-  /** Tells the engine that reports were committed; while one telling is under way, the next waits and is joined. */
+  /**
+   * Tells the engine that reports were committed, at once. What is committed soon after gathers for the next telling:
+   * taken in by hundreds, a flood costs the engine a fraction of what it does by dozens.
+   */
   async tellInbox(): Promise<void> {
     if (this.telling) {
       this.tellAgain = true;
@@ -143,6 +148,7 @@ export class EngineSupervisor {
       this.tellAgain = false;
       // An engine that is away looks into the intake when it comes back.
       await this.link.call('inbox', {}).catch(() => undefined);
+      await new Promise((resolve) => setTimeout(resolve, GATHERING_MS));
     } while (this.tellAgain);
     this.telling = false;
   }

@@ -1,5 +1,6 @@
 import { spawn, type ChildProcess } from 'node:child_process';
 import { mkdtempSync, rmSync } from 'node:fs';
+import { createServer } from 'node:net';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { expect, it } from 'vitest';
@@ -44,5 +45,37 @@ it('that hangs before it listens is replaced, and each next is given twice as lo
   expect(await supervisor.isAnswering(5000)).toBe(true);
   await supervisor.stop();
   expect(begun[2]!.exitCode).toBe(0);
+  rmSync(folder, { recursive: true, force: true });
+});
+
+it('is told of reports at once; what comes soon after gathers, and none of it is left untold', async () => {
+  const folder = mkdtempSync(join(tmpdir(), 'lantern-test-'));
+  const told: number[] = [];
+  const engine = createServer((socket) =>
+    socket.on('data', (text) => {
+      for (const line of text.toString().trim().split('\n')) {
+        const { id, call } = JSON.parse(line) as { id: number; call: string };
+        if (call === 'inbox') told.push(performance.now());
+        socket.write(`${JSON.stringify({ id, answer: {} })}\n`, () => call === 'stop' && socket.destroy());
+      }
+    }),
+  );
+  await new Promise<void>((resolve) => engine.listen(makeEngineSocket(folder), resolve));
+  const supervisor = new EngineSupervisor({
+    waiting: { start: () => expect.unreachable('there is one already'), discard: () => undefined },
+    ...{ dataFolder: folder, onNews: () => undefined, say: () => undefined },
+  });
+  await supervisor.start();
+  const began = performance.now();
+  let last = began;
+  while (told.length < 5) {
+    void supervisor.tellInbox();
+    last = performance.now();
+    await new Promise((resolve) => setTimeout(resolve, 5));
+  }
+  expect(told.at(-1)! - began).toBeGreaterThanOrEqual(4 * 100 - 10);
+  await expect.poll(() => told.at(-1)).toBeGreaterThanOrEqual(last);
+  await supervisor.stop();
+  engine.close();
   rmSync(folder, { recursive: true, force: true });
 });
