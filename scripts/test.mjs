@@ -40,17 +40,17 @@ const skippedOf = (suites, bySelf) =>
     .filter(({ tests }) => tests[0].annotations.some(({ type }) => type === 'skip') === bySelf)
     .map((spec) => `${spec.file} > ${spec.title}`);
 
-/** While steps run beside each other, what each prints is held back until it has ended. */
-let beside = true;
-
-/** Runs a step and resolves to its exit code. */
-function step(name, command, args, env = {}) {
+/**
+ * Runs a step and resolves to its exit code. Of steps that run beside each other one may be `heard`: what the others
+ * print is held back until they have ended.
+ */
+function step(name, command, args, { env = {}, heard = false } = {}) {
   const started = Date.now();
   const title = `\n── ${name}\n`;
-  if (!beside) process.stdout.write(title);
+  if (heard) process.stdout.write(title);
   const child = spawn(command, args, {
     cwd: root,
-    stdio: beside ? ['ignore', 'pipe', 'pipe'] : 'inherit',
+    stdio: heard ? 'inherit' : ['ignore', 'pipe', 'pipe'],
     env: { ...process.env, NEXT_TELEMETRY_DISABLED: '1', ...env },
   });
   const printed = [];
@@ -58,7 +58,7 @@ function step(name, command, args, env = {}) {
   return new Promise((resolve, reject) => {
     child.once('error', reject);
     child.once('close', (code) => {
-      if (beside) process.stdout.write(title + Buffer.concat(printed).toString());
+      if (!heard) process.stdout.write(title + Buffer.concat(printed).toString());
       console.log(`── ${name}: ${((Date.now() - started) / 1000).toFixed(1)} s`);
       resolve(code ?? 1);
     });
@@ -73,8 +73,8 @@ async function check(name, command, args) {
 }
 
 /** A runner that writes its counts; a run that counted nothing has failed. */
-async function runner(name, command, args, report, read, env = {}) {
-  const status = await step(name, command, args, env);
+async function runner(name, command, args, report, read, options) {
+  const status = await step(name, command, args, options);
   let counts = { passed: 0, failed: 1 };
   try {
     counts = read(JSON.parse(readFileSync(report, 'utf8')));
@@ -85,7 +85,7 @@ async function runner(name, command, args, report, read, env = {}) {
   count(name, counts);
 }
 
-function vitest(project) {
+function vitest(project, options) {
   const report = join(folder, `${project}.json`);
   const args = [
     'vitest',
@@ -96,7 +96,7 @@ function vitest(project) {
     '--reporter=json',
     `--outputFile.json=${report}`,
   ];
-  return runner(`${project} tests`, 'npx', args, report, (r) => ({
+  const read = (r) => ({
     passed: r.numPassedTests,
     failed: r.numFailedTests,
     skipped: r.numPendingTests,
@@ -114,7 +114,8 @@ function vitest(project) {
         .filter(({ status }) => status === 'failed')
         .map((one) => failure(`${relative(root, file.name)} > ${one.fullName}`, one.failureMessages[0])),
     ]),
-  }));
+  });
+  return runner(`${project} tests`, 'npx', args, report, read, options);
 }
 
 function playwright() {
@@ -122,7 +123,7 @@ function playwright() {
   return runner(
     'interface tests',
     'npx',
-    ['playwright', 'test', '--reporter=list,json'],
+    ['playwright', 'test', '--reporter=list,json', '--workers=2'],
     report,
     ({ stats, suites }) => ({
       passed: stats.expected + stats.flaky,
@@ -138,7 +139,7 @@ function playwright() {
           failure(`${spec.file} > ${spec.title}`, spec.tests[0]?.results.at(-1)?.error?.message),
         ),
     }),
-    { PLAYWRIGHT_JSON_OUTPUT_NAME: report },
+    { env: { PLAYWRIGHT_JSON_OUTPUT_NAME: report } },
   );
 }
 
@@ -157,11 +158,9 @@ const [, isReady] = await Promise.all([
     return check('build', 'npm', ['run', '--silent', 'build']);
   })(),
 ]);
-beside = false;
-if (isReady && isBuilt()) {
-  await vitest('integration');
-  await playwright();
-}
+// What starts products waits for them much of the time: what one row leaves of the machine is for the other.
+if (isReady && isBuilt())
+  await Promise.all([vitest('integration', { env: { FILES_AT_ONCE: '3' }, heard: true }), playwright()]);
 rmSync(folder, { recursive: true, force: true });
 if (failures.length > 0) console.log(`\nFailed:\n${failures.join('\n')}`);
 if (leftOut.length > 0)

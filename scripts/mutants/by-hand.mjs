@@ -36,6 +36,21 @@ export const CHANGES = [
     wired('store/preflight'),
   ],
 
+  [
+    'every commit of a flood is told to the engine',
+    'src/server/engine-supervisor.ts',
+    'await new Promise((resolve) => setTimeout(resolve, GATHERING_MS));',
+    '',
+    unit('server/engine-supervisor'),
+  ],
+  [
+    'reports that come while the engine is told of others are left untold',
+    'src/server/engine-supervisor.ts',
+    '} while (this.tellAgain);',
+    'this.tellAgain = false; } while (this.tellAgain);',
+    unit('server/engine-supervisor'),
+  ],
+
   // Channels
   [
     'a name calls a whole room',
