@@ -76,7 +76,12 @@ const PIECES = {
   ...rooms('server', 'checkins desk site', [of('server'), of('pages'), of('followers'), ...WITHIN]),
   'cases/frame': [of('cases')],
   api: [of('server'), of('cases'), of('project'), ...WITHIN],
-  engine: [...DATABASE, ...WITHIN, ...inRoom('engine', 'engine why-engine look-threads lost-key')],
+  engine: [
+    ...DATABASE,
+    ...WITHIN,
+    ...inRoom('engine', 'engine why-engine look-threads lost-key'),
+    'tests/unit/server/engine-place.test.ts',
+  ],
   ...rooms('store', 'access db history maintenance'),
   'store/followers': [...DATABASE, ...inRoom('followers', 'following'), ...inRoom('front', 'public-told')],
   ...rooms('store', 'messages pages watches', [...DATABASE, ...WITHIN]),

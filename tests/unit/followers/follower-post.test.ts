@@ -9,7 +9,7 @@ import { makeAuthority } from '@/standins/certificates';
 import { Harbour } from '@/standins/harbour';
 import { PracticePhone } from '@/standins/rooms/phone';
 import { ensurePushKeys } from '@/store/messages/push-keys';
-import { afterEach, beforeEach, describe, expect, it } from 'vitest';
+import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import { FollowerPost } from '@/engine/followers/follower-post';
 import { saveWindowLetters } from '@/engine/followers/window-letters';
 import { WHOLE_PAGE, type FollowerChoice } from '@/core/followers/follower';
@@ -273,6 +273,20 @@ describe('letters to those who follow', () => {
     now += 2000;
     post.wake();
     await sent(4);
+  });
+
+  it('are looked for again at the moment the account that rests may send again', async () => {
+    await store.db('pages').update({ settings: JSON.stringify({ follow: { channelId, perHour: 1 } }) });
+    for (const name of ['a', 'b']) await follow(`${name}@ternferry.test`);
+    await tell('i1.1', incident('Booking is out'));
+    await begin();
+    await sent(1);
+    now += HOUR_MS - 20_000;
+    await quiet();
+    const planned = vi.spyOn(globalThis, 'setTimeout');
+    post.wake();
+    await expect.poll(() => planned.mock.calls.map(([, ms]) => ms)).toContain(20_000);
+    planned.mockRestore();
   });
 
   it('put an address aside that is refused for good three times, and none for what the sender did', async () => {
