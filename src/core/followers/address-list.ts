@@ -11,14 +11,19 @@ export function readAddressList(text: string): {
   addresses: string[];
   refused: { line: number; text: string }[];
 } {
-  const { data } = Papa.parse<string[]>(text.replace(/^\uFEFF/, ''), { skipEmptyLines: 'greedy' });
+  // Empty lines are read along: they count where a line is told by its number.
+  const { data } = Papa.parse<string[]>(text.replace(/^\uFEFF/, ''));
   const addresses = new Set<string>();
   const refused: { line: number; text: string }[] = [];
+  let begun = false;
   for (const [i, row] of data.entries()) {
+    if (row.every((cell) => cell.trim() === '')) continue;
+    const isFirst = !begun;
+    begun = true;
     const first = (row[0] ?? '').trim();
     const address = readMailbox(first);
     if (address) addresses.add(address);
-    else if (!(i === 0 && /^[\w -]+$/.test(first)) && refused.length < MOST_TOLD) {
+    else if (!(isFirst && /^[\w -]+$/.test(first)) && refused.length < MOST_TOLD) {
       refused.push({ line: i + 1, text: first.slice(0, 80) });
     }
   }

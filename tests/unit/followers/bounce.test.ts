@@ -23,6 +23,14 @@ describe('what a mail server says of a letter', () => {
   });
 
   it.each([
+    ['Action: failed \nStatus: 5.1.10\nDiagnostic-Code: smtp;550\n\tclosed', '5.1.10', '550 closed'],
+    ['Action: failed\nStatus: 5.10.1\nDiagnostic-Code: 550 closed; call us', '5.10.1', '550 closed; call us'],
+  ])('is read however it is written: %j', (text, status, said) =>
+    expect(readBounce(text)).toEqual({ status, said }),
+  );
+
+  it.each([
+    { Action: 'failed', Status: 'about 5.1.1' },
     { Action: 'delayed', Status: '4.4.1' },
     { Action: 'delivered', Status: '2.0.0' },
     { Action: 'failed', Status: '4.4.7' },
@@ -49,6 +57,11 @@ describe('what a mail server says of a letter', () => {
     ['5.0.0', '550 5.7.26 no DMARC', false],
     ['5.0.0', '550 no', false],
     ['5.11.1', '', false],
+    // The code of the report counts for more than what stands in its words, and any code for more than words.
+    ['5.7.1', '550 5.1.1 no', false],
+    ['5.7.1', '550 user unknown', false],
+    ['5.0.0', '550 5.10.1 user unknown', false],
+    ['5.0.0', '550 5.1.10 no', true],
   ] as const)('%s “%s” says that there is no such address: %s', (status, said, dead) =>
     expect(isDeadAddress({ status, said })).toBe(dead),
   );

@@ -59,6 +59,8 @@ describe('a refusal for good', () => {
     expect(said('550 5.7.1 message looks like spam')).toBe(false);
     expect(said('554 5.3.4 too big for this system')).toBe(false);
     expect(said('550 nobody of that name')).toBe(true);
+    expect(said('550 5.1.10 by our policy')).toBe(true);
+    expect(said('550 5.10.1 nobody')).toBe(false);
     expect(said('550 relay access denied')).toBe(false);
     expect(said('535 authentication failed')).toBe(false);
   });
@@ -75,8 +77,12 @@ describe('a list of addresses', () => {
       '\uFEFFMail address,Name\r\nInes@ternferry.test,"Ines, harbour"\r\n\r\nines@ternferry.test,again\r\nnobody,x\r\nrui@ternferry.test\r\n';
     expect(readAddressList(list)).toEqual({
       addresses: ['ines@ternferry.test', 'rui@ternferry.test'],
-      refused: [{ line: 4, text: 'nobody' }],
+      refused: [{ line: 5, text: 'nobody' }],
     });
+    expect(readAddressList(`\nMail\n ,\n  two boats  ,\n${'x'.repeat(90)}`).refused).toEqual([
+      { line: 4, text: 'two boats' },
+      { line: 5, text: 'x'.repeat(80) },
+    ]);
   });
 
   it('tells fifty wrong lines at most, and a first line that is no heading', () => {

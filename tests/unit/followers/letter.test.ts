@@ -62,11 +62,28 @@ describe('a letter to a follower', () => {
   });
 
   it('asks with nothing but the question and its link', () => {
-    const { subject, text } = composeLetter({ kind: 'confirm' }, place());
+    const { subject, text, html } = composeLetter({ kind: 'confirm' }, place());
     expect(subject).toBe('Do you want to be told by “Tern Island Ferries”?');
-    expect(text).toContain(`\n${LINKS.own}\n`);
-    expect(text).not.toContain(LINKS.off);
+    const [line, ...rest] = text.split('\n');
+    expect(rest).toEqual(['', LINKS.own, '', expect.stringMatching(/^\S.*\.$/), '']);
+    const asked = html.split('\n').map((part) => part.replaceAll(/<[^>]+>/g, ''));
+    expect(asked).toEqual([subject, line, LINKS.own, rest[3]]);
+    expect(html).toContain(`<a href="${LINKS.own}">`);
+    expect(text + html).not.toContain(LINKS.off);
     expect(composeLetter({ kind: 'again' }, place()).subject).toMatch(/already$/);
+  });
+
+  it('is as short as what there is to say', () => {
+    const bare = (facts: LetterFacts) => {
+      const { text, html } = composeLetter(facts, place());
+      return [text.split(LINKS.about)[0]!.split('\n'), html.split('\n').length];
+    };
+    const notice = { ...incident, notice: true, body: '', affected: [] };
+    expect(bare(notice)).toEqual([['Booking is out', '', 'Fri 27 Nov, 08:30', '', ''], 6]);
+    const off = { ...maintenance, stage: 'off' as const, labels: [] };
+    const [lines, parts] = bare(off);
+    expect(lines).toEqual(['New mast', '', expect.stringContaining('Fri 27 Nov, 08:30'), '', '']);
+    expect(parts).toBe(6);
   });
 
   it('keeps what was typed from being more than words', () => {
