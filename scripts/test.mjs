@@ -159,8 +159,7 @@ const [, isReady] = await Promise.all([
   })(),
 ]);
 // What starts products waits for them much of the time: what one row leaves of the machine is for the other.
-if (isReady && isBuilt())
-  await Promise.all([vitest('integration', { env: { FILES_AT_ONCE: '3' }, heard: true }), playwright()]);
+if (isReady && isBuilt()) await Promise.all([vitest('integration', { heard: true }), playwright()]);
 rmSync(folder, { recursive: true, force: true });
 if (failures.length > 0) console.log(`\nFailed:\n${failures.join('\n')}`);
 if (leftOut.length > 0)
