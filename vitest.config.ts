@@ -21,8 +21,8 @@ const INTEGRATION = {
   setupFiles: ['tests/integration/described.ts'],
   testTimeout: 90_000,
   hookTimeout: 90_000,
-  // These start real servers and processes, and wait for them much of the time: four files for two cores.
-  maxWorkers: 4,
+  // These start real servers and processes, and wait for them half of the time: five files for two cores.
+  maxWorkers: 5,
   // What is run by a name that both have, one after the other.
   sequence: { groupOrder: 1 },
 };

@@ -40,17 +40,17 @@ const skippedOf = (suites, bySelf) =>
     .filter(({ tests }) => tests[0].annotations.some(({ type }) => type === 'skip') === bySelf)
     .map((spec) => `${spec.file} > ${spec.title}`);
 
-/**
- * Runs a step and resolves to its exit code. Of steps that run beside each other one may be `heard`: what the others
- * print is held back until they have ended.
- */
-function step(name, command, args, { env = {}, heard = false } = {}) {
+/** While steps run beside each other, what each prints is held back until it has ended. */
+let beside = true;
+
+/** Runs a step and resolves to its exit code. */
+function step(name, command, args, env = {}) {
   const started = Date.now();
   const title = `\n── ${name}\n`;
-  if (heard) process.stdout.write(title);
+  if (!beside) process.stdout.write(title);
   const child = spawn(command, args, {
     cwd: root,
-    stdio: heard ? 'inherit' : ['ignore', 'pipe', 'pipe'],
+    stdio: beside ? ['ignore', 'pipe', 'pipe'] : 'inherit',
     env: { ...process.env, NEXT_TELEMETRY_DISABLED: '1', ...env },
   });
   const printed = [];
@@ -58,7 +58,7 @@ function step(name, command, args, { env = {}, heard = false } = {}) {
   return new Promise((resolve, reject) => {
     child.once('error', reject);
     child.once('close', (code) => {
-      if (!heard) process.stdout.write(title + Buffer.concat(printed).toString());
+      if (beside) process.stdout.write(title + Buffer.concat(printed).toString());
       console.log(`── ${name}: ${((Date.now() - started) / 1000).toFixed(1)} s`);
       resolve(code ?? 1);
     });
@@ -73,8 +73,8 @@ async function check(name, command, args) {
 }
 
 /** A runner that writes its counts; a run that counted nothing has failed. */
-async function runner(name, command, args, report, read, options) {
-  const status = await step(name, command, args, options);
+async function runner(name, command, args, report, read, env = {}) {
+  const status = await step(name, command, args, env);
   let counts = { passed: 0, failed: 1 };
   try {
     counts = read(JSON.parse(readFileSync(report, 'utf8')));
@@ -85,7 +85,7 @@ async function runner(name, command, args, report, read, options) {
   count(name, counts);
 }
 
-function vitest(project, options) {
+function vitest(project) {
   const report = join(folder, `${project}.json`);
   const args = [
     'vitest',
@@ -96,7 +96,7 @@ function vitest(project, options) {
     '--reporter=json',
     `--outputFile.json=${report}`,
   ];
-  const read = (r) => ({
+  return runner(`${project} tests`, 'npx', args, report, (r) => ({
     passed: r.numPassedTests,
     failed: r.numFailedTests,
     skipped: r.numPendingTests,
@@ -114,8 +114,7 @@ function vitest(project, options) {
         .filter(({ status }) => status === 'failed')
         .map((one) => failure(`${relative(root, file.name)} > ${one.fullName}`, one.failureMessages[0])),
     ]),
-  });
-  return runner(`${project} tests`, 'npx', args, report, read, options);
+  }));
 }
 
 function playwright() {
@@ -123,7 +122,7 @@ function playwright() {
   return runner(
     'interface tests',
     'npx',
-    ['playwright', 'test', '--reporter=list,json', '--workers=2'],
+    ['playwright', 'test', '--reporter=list,json'],
     report,
     ({ stats, suites }) => ({
       passed: stats.expected + stats.flaky,
@@ -139,7 +138,7 @@ function playwright() {
           failure(`${spec.file} > ${spec.title}`, spec.tests[0]?.results.at(-1)?.error?.message),
         ),
     }),
-    { env: { PLAYWRIGHT_JSON_OUTPUT_NAME: report } },
+    { PLAYWRIGHT_JSON_OUTPUT_NAME: report },
   );
 }
 
@@ -158,8 +157,11 @@ const [, isReady] = await Promise.all([
     return check('build', 'npm', ['run', '--silent', 'build']);
   })(),
 ]);
-// What starts products waits for them much of the time: what one row leaves of the machine is for the other.
-if (isReady && isBuilt()) await Promise.all([vitest('integration', { heard: true }), playwright()]);
+beside = false;
+if (isReady && isBuilt()) {
+  await vitest('integration');
+  await playwright();
+}
 rmSync(folder, { recursive: true, force: true });
 if (failures.length > 0) console.log(`\nFailed:\n${failures.join('\n')}`);
 if (leftOut.length > 0)

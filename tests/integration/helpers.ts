@@ -119,11 +119,11 @@ async function isFree(port: number): Promise<boolean> {
 }
 
 /**
- * Below what systems hand out by themselves, and a stretch of its own for each of the files that are tried at once, those
- * with a browser from the fifth on: two that shared one would be given the same port between the question and its use.
+ * Below what systems hand out by themselves, and a stretch of its own for each of the files that are tried at once: two
+ * that shared one would be given the same port between the question and its use.
  */
 const STRETCH = 2_500;
-const POOL = process.env['VITEST_POOL_ID'] ?? 5 + Number(process.env['TEST_PARALLEL_INDEX'] ?? 0);
+const POOL = process.env['VITEST_POOL_ID'] ?? process.env['TEST_PARALLEL_INDEX'] ?? 0;
 const FIRST_PORT = 10_000 + (Number(POOL) % 8) * STRETCH;
 let nextPort = FIRST_PORT + ((process.pid * 50) % STRETCH);
 
