@@ -26,8 +26,21 @@ const FUNCTIONS = [
 ];
 const FEATURE = String.raw`\(\s*(?:prefers-color-scheme|prefers-contrast|(?:min-|max-)?width)\s*:\s*[\w.]+\s*\)`;
 const MEDIA = new RegExp(`^(?:print|screen|${FEATURE})(?: and ${FEATURE})*$`);
+/** The lengths that are the same everywhere, in pixels (CSS Values and Units, level 4, section 6.2). */
+const ABSOLUTE_PX: Record<string, number> = {
+  px: 1,
+  pt: 96 / 72,
+  pc: 16,
+  q: 96 / 101.6,
+  mm: 96 / 25.4,
+  cm: 96 / 2.54,
+  in: 96,
+};
 /** Letters of at least this size can be read, and spaces of at most this one push nothing off the page. */
-const MOST_PX = 200;
+const LEAST_LETTERS = { px: 11, relative: 0.7, percent: 70 };
+const MOST = { px: 200, relative: 20 };
+const LEAST_LINES = { px: 11, relative: 0.9, percent: 90 };
+const MOST_LINES = 5;
 
 export interface CssProblem {
   line: number;
@@ -47,7 +60,7 @@ function selectorProblem(selector: csstree.CssNode): string | null {
   walk(selector, (node) => {
     if (node.type === 'ClassSelector') {
       named = true;
-      if (!(node.name in CLASS_NAMES)) problem ??= `There is no class “${node.name}” to be styled`;
+      if (!Object.hasOwn(CLASS_NAMES, node.name)) problem ??= `There is no class “${node.name}” to be styled`;
     } else if (node.type === 'TypeSelector') {
       if (!ELEMENTS.includes(node.name))
         problem ??= `Expected a class or one of ${ELEMENTS.join(', ')}, got “${node.name}”`;
@@ -61,6 +74,41 @@ function selectorProblem(selector: csstree.CssNode): string | null {
   return problem ?? (named ? null : 'Expected a class in it, so that nothing else is meant');
 }
 
+const REACHES_FAR = new Set(['-', '*', '/']);
+const SIZES = /^(?:margin|padding|gap|letter-spacing|font-size|line-height)/;
+const SPACE = /^(?:margin|padding|gap|letter-spacing)/;
+
+/** What is wrong with a size: too small to be read, so large that it pushes others away, or drawn over them. */
+function sizeProblem(
+  property: string,
+  node: csstree.Dimension | csstree.NumberNode | csstree.Percentage,
+): string | null {
+  const number = Number(node.value);
+  const got = `got “${generate(node)}”`;
+  if (number < 0 && SPACE.test(property)) return 'Expected no negative space';
+  const unit = node.type === 'Dimension' ? node.unit.toLowerCase() : '';
+  const inPx = Object.hasOwn(ABSOLUTE_PX, unit) ? number * ABSOLUTE_PX[unit]! : null;
+  const isLarge =
+    node.type === 'Dimension'
+      ? inPx === null
+        ? number > MOST.relative
+        : inPx > MOST.px
+      : node.type === 'Percentage' && SPACE.test(property) && number > MOST.relative;
+  if (isLarge && property !== 'max-width') return `Expected at most ${MOST.px}px, ${got}`;
+  const least = property === 'font-size' ? LEAST_LETTERS : property === 'line-height' ? LEAST_LINES : null;
+  if (least === null) return null;
+  const isSmall =
+    node.type === 'Percentage'
+      ? number < least.percent
+      : inPx === null
+        ? number < least.relative
+        : inPx < least.px;
+  if (isSmall) return `Expected letters that can be read, ${got}`;
+  return node.type === 'Number' && number > MOST_LINES
+    ? `Expected lines at most ${MOST_LINES} times as high as letters, ${got}`
+    : null;
+}
+
 function valueProblem(property: string, value: csstree.CssNode): string | null {
   let problem: string | null = null;
   walk(value, (node) => {
@@ -68,19 +116,11 @@ function valueProblem(property: string, value: csstree.CssNode): string | null {
       problem ??= 'Nothing may be fetched, and no text be put in';
     } else if (node.type === 'Function' && !FUNCTIONS.includes(node.name.toLowerCase())) {
       problem ??= `Expected no function but ${FUNCTIONS.join(', ')}, got “${node.name}”`;
+    } else if (node.type === 'Operator' && REACHES_FAR.has(node.value.trim()) && SIZES.test(property)) {
+      // What is taken away or multiplied is larger than any of its numbers.
+      problem ??= `Expected sums alone, got “${node.value.trim()}”`;
     } else if (node.type === 'Dimension' || node.type === 'Number' || node.type === 'Percentage') {
-      const number = Number(node.value);
-      const isLength = property.startsWith('margin') || property === 'letter-spacing';
-      if (number < 0 && (isLength || property.startsWith('padding')))
-        problem ??= 'Expected no negative space';
-      if (
-        node.type === 'Dimension' &&
-        number > (node.unit === 'px' ? MOST_PX : 20) &&
-        property !== 'max-width'
-      )
-        problem ??= `Expected at most ${MOST_PX}px, got “${generate(node)}”`;
-      if (property === 'font-size' && node.type === 'Dimension' && number < (node.unit === 'px' ? 11 : 0.7))
-        problem ??= `Expected letters that can be read, got “${generate(node)}”`;
+      problem ??= sizeProblem(property, node);
     } else if (
       node.type === 'Identifier' &&
       node.name.toLowerCase() === 'transparent' &&
