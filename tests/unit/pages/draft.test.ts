@@ -54,6 +54,10 @@ describe('what happened, drafted', () => {
     const text = draftAccount(incident, { ...outage, ended: at('14:48:09') }, 'UTC');
     expect(text).toContain('It began at Wed 25 Nov, 14:17:05 (UTC). It was over at Wed 25 Nov, 14:48:09.');
     expect(text).toContain('- Wed 25 Nov, 14:20: We look.\n- Wed 25 Nov, 14:40: We make room.\n');
+    expect(draftAccount({ ...incident, ended: null, updates: [] }, null, 'UTC').split('\n')).toEqual([
+      ...['**What happened.** ', '', 'It began at Wed 25 Nov, 14:00:00 (UTC).', ''],
+      ...['', '**What will change.** '],
+    ]);
     expect(draftAccount(incident, null, 'UTC')).toContain(
       '14:00:00 (UTC). It was over at Wed 25 Nov, 15:00:00.',
     );

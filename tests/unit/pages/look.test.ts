@@ -21,6 +21,8 @@ describe('colours', () => {
       null,
     ]);
     expect(colourText([31, 110, 106])).toBe('#1f6e6a');
+    for (const wrong of ['x#fff', '#fffx', 'x#1f6e6a', '#1f6e6ax', '#gff', '#fgf', '#ffg', '#1g6e6a'])
+      expect(readColour(wrong), wrong).toBe(null);
   });
 
   it('stand out as WCAG says', () => {
@@ -53,7 +55,16 @@ describe('colours', () => {
   it('make a sheet of style only where there is something to it', () => {
     expect(lookCss({ accent: null }, '')).toBe('');
     expect(lookCss({ accent: null }, '.lead{color:red}')).toBe('.lead{color:red}');
-    expect(lookCss({ accent: '#1f6e6a' }, '')).toContain(":root[data-theme='dark']{--accent:");
+    const [day, night] = accentsOf('#1f6e6a').map(({ shown }) => shown);
+    expect(day).toBe('#1f6e6a');
+    const dark = `{--accent:${night};--accent-ink:#000000}`;
+    expect(lookCss({ accent: '#1f6e6a' }, '.lead{color:red}').split('\n')).toEqual([
+      ':root{--accent:#1f6e6a;--accent-ink:#ffffff}',
+      `@media (prefers-color-scheme:dark){:root:not([data-theme='light'])${dark}}`,
+      `:root[data-theme='dark']${dark}`,
+      '.brand a,.links a,[aria-current=true]{color:var(--accent)}',
+      '.lead{color:red}',
+    ]);
   });
 });
 
