@@ -1,15 +1,21 @@
-import { existsSync, mkdirSync, mkdtempSync, readFileSync, rmSync, statSync } from 'node:fs';
+import { existsSync, mkdirSync, mkdtempSync, readFileSync, renameSync, rmSync, statSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { dirname, join } from 'node:path';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import { findEngineSocket, makeEngineSocket } from '@/engine/link/protocol';
 
 describe('where an engine is spoken to', () => {
+  const usual = process.env.TMPDIR;
   let folder: string;
-  const made: string[] = [];
-  beforeEach(() => void (folder = mkdtempSync(join(tmpdir(), 'lantern-test-'))));
+  // What it makes elsewhere it makes in here: nothing else is cleared away afterwards, whatever it says.
+  beforeEach(() => {
+    folder = mkdtempSync(join(tmpdir(), 'lantern-test-'));
+    process.env.TMPDIR = folder;
+  });
   afterEach(() => {
-    for (const one of [folder, ...made.splice(0)]) rmSync(one, { recursive: true, force: true });
+    if (usual === undefined) delete process.env.TMPDIR;
+    else process.env.TMPDIR = usual;
+    rmSync(folder, { recursive: true, force: true });
   });
 
   /** A data folder whose path is longer than any socket’s may be. */
@@ -17,11 +23,6 @@ describe('where an engine is spoken to', () => {
     const place = join(folder, 'a'.repeat(60), 'b'.repeat(60));
     mkdirSync(place, { recursive: true });
     return place;
-  };
-  const make = (data: string) => {
-    const socket = makeEngineSocket(data);
-    made.push(dirname(socket));
-    return socket;
   };
 
   it('is in the data folder itself, and known before anything is made', () => {
@@ -34,7 +35,7 @@ describe('where an engine is spoken to', () => {
   it('is in a closed folder nobody can guess where the path is too long, and stays there', () => {
     const data = deep();
     expect(findEngineSocket(data)).toBeNull();
-    const socket = make(data);
+    const socket = makeEngineSocket(data);
     expect(socket).toMatch(/\/calm-lantern-\w{6}\/engine\.sock$/);
     expect(statSync(dirname(socket)).mode & 0o777).toBe(0o700);
     expect(statSync(join(data, 'engine.place')).mode & 0o777).toBe(0o600);
@@ -44,9 +45,9 @@ describe('where an engine is spoken to', () => {
 
   it('is another one where somebody cleared that folder away', () => {
     const data = deep();
-    const first = make(data);
-    rmSync(dirname(first), { recursive: true });
-    const second = make(data);
+    const first = makeEngineSocket(data);
+    renameSync(dirname(first), join(folder, 'away'));
+    const second = makeEngineSocket(data);
     expect(second).not.toBe(first);
     expect(existsSync(dirname(second))).toBe(true);
     expect(findEngineSocket(data)).toBe(second);
