@@ -67,13 +67,14 @@ it('is told of reports at once; what comes soon after gathers, and none of it is
   });
   await supervisor.start();
   const began = performance.now();
-  let last = began;
   while (told.length < 5) {
     void supervisor.tellInbox();
-    last = performance.now();
     await new Promise((resolve) => setTimeout(resolve, 5));
   }
   expect(told.at(-1)! - began).toBeGreaterThanOrEqual(4 * 100 - 10);
+  // One that comes just behind a telling.
+  void supervisor.tellInbox();
+  const last = performance.now();
   await expect.poll(() => told.at(-1)).toBeGreaterThanOrEqual(last);
   await supervisor.stop();
   engine.close();
