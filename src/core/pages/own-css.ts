@@ -38,7 +38,7 @@ const ABSOLUTE_PX: Record<string, number> = {
 };
 /** Letters of at least this size can be read, and spaces of at most this one push nothing off the page. */
 const LEAST_LETTERS = { px: 11, relative: 0.7, percent: 70 };
-const MOST = { px: 200, relative: 20 };
+const MOST = { px: 200, relative: 20, percent: 20 };
 const LEAST_LINES = { px: 11, relative: 0.9, percent: 90 };
 const MOST_LINES = 5;
 
@@ -78,32 +78,28 @@ const REACHES_FAR = new Set(['-', '*', '/']);
 const SIZES = /^(?:margin|padding|gap|letter-spacing|font-size|line-height)/;
 const SPACE = /^(?:margin|padding|gap|letter-spacing)/;
 
+type Sized = csstree.Dimension | csstree.NumberNode | csstree.Percentage;
+
+/** By what a size is judged, and how large it is by that. */
+function measured(node: Sized): ['px' | 'relative' | 'percent', number] {
+  const number = Number(node.value);
+  if (node.type === 'Percentage') return ['percent', number];
+  const unit = node.type === 'Dimension' ? node.unit.toLowerCase() : '';
+  return Object.hasOwn(ABSOLUTE_PX, unit) ? ['px', number * ABSOLUTE_PX[unit]!] : ['relative', number];
+}
+
 /** What is wrong with a size: too small to be read, so large that it pushes others away, or drawn over them. */
-function sizeProblem(
-  property: string,
-  node: csstree.Dimension | csstree.NumberNode | csstree.Percentage,
-): string | null {
+function sizeProblem(property: string, node: Sized): string | null {
   const number = Number(node.value);
   const got = `got “${generate(node)}”`;
   if (number < 0 && SPACE.test(property)) return 'Expected no negative space';
-  const unit = node.type === 'Dimension' ? node.unit.toLowerCase() : '';
-  const inPx = Object.hasOwn(ABSOLUTE_PX, unit) ? number * ABSOLUTE_PX[unit]! : null;
-  const isLarge =
-    node.type === 'Dimension'
-      ? inPx === null
-        ? number > MOST.relative
-        : inPx > MOST.px
-      : node.type === 'Percentage' && SPACE.test(property) && number > MOST.relative;
-  if (isLarge && property !== 'max-width') return `Expected at most ${MOST.px}px, ${got}`;
+  const [measure, size] = measured(node);
+  const mayBeLarge = property === 'max-width' || node.type === 'Number';
+  if (!mayBeLarge && (measure !== 'percent' || SPACE.test(property)) && size > MOST[measure])
+    return `Expected at most ${MOST.px}px, ${got}`;
   const least = property === 'font-size' ? LEAST_LETTERS : property === 'line-height' ? LEAST_LINES : null;
   if (least === null) return null;
-  const isSmall =
-    node.type === 'Percentage'
-      ? number < least.percent
-      : inPx === null
-        ? number < least.relative
-        : inPx < least.px;
-  if (isSmall) return `Expected letters that can be read, ${got}`;
+  if (size < least[measure]) return `Expected letters that can be read, ${got}`;
   return node.type === 'Number' && number > MOST_LINES
     ? `Expected lines at most ${MOST_LINES} times as high as letters, ${got}`
     : null;
