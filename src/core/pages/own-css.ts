@@ -75,7 +75,8 @@ function selectorProblem(selector: csstree.CssNode): string | null {
 }
 
 const REACHES_FAR = new Set(['-', '*', '/']);
-const SIZES = /^(?:margin|padding|gap|letter-spacing|font-size|line-height)/;
+/** Functions that reckon; in those of colours a slash stands before how much is seen through. */
+const RECKONS = new Set(['calc', 'min', 'max', 'clamp']);
 const SPACE = /^(?:margin|padding|gap|letter-spacing)/;
 
 type Sized = csstree.Dimension | csstree.NumberNode | csstree.Percentage;
@@ -107,12 +108,18 @@ function sizeProblem(property: string, node: Sized): string | null {
 
 function valueProblem(property: string, value: csstree.CssNode): string | null {
   let problem: string | null = null;
-  walk(value, (node) => {
+  walk(value, function (this: csstree.WalkContext, node) {
+    const within = this.function?.name.toLowerCase() ?? '';
     if (node.type === 'Url' || node.type === 'Raw' || node.type === 'String') {
       problem ??= 'Nothing may be fetched, and no text be put in';
     } else if (node.type === 'Function' && !FUNCTIONS.includes(node.name.toLowerCase())) {
       problem ??= `Expected no function but ${FUNCTIONS.join(', ')}, got “${node.name}”`;
-    } else if (node.type === 'Operator' && REACHES_FAR.has(node.value.trim()) && SIZES.test(property)) {
+    } else if (
+      node.type === 'Operator' &&
+      REACHES_FAR.has(node.value.trim()) &&
+      RECKONS.has(within) &&
+      property !== 'max-width'
+    ) {
       // What is taken away or multiplied is larger than any of its numbers.
       problem ??= `Expected sums alone, got “${node.value.trim()}”`;
     } else if (node.type === 'Dimension' || node.type === 'Number' || node.type === 'Percentage') {

@@ -61,6 +61,8 @@ describe('a page’s own rules, one by one', () => {
     ['gap:-5%', NEGATIVE],
     ['margin-top:calc(0px - 150px)', SUMS('-')],
     ['padding:calc(100px*100)', SUMS('*')],
+    ['border-width:calc(100px*100)', SUMS('*')],
+    ['border:max(1px,(2px - 1px)) solid rgb(0 0 0/.5)', SUMS('-')],
     ['font-size:calc(11px/11)', SUMS('/')],
     ['color:expression(1)', /^Expected no function but rgb, rgba, .*, color-mix, got “expression”\.$/],
     ['background-color:url(x)', FETCHED],
