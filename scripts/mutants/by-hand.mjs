@@ -15,6 +15,7 @@ const SCHEDULER = 'src/engine/looks/scheduler.ts';
 const LINES = 'src/core/pages/public-line.ts';
 const TOLD = 'src/views/pages/public-incidents.ts';
 const RECURRENCE = 'src/core/maintenance/recurrence.ts';
+const RULE = 'src/core/maintenance/rule.ts';
 const SERIES = 'src/store/maintenance/series.ts';
 const VISITORS = 'src/cases/followers/visitors.ts';
 const FOLLOWERS = 'src/engine/followers/follower-post.ts';
@@ -1454,10 +1455,24 @@ export const CHANGES = [
   ],
   [
     'a rule that never comes is looked for without end',
-    RECURRENCE,
+    RULE,
     '  refuseNever(frequency, parts);\n',
     '',
-    unit('maintenance/recurrence'),
+    unit('maintenance/rule'),
+  ],
+  [
+    'a day of each week beside one with a place is lost',
+    RULE,
+    'const one = days.some(isOfEachWeek) && !days.every(isOfEachWeek);',
+    'const one = false;',
+    unit('maintenance/rule'),
+  ],
+  [
+    'words of a rule leave something of it out',
+    RECURRENCE,
+    'if (isLeftOut(rule)) return',
+    'if (rule.includes("BYSETPOS")) return',
+    unit('maintenance/rule'),
   ],
   [
     'what comes again goes by UTC rather than by the wall clock',

@@ -1,4 +1,5 @@
-import { occurrencesOf, readRule, ruleInWords, type Occurrence } from '@/core/maintenance/recurrence';
+import { occurrencesOf, ruleInWords, type Occurrence } from '@/core/maintenance/recurrence';
+import { readRule } from '@/core/maintenance/rule';
 import type { Clash } from '@/core/maintenance/clash';
 import { DAY_MS } from '@/core/time/units';
 import type { Db } from '@/store/db/connection';

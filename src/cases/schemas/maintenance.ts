@@ -1,5 +1,5 @@
 import { array, mixed, number, string } from 'yup';
-import { readRule } from '@/core/maintenance/recurrence';
+import { readRule } from '@/core/maintenance/rule';
 import { wallMsOf } from '@/core/maintenance/wall';
 import { isTimeZone } from '@/core/time/zone-time';
 import { moment, readMoment, strictObject, title, wholeNumber } from './common';

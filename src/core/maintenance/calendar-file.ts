@@ -3,7 +3,8 @@ import ICAL from 'ical.js';
 import { tzlib_get_ical_block } from 'timezones-ical-library';
 import { isTimeZone } from '@/core/time/zone-time';
 import { MINUTE_MS } from '@/core/time/units';
-import { readRule, type Recurrence } from './recurrence';
+import { type Recurrence } from './recurrence';
+import { readRule } from './rule';
 import { momentOfWall, wallMsOf, wallText, wallTextAt } from './wall';
 
 /** One stretch of a calendar. */

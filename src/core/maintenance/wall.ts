@@ -7,7 +7,7 @@ import { momentsOf, wallAt, wallMs, wallOf, zoneOffsetMs } from '@/core/time/zon
 export function wallMsOf(wall: string): number {
   if (!/^\d{4}-\d\d-\d\dT\d\d:\d\d$/.test(wall)) return NaN;
   const ms = Date.parse(`${wall}:00Z`);
-  return new Date(ms).toISOString().slice(0, 16) === wall ? ms : NaN;
+  return !Number.isNaN(ms) && wallText(ms) === wall ? ms : NaN;
 }
 
 export function wallText(ms: number): string {

@@ -217,9 +217,11 @@ describe('maintenance', () => {
       expect(await wrong({ zone: 'Mars/North' })).toMatchObject({
         zone: 'Expected a time zone such as Europe/Lisbon, got "Mars/North".',
       });
-      expect(await wrong({ first: '2026-02-30T02:00' })).toMatchObject({
-        first: 'Expected a day and a time such as 2026-12-06T02:00, got "2026-02-30T02:00".',
-      });
+      for (const first of ['2026-02-30T02:00', '2026-13-01T02:00']) {
+        expect(await wrong({ first })).toMatchObject({
+          first: `Expected a day and a time such as 2026-12-06T02:00, got "${first}".`,
+        });
+      }
       expect(await wrong({ lastsMinutes: 0 })).toMatchObject({ status: 422 });
     });
   });

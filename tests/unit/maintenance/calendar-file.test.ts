@@ -87,6 +87,52 @@ describe('a calendar that is read', () => {
     expect(found.stretches.map(({ title }) => title)).toEqual(['Kiosks, later']);
   });
 
+  it('takes a time in UTC, and one in a zone with a mark before it, for what they are', () => {
+    const { stretches, series } = read(
+      calendar(
+        ['UID:1', 'DTSTART:20270701T100000Z', 'DTEND:20270701T110000Z'],
+        ['UID:2', 'DTSTART;TZID=/America/New_York:20270701T100000', 'DURATION:PT1H'],
+        ['UID:3', 'DTSTART:20270701T100000Z', 'DURATION:P7D', 'RRULE:FREQ=MONTHLY'],
+      ),
+    );
+    expect(stretches.map(({ begins }) => begins)).toEqual([
+      at('2027-07-01T10:00:00Z'),
+      at('2027-07-01T14:00:00Z'),
+    ]);
+    // A rule goes by the clocks of the reader where it is in UTC; a week is not too long.
+    const first = { zone: 'Europe/Lisbon', first: '2027-07-01T11:00', lastsMinutes: 7 * 24 * 60 };
+    expect(series).toEqual([
+      { ...first, title: 'Maintenance', text: '', rule: 'FREQ=MONTHLY', calledOff: [] },
+    ]);
+  });
+
+  it('knows what stands for a time of which rule', () => {
+    const weekly = ['DTSTART:20261206T021500', 'DURATION:PT1H', 'RRULE:FREQ=WEEKLY'];
+    const moved = ['RECURRENCE-ID:20261213T021500', 'DTSTART:20261214T100000Z', 'DURATION:PT1H'];
+    const found = read(calendar(['UID:a', ...weekly], ['UID:b', ...weekly], ['UID:b', ...moved]));
+    expect(found.series.map(({ calledOff }) => calledOff)).toEqual([[], ['2026-12-13T02:15']]);
+  });
+
+  it('keeps titles and texts to a length', () => {
+    const time = ['DTSTART:20261201T100000Z', 'DURATION:PT1H'];
+    const { stretches, refused } = read(
+      calendar(
+        ['SUMMARY:  Mast  ', ...time],
+        [`SUMMARY:${'a'.repeat(130)}`, `DESCRIPTION:${'b'.repeat(5100)}`, ...time],
+        [`SUMMARY:${'c'.repeat(130)}`],
+        [],
+      ),
+    );
+    expect(stretches.map(({ title, text }) => [title, text])).toEqual([
+      ['Mast', ''],
+      ['a'.repeat(120), 'b'.repeat(5000)],
+    ]);
+    expect(refused).toEqual([
+      { title: 'c'.repeat(120), problem: 'It has no beginning.' },
+      { title: 'An event without a title', problem: 'It has no beginning.' },
+    ]);
+  });
+
   it('leaves out what is over, called off, or cannot be taken, and says so', () => {
     const found = read(
       calendar(
@@ -102,15 +148,23 @@ describe('a calendar that is read', () => {
         ['UID:4', 'SUMMARY:Elsewhere', 'DTSTART;TZID=Mars/North:20261201T100000', 'DURATION:PT1H'],
         ['UID:5', 'SUMMARY:No time', 'DTSTART:20261201T100000Z', 'DTEND:20261201T100000Z'],
         ['UID:6', 'SUMMARY:Dates', 'DTSTART:20261201T100000Z', 'DURATION:PT1H', 'RDATE:20261202T100000Z'],
+        [
+          ...['UID:8', 'SUMMARY:Twice', 'DTSTART:20261201T100000Z', 'DURATION:PT1H'],
+          ...['RRULE:FREQ=DAILY', 'RRULE:FREQ=WEEKLY'],
+        ],
+        ['UID:9', 'SUMMARY:Just over', 'DTSTART:20261127T110000Z', 'DTEND:20261127T120000Z'],
+        ['UID:10', `DTSTART;TZID=Mars/${'o'.repeat(70)}:20261201T100000`, 'DURATION:PT1H'],
         ['UID:7', 'SUMMARY:Long', 'DTSTART:20261201T100000Z', 'DURATION:P8D', 'RRULE:FREQ=MONTHLY'],
       ),
     );
-    expect([found.past, found.stretches, found.series]).toEqual([1, [], []]);
+    expect([found.past, found.stretches, found.series]).toEqual([2, [], []]);
     expect(Object.fromEntries(found.refused.map(({ title, problem }) => [title, problem]))).toEqual({
       Hourly: 'Expected FREQ to be DAILY, WEEKLY, MONTHLY, YEARLY, got “HOURLY”.',
       Elsewhere: 'Its time zone “Mars/North” is not known here.',
       'No time': 'It does not end after it begins.',
       Dates: 'It names times one by one (RDATE), which is not read.',
+      Twice: 'It has more than one rule.',
+      'An event without a title': `Its time zone “Mars/${'o'.repeat(55)}” is not known here.`,
       Long: 'What comes again may last a week at most.',
     });
   });
@@ -143,6 +197,7 @@ describe('a calendar that is written', () => {
         ...window,
         id: 4,
         title: 'Mast',
+        text: 'Dark for a while',
         begins: at('2026-12-01T10:00:00Z'),
         ends: at('2026-12-01T12:00:00Z'),
       },
@@ -174,7 +229,10 @@ describe('a calendar that is written', () => {
     const { id: _, madeAt: __, ...kept } = series;
     const found = read(text);
     expect(found.series).toEqual([{ ...kept, calledOff: ['2026-12-13T02:15', '2026-12-20T02:15'] }]);
-    expect(found.stretches.map(({ title }) => title)).toEqual(['Mast', 'Moved']);
+    expect(found.stretches.map(({ title, text: words }) => [title, words])).toEqual([
+      ['Mast', 'Dark for a while'],
+      ['Moved', ''],
+    ]);
     expect(found.refused).toEqual([]);
   });
 

@@ -1,7 +1,8 @@
 import { describe, expect, it } from 'vitest';
+import { announcedAt } from '@/core/maintenance/announced';
 import { clashesOf, type Planned } from '@/core/maintenance/clash';
 import { monthGrid, monthOf } from '@/core/maintenance/month';
-import { HOUR_MS } from '@/core/time/units';
+import { DAY_MS, HOUR_MS } from '@/core/time/units';
 
 const planned = (id: number, begins: number, ends: number, rest: Partial<Planned> = {}): Planned => ({
   ...{ id, begins, ends, seriesId: null, title: `Plan ${id}`, covers: [1, 2] },
@@ -15,7 +16,8 @@ describe('a clash', () => {
       planned(1, 50, 60),
       planned(2, 10, 20),
       planned(3, 20, 30),
-      planned(4, 12, 14, { covers: [9] }),
+      planned(4, 12, 18, { covers: [9] }),
+      planned(5, 5, 15),
     ];
     expect(
       clashesOf(
@@ -71,13 +73,34 @@ describe('a month', () => {
     expect(beside('2025-12')).toEqual([null, '2026-01']);
   });
 
+  it('is filled with days of the months beside it, and by no week more', () => {
+    const weeksOf = (month: string) => {
+      const { weeks } = monthGrid(month, Date.parse('2026-12-31T23:30:00Z'), 'UTC');
+      return [weeks.length, weeks[0]![0]!.day, weeks.at(-1)!.at(-1)!.day];
+    };
+    expect(weeksOf('2026-12')).toEqual([5, '2026-11-30', '2027-01-03']);
+    // It begins on a Monday, and March after it does.
+    expect(weeksOf('2027-02')).toEqual([4, '2027-02-01', '2027-02-28']);
+  });
+
   it('is the present one by the zone where none there is was asked for', () => {
     const now = Date.parse('2026-12-31T23:30:00Z');
     expect(monthOf(undefined, now, 'UTC')).toBe('2026-12');
     expect(monthOf(undefined, now, 'Europe/Berlin')).toBe('2027-01');
     for (const far of ['2025-12', '2027-12']) expect(monthOf(far, now, 'UTC')).toBe(far);
-    for (const wrong of ['2027-13', '2025-11', '2028-01', 'x']) {
+    for (const wrong of ['2027-13', '2026-5', '2026-00', '2025-11', '2028-01', 'x']) {
       expect(monthOf(wrong, now, 'UTC')).toBe('2026-12');
     }
+  });
+});
+
+describe('what the public may know', () => {
+  it('begins so many days ahead, not before it was planned, nor after it began', () => {
+    const announced = (madeAt: number, announceDays: number) =>
+      announcedAt({ begins: 10 * DAY_MS, madeAt, announceDays });
+    expect(announced(0, 3)).toBe(7 * DAY_MS);
+    expect(announced(8 * DAY_MS, 3)).toBe(8 * DAY_MS);
+    expect(announced(11 * DAY_MS, 3)).toBe(10 * DAY_MS);
+    expect(announced(0, 0)).toBe(10 * DAY_MS);
   });
 });

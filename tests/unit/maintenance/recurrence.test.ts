@@ -1,6 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { occurrencesOf, readRule, ruleInWords, type Recurrence } from '@/core/maintenance/recurrence';
+import { occurrencesOf, type Recurrence } from '@/core/maintenance/recurrence';
+import { readRule } from '@/core/maintenance/rule';
 import { momentOfWall, wallMsOf, wallText, wallTextAt } from '@/core/maintenance/wall';
 import { momentsOf, wallOf } from '@/core/time/zone-time';
 import { DAY_MS, HOUR_MS, MINUTE_MS } from '@/core/time/units';
@@ -17,54 +18,6 @@ const weekly: Recurrence = {
 
 const times = (recurrence: Recurrence, from: string, until: string, most = 50) =>
   occurrencesOf(recurrence, { from: at(from), until: at(until), most });
-
-describe('a rule as it is read', () => {
-  it('is kept in one way of writing', () => {
-    expect(readRule(' rrule:byday=su;freq=weekly ')).toBe('FREQ=WEEKLY;BYDAY=SU');
-    expect(readRule('FREQ=MONTHLY;BYDAY=-1FR;INTERVAL=2')).toBe('FREQ=MONTHLY;BYDAY=-1FR;INTERVAL=2');
-  });
-
-  it.each([
-    ['', /^Expected parts such as FREQ=WEEKLY/],
-    ['FREQ', /got “FREQ”\.$/],
-    ['FREQ=DAILY;FREQ=DAILY', /^Expected FREQ once\.$/],
-    ['FREQ=HOURLY', /^Expected FREQ to be DAILY, .* got “HOURLY”\.$/],
-    ['BYDAY=MO', /^Expected FREQ to be DAILY/],
-    ['FREQ=DAILY;INTERVAL=0', /INTERVAL to be a whole number from 1 to 400, got “0”/],
-    ['FREQ=DAILY;INTERVAL=401', /got “401”/],
-    ['FREQ=DAILY;COUNT=1001', /COUNT to be a whole number from 1 to 1000/],
-    ['FREQ=DAILY;COUNT=3;UNTIL=20270101', /COUNT or UNTIL, got both/],
-    ['FREQ=DAILY;UNTIL=tomorrow', /^Expected UNTIL as 20271231/],
-    ['FREQ=DAILY;BYHOUR=3', /got “BYHOUR”\.$/],
-    ['FREQ=DAILY;WKST=XX', /WKST to be a day/],
-    ['FREQ=WEEKLY;BYDAY=1SU', /^Expected BYDAY to name days such as MO, got “1SU”/],
-    ['FREQ=YEARLY;BYDAY=1SU', /got “1SU”/],
-    ['FREQ=MONTHLY;BYDAY=6MO', /got “6MO”/],
-    ['FREQ=MONTHLY;BYMONTHDAY=32', /BYMONTHDAY to be a whole number from -31 to -1 or 1 to 31, got “32”/],
-    ['FREQ=MONTHLY;BYMONTH=-1', /BYMONTH to be a whole number from 1 to 12, got “-1”/],
-    [`FREQ=DAILY;BYDAY=${'MO,'.repeat(100)}MO`, /at most 300 characters/],
-  ])('is refused with what was expected: %s', (rule, said) => {
-    expect(() => readRule(rule)).toThrow(said);
-  });
-
-  it.each([
-    'FREQ=DAILY;BYMONTH=2;BYMONTHDAY=30',
-    'FREQ=YEARLY;BYMONTH=4,6;BYMONTHDAY=31',
-    'FREQ=DAILY;BYSETPOS=5',
-    'FREQ=WEEKLY;BYSETPOS=8;BYDAY=MO',
-    'FREQ=MONTHLY;BYSETPOS=32;BYDAY=MO',
-    'FREQ=DAILY;INTERVAL=7;BYDAY=MO',
-  ])('is refused where it would be looked for without end: %s', (rule) => {
-    expect(() => readRule(rule)).toThrow(/^Expected /);
-  });
-
-  it('is said in words, or as it is where words would leave something out', () => {
-    expect(ruleInWords('FREQ=MONTHLY;BYDAY=1SU')).toBe('every month on the 1st Sunday');
-    expect(ruleInWords('FREQ=DAILY;UNTIL=20271231')).toBe('every day until 2027-12-31');
-    const workday = 'FREQ=MONTHLY;BYDAY=MO,TU,WE,TH,FR;BYSETPOS=-1';
-    expect(ruleInWords(workday)).toBe(`by the rule ${workday}`);
-  });
-});
 
 describe('when it comes', () => {
   it('is on the days of the rule from its first on', () => {
@@ -86,6 +39,10 @@ describe('when it comes', () => {
     expect(walls('2026-12-06T03:29:59Z', '2026-12-13T02:00:00Z')).toEqual(['2026-12-06T02:00']);
     expect(walls('2026-12-06T03:30:00Z', '2026-12-13T02:00:01Z')).toEqual(['2026-12-13T02:00']);
     expect(times(weekly, '2026-12-01T00:00:00Z', '2030-12-01T00:00:00Z', 2)).toHaveLength(2);
+    // Begun days before what is asked for.
+    const long = { ...weekly, lastsMinutes: 5 * 24 * 60 };
+    const under = times(long, '2026-12-10T12:00:00Z', '2026-12-10T13:00:00Z');
+    expect(under.map(({ wall }) => wall)).toEqual(['2026-12-06T02:00']);
   });
 
   it('goes by the wall clock on both sides of a change of the clocks', () => {
@@ -131,6 +88,9 @@ describe('when it comes', () => {
     // Half past eleven on the third in New York is half past four on the fourth by UTC.
     expect(ending('FREQ=DAILY;UNTIL=20261204T043000Z')).toHaveLength(3);
     expect(ending('FREQ=DAILY;UNTIL=20261204T042959Z')).toHaveLength(2);
+    // Without a Z it is the wall clock's.
+    expect(ending('FREQ=DAILY;UNTIL=20261203T233000')).toHaveLength(3);
+    expect(ending('FREQ=DAILY;UNTIL=20261203T232959')).toHaveLength(2);
   });
 
   it('takes no February 29 for a March 1', () => {
@@ -181,8 +141,15 @@ describe('when it comes', () => {
 describe('a reading of a wall clock', () => {
   it('is a day there is, to the minute', () => {
     expect(wallMsOf('2026-12-06T02:00')).toBe(at('2026-12-06T02:00:00Z'));
-    for (const wrong of ['2026-02-30T02:00', '2026-12-06', '2026-12-06T24:00', '2026-12-06T02:00:00', '']) {
-      expect(wallMsOf(wrong)).toBeNaN();
+    const wrong = [
+      '2026-02-30T02:00',
+      '2026-13-01T02:00',
+      '2026-12-06',
+      '2026-12-06T24:00',
+      '2026-12-06T25:00',
+    ];
+    for (const text of [...wrong, '2026-12-06T02:60', '2026-12-06T02:00:00', 'x2026-12-06T02:00', '']) {
+      expect(wallMsOf(text)).toBeNaN();
     }
   });
 

@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { readRule } from '@/core/maintenance/recurrence';
+import { readRule } from '@/core/maintenance/rule';
 import {
   ONCE,
   REPEATS,
@@ -16,13 +16,15 @@ const SUNDAY = '2026-12-06T02:00';
 
 describe('how something repeats', () => {
   it('is said by when it begins first', () => {
-    const words = Object.fromEntries(repeatWords(SUNDAY).map(({ value, text }) => [value, text]));
-    expect(words['monthly-day']).toBe('Every month on day 6');
-    expect(words['monthly-weekday']).toBe('Every month on the first Sunday');
+    const texts = (wall: string) => repeatWords(wall).map(({ text }) => text);
+    expect(texts(SUNDAY)).toEqual([
+      ...['Once', 'Every day', 'Every week', 'Every month on day 6', 'Every month on the first Sunday'],
+      ...['Every year', 'By a rule (RFC 5545)'],
+    ]);
+    expect(texts('2026-12-28T02:00')[4]).toBe('Every month on the fourth Monday');
+    expect(texts('').slice(3, 5)).toEqual(['Every month on that day', 'Every month on that weekday']);
     // The fifth is not in each month; the last is.
-    expect(repeatWords('2027-01-31T02:00').map(({ text }) => text)).toContain(
-      'Every month on the last Sunday',
-    );
+    expect(texts('2027-01-31T02:00')).toContain('Every month on the last Sunday');
     expect(repeatWords('').map(({ value }) => value)).toEqual([...REPEATS]);
   });
 
@@ -35,6 +37,9 @@ describe('how something repeats', () => {
     expect(rule({ repeats: 'monthly-weekday' }, '2027-01-31T02:00')).toBe('FREQ=MONTHLY;BYDAY=-1SU');
     expect(rule({ repeats: 'yearly', ends: 'on', lastDay: '2030-12-31' })).toBe('FREQ=YEARLY;UNTIL=20301231');
     expect(rule({ repeats: 'monthly-day', ends: 'after', times: 4 })).toBe('FREQ=MONTHLY;COUNT=4');
+    // What is chosen for another kind, and left there, is not said.
+    expect(rule({ repeats: 'daily', days: ['MO'], lastDay: '2030-12-31' })).toBe('FREQ=DAILY');
+    expect(rule({ repeats: 'daily', ends: 'on' })).toBe('FREQ=DAILY');
     expect(rule({ repeats: 'own', rule: 'FREQ=DAILY' })).toBe('FREQ=DAILY');
   });
 
@@ -60,8 +65,10 @@ describe('how something repeats', () => {
   });
 
   it('is a rule of one’s own where no choice makes it', () => {
-    const rule = 'FREQ=MONTHLY;BYDAY=2TU';
-    expect(choiceOf(rule, SUNDAY)).toEqual({ ...ONCE, repeats: 'own', rule });
+    for (const rule of ['FREQ=MONTHLY;BYDAY=2TU', 'FREQ=DAILY;UNTIL=20271231T235959Z']) {
+      expect(choiceOf(rule, SUNDAY)).toEqual({ ...ONCE, repeats: 'own', rule });
+    }
+    expect(choiceOf('INTERVAL=2;FREQ=DAILY', SUNDAY)).toEqual({ ...ONCE, repeats: 'daily', every: 2 });
   });
 
   it('lasts from one reading of the clock to the next', () => {
