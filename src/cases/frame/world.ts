@@ -1,5 +1,6 @@
 import type { LookupFunction } from 'node:net';
 import type { Knex } from 'knex';
+import type { CalendarRead } from '@/core/maintenance/calendar-file';
 import type { MessagePlace } from '@/core/messages/kept-message';
 import type { MailEndpointSettings, MailReading } from '@/core/reports/mail-words';
 import type { EngineCall, EngineCalls } from '@/engine/link/protocol';
@@ -113,6 +114,15 @@ export interface PicturePort {
   prepare: (bytes: Uint8Array, use: PictureUse) => Promise<MadePicture | { problem: string }>;
 }
 
+/** iCalendar files from outside, read within bounds. */
+export interface CalendarPort {
+  daysOff: (text: string, from: string) => Promise<{ days: string[] } | { problem: string }>;
+  maintenance: (
+    text: string,
+    by: { zone: string; now: number },
+  ) => Promise<{ read: CalendarRead } | { problem: string }>;
+}
+
 /** All that a use case may touch besides its input. */
 export interface World {
   db: Knex;
@@ -121,7 +131,7 @@ export interface World {
   /** How messages say times, and where their links lead. */
   place: MessagePlace;
   mailEndpoint: MailEndpointPort;
-  calendars: { daysOff: (text: string, from: string) => Promise<{ days: string[] } | { problem: string }> };
+  calendars: CalendarPort;
   past: PastPort;
   previews: PreviewPort;
   /** Whether browsers of visitors may be pushed to by services of this network. */

@@ -1,12 +1,11 @@
-import { readCalendar, writeCalendar, type CalendarRead } from '@/core/maintenance/calendar-file';
-import { occurrencesOf, ruleInWords } from '@/core/maintenance/recurrence';
+import { writeCalendar, type CalendarRead } from '@/core/maintenance/calendar-file';
+import { ruleInWords } from '@/core/maintenance/recurrence';
 import { DAY_MS } from '@/core/time/units';
-import type { Db } from '@/store/db/connection';
 import type { Coverage } from '@/store/maintenance/covering';
 import { fetchSeries, saveNewSeries } from '@/store/maintenance/series';
 import { fetchWindows, saveNewWindow } from '@/store/maintenance/windows';
 import { refused } from '@/cases/frame/refusal';
-import { asIs, asks, changes, type Act } from '@/cases/frame/use-case';
+import { asks, changes, type Act, type Asking } from '@/cases/frame/use-case';
 import { validateBody } from '@/cases/frame/validate';
 import { calendarSchema } from '@/cases/schemas/maintenance';
 import { refuseUnknownCoverage, touched } from './planned';
@@ -25,19 +24,14 @@ export interface CalendarPlan {
   refused: { title: string; problem: string }[];
 }
 
-async function readSent(db: Db, body: unknown, now: number): Promise<CalendarBody & { read: CalendarRead }> {
+async function readSent(
+  { world, now }: Pick<Asking, 'world' | 'now'>,
+  body: unknown,
+): Promise<CalendarBody & { read: CalendarRead }> {
   const sent = await validateBody<CalendarBody>(calendarSchema, body);
-  await refuseUnknownCoverage(db, sent, null);
-  let read: CalendarRead;
-  try {
-    read = readCalendar(sent.calendar, { zone: sent.zone, now });
-  } catch (error) {
-    throw refused([{ field: 'calendar', message: (error as Error).message }]);
-  }
-  // A rule that has run out is over, as a stretch is.
-  const span = { from: now, until: now + 10 * 366 * DAY_MS, most: 1 };
-  const series = read.series.filter((one) => occurrencesOf(one, span).length > 0);
-  return { ...sent, read: { ...read, series, past: read.past + read.series.length - series.length } };
+  const answer = await world.calendars.maintenance(sent.calendar, { zone: sent.zone, now });
+  if ('problem' in answer) throw refused([{ field: 'calendar', message: answer.problem }]);
+  return { ...sent, read: answer.read };
 }
 
 const planOf = ({ stretches, series, past, refused: not }: CalendarRead): CalendarPlan => ({
@@ -56,18 +50,22 @@ const planOf = ({ stretches, series, past, refused: not }: CalendarRead): Calend
 export const readMaintenanceCalendar = asks(
   'readMaintenanceCalendar',
   'operate',
-  async ({ db, now }, { body }: { body: unknown }): Promise<CalendarPlan> =>
-    planOf((await readSent(db, body, now)).read),
+  async (asking, { body }: { body: unknown }): Promise<CalendarPlan> => {
+    const sent = await readSent(asking, body);
+    await refuseUnknownCoverage(asking.db, sent, null);
+    return planOf(sent.read);
+  },
 );
 
 /** Plans what stands in a calendar, for the watches that are named. */
 export const importMaintenanceCalendar = changes(
   'importMaintenanceCalendar',
   'operate',
-  asIs<{ body: unknown }>,
-  async (act: Act, { body }): Promise<CalendarPlan> => {
+  ({ body }: { body: unknown }, asking) => readSent(asking, body),
+  async (act: Act, sent): Promise<CalendarPlan> => {
     const { trx, now } = act;
-    const { read, watchIds, sectionIds, tagIds, announceDays } = await readSent(trx, body, now);
+    const { read, watchIds, sectionIds, tagIds, announceDays } = sent;
+    await refuseUnknownCoverage(trx, sent, null);
     const coverage = { watchIds, sectionIds, tagIds, announceDays };
     for (const stretch of read.stretches) {
       const id = await saveNewWindow(trx, { ...stretch, ...coverage, madeAt: now });

@@ -1,9 +1,10 @@
 import { ICalCalendar, ICalCalendarMethod, ICalEventStatus } from 'ical-generator';
 import ICAL from 'ical.js';
 import { tzlib_get_ical_block } from 'timezones-ical-library';
+import { calendarEvents, eventText, eventTimes, eventTitle, isCancelled } from '@/core/text/calendar-events';
 import { isTimeZone } from '@/core/time/zone-time';
-import { MINUTE_MS } from '@/core/time/units';
-import { type Recurrence } from './recurrence';
+import { DAY_MS, MINUTE_MS } from '@/core/time/units';
+import { occurrencesOf, type Recurrence } from './recurrence';
 import { readRule } from './rule';
 import { momentOfWall, wallMsOf, wallText, wallTextAt } from './wall';
 
@@ -25,14 +26,20 @@ export interface CalendarSeries extends Recurrence {
 export interface CalendarRead {
   stretches: CalendarStretch[];
   series: CalendarSeries[];
-  /** Events that are over. */
+  /** Events that are over, rules that never come again among them. */
   past: number;
   /** What could not be taken, and why. */
   refused: { title: string; problem: string }[];
 }
 
 const MOST_EVENTS = 200;
+const MOST_LEFT_OUT = 1000;
 const LONGEST_MINUTES = 7 * 24 * 60;
+const LONGEST_MS = 366 * DAY_MS;
+/** What does not come within so long never does. */
+const AHEAD_MS = 10 * 366 * DAY_MS;
+/** What a rule is called while the file is read: the package that reads it would pass over what it does not know. */
+const RULE = 'x-calm-lantern-rule';
 
 interface Zoned {
   /** By the wall clock of `zone`. */
@@ -42,15 +49,32 @@ interface Zoned {
 }
 
 /** A time of an event: by the zone it names, in UTC, or by the zone of the file where it names none. */
-function zonedTime(property: ICAL.Property, usual: string): Zoned {
-  const time = property.getFirstValue() as ICAL.Time;
+function zonedTimes(property: ICAL.Property, usual: string): (Zoned & { isDay: boolean })[] {
   const named = property.getFirstParameter('tzid');
-  const utc = !named && time.zone === ICAL.Timezone.utcTimezone;
   const zone = named ? named.replace(/^\//, '') : usual;
   if (!isTimeZone(zone)) throw new Error(`Its time zone “${zone.slice(0, 60)}” is not known here.`);
-  const ms = Date.UTC(time.year, time.month - 1, time.day, time.hour, time.minute, time.second);
-  if (utc) return { wall: wallTextAt(ms, zone), zone, at: ms };
-  return { wall: wallText(ms), zone, at: momentOfWall(ms, zone) };
+  return eventTimes(property).map((time) => {
+    const utc = !named && time.zone === ICAL.Timezone.utcTimezone;
+    const ms = Date.UTC(time.year, time.month - 1, time.day, time.hour, time.minute, time.second);
+    const isDay = time.isDate;
+    if (utc) return { wall: wallTextAt(ms, zone), zone, at: ms, isDay };
+    return { wall: wallText(ms), zone, at: momentOfWall(ms, zone), isDay };
+  });
+}
+
+function zonedTime(property: ICAL.Property, usual: string) {
+  const [time] = zonedTimes(property, usual);
+  if (!time) throw new Error('It has a time that is none.');
+  return time;
+}
+
+function durationMs(event: ICAL.Component): number | null {
+  if (!event.hasProperty('duration')) return null;
+  try {
+    return (event.getFirstPropertyValue('duration') as ICAL.Duration).toSeconds() * 1000;
+  } catch {
+    throw new Error('How long it lasts cannot be read.');
+  }
 }
 
 interface RawEvent {
@@ -66,9 +90,9 @@ interface RawEvent {
   cancelled: boolean;
 }
 
-function textOf(event: ICAL.Component, name: string): string {
-  const value = event.getFirstPropertyValue(name);
-  return typeof value === 'string' ? value.trim() : '';
+/** What is left out is known by what the clock was meant to show; a day alone means the time of that day. */
+function outOf(left: Zoned & { isDay: boolean }, start: Zoned): string {
+  return left.isDay ? left.wall.slice(0, 10) + start.wall.slice(10) : wallTextAt(left.at, start.zone);
 }
 
 function rawEvent(event: ICAL.Component, usual: string): RawEvent {
@@ -76,31 +100,33 @@ function rawEvent(event: ICAL.Component, usual: string): RawEvent {
   if (!begin) throw new Error('It has no beginning.');
   const start = zonedTime(begin, usual);
   const end = event.getFirstProperty('dtend');
-  const duration = event.getFirstPropertyValue('duration') as ICAL.Duration | null;
-  const allDay = (begin.getFirstValue() as ICAL.Time).isDate;
+  const lastsMs = durationMs(event);
   const ends = end
     ? zonedTime(end, usual).at
-    : duration
-      ? start.at + duration.toSeconds() * 1000
-      : allDay
-        ? momentOfWall(wallMsOf(start.wall) + 24 * 60 * MINUTE_MS, start.zone)
+    : lastsMs !== null
+      ? start.at + lastsMs
+      : start.isDay
+        ? momentOfWall(wallMsOf(start.wall) + DAY_MS, start.zone)
         : start.at;
   if (!(ends > start.at)) throw new Error('It does not end after it begins.');
+  if (ends - start.at > LONGEST_MS) throw new Error('Maintenance lasts a year at most.');
   if (event.getFirstProperty('rdate'))
     throw new Error('It names times one by one (RDATE), which is not read.');
-  const rules = event.getAllProperties('rrule');
+  const rules = event.getAllProperties(RULE);
   if (rules.length > 1) throw new Error('It has more than one rule.');
+  const left = event.getAllProperties('exdate').flatMap((one) => zonedTimes(one, usual));
+  if (left.length > MOST_LEFT_OUT) throw new Error(`It leaves out more than ${MOST_LEFT_OUT} times.`);
   const instead = event.getFirstProperty('recurrence-id');
   return {
-    uid: textOf(event, 'uid'),
-    title: textOf(event, 'summary').slice(0, 120) || 'Maintenance',
-    text: textOf(event, 'description').slice(0, 5000),
+    uid: eventText(event, 'uid'),
+    title: eventText(event, 'summary').slice(0, 120) || 'Maintenance',
+    text: eventText(event, 'description').slice(0, 5000),
     start,
     ends,
     rule: rules[0] ? readRule(String(rules[0].getFirstValue())) : null,
-    out: event.getAllProperties('exdate').map((one) => wallTextAt(zonedTime(one, usual).at, start.zone)),
+    out: left.map((one) => outOf(one, start)),
     insteadAt: instead ? zonedTime(instead, usual).at : null,
-    cancelled: textOf(event, 'status').toUpperCase() === 'CANCELLED',
+    cancelled: isCancelled(event),
   };
 }
 
@@ -110,13 +136,7 @@ function rawEvent(event: ICAL.Component, usual: string): RawEvent {
  * calendar or holds too much; what of it cannot be taken is answered with the reason.
  */
 export function readCalendar(text: string, { zone, now }: { zone: string; now: number }): CalendarRead {
-  let root: ICAL.Component;
-  try {
-    root = new ICAL.Component(ICAL.parse(text) as unknown as string);
-  } catch {
-    throw new Error('Expected an iCalendar file that begins with BEGIN:VCALENDAR.');
-  }
-  const events = root.getAllSubcomponents('vevent');
+  const events = calendarEvents(text.replace(/^RRULE(?=[;:])/gim, RULE));
   if (events.length === 0) throw new Error('Expected a calendar with events, got none.');
   if (events.length > MOST_EVENTS) {
     throw new Error(`Expected at most ${MOST_EVENTS} events, got ${events.length}.`);
@@ -127,8 +147,7 @@ export function readCalendar(text: string, { zone, now }: { zone: string; now: n
     try {
       raw.push(rawEvent(event, zone));
     } catch (error) {
-      const title = textOf(event, 'summary').slice(0, 120) || 'An event without a title';
-      read.refused.push({ title, problem: (error as Error).message });
+      read.refused.push({ title: eventTitle(event), problem: (error as Error).message });
     }
   }
   for (const event of raw) {
@@ -142,16 +161,10 @@ export function readCalendar(text: string, { zone, now }: { zone: string; now: n
         read.refused.push({ title, problem: 'What comes again may last a week at most.' });
         continue;
       }
-      const calledOff = [...new Set([...event.out, ...moved])].sort();
-      read.series.push({
-        title,
-        text: words,
-        rule,
-        zone: start.zone,
-        first: start.wall,
-        lastsMinutes,
-        calledOff,
-      });
+      const one = { title, text: words, rule, zone: start.zone, first: start.wall, lastsMinutes };
+      // A rule that has run out is over, as a stretch is.
+      if (occurrencesOf(one, { from: now, until: now + AHEAD_MS, most: 1 }).length === 0) read.past += 1;
+      else read.series.push({ ...one, calledOff: [...new Set([...event.out, ...moved])].sort() });
     } else if (!event.cancelled) {
       if (ends <= now) read.past += 1;
       else read.stretches.push({ title, text: words, begins: start.at, ends });
@@ -225,5 +238,6 @@ export function writeCalendar(windows: readonly Exported[], series: readonly Exp
       status: ICalEventStatus.CONFIRMED,
     });
   }
-  return calendar.toString();
+  // Each line ends so, the last one too (RFC 5545, 3.1): another calendar may follow.
+  return `${calendar.toString()}\r\n`;
 }

@@ -1,11 +1,12 @@
 import { DAY_MS } from '@/core/time/units';
+import { calendarEvents, eventText, eventTimes, eventTitle, isCancelled } from '@/core/text/calendar-events';
 import ICAL from 'ical.js';
 
 const MOST_YEARS_AHEAD = 3;
 const MOST_DAYS = 1000;
 const MOST_EVENTS = 5000;
 /** Over all events of a file. */
-const MOST_ROUNDS = 50_000;
+const MOST_ROUNDS = 20_000;
 
 function startMs({ year, month, day }: ICAL.Time): number {
   return new Date(0).setUTCFullYear(year, month - 1, day);
@@ -15,21 +16,49 @@ function dayText(ms: number): string {
   return new Date(ms).toISOString().slice(0, 10);
 }
 
+const timesOf = (event: ICAL.Component, name: string) => event.getAllProperties(name).flatMap(eventTimes);
+
+/** The days on which an event would begin that are left out of it, or that another event stands for. */
+function leftOut(events: readonly ICAL.Component[]): (event: ICAL.Component) => ReadonlySet<number> {
+  const instead = new Map<string, number[]>();
+  for (const event of events) {
+    if (!event.hasProperty('recurrence-id')) continue;
+    const uid = eventText(event, 'uid');
+    instead.set(uid, [...(instead.get(uid) ?? []), ...timesOf(event, 'recurrence-id').map(startMs)]);
+  }
+  return (event) =>
+    new Set([
+      ...timesOf(event, 'exdate').map(startMs),
+      ...(event.hasProperty('recurrence-id') ? [] : (instead.get(eventText(event, 'uid')) ?? [])),
+    ]);
+}
+
+/** The days on which an event begins, in order, before `end`. */
+function* beginningsOf(event: ICAL.Component, start: ICAL.Time, end: number): Generator<number> {
+  // The package leaves the beginning itself out where times are named one by one (RFC 5545, 3.8.5.2).
+  if (!event.hasProperty('rrule')) yield startMs(start);
+  if (!event.hasProperty('rrule') && !event.hasProperty('rdate')) return;
+  const occurrences = new ICAL.Event(event).iterator();
+  for (let next = occurrences.next(); next; next = occurrences.next()) {
+    if (startMs(next) >= end) return;
+    yield startMs(next);
+  }
+}
+
 /**
  * The days of a calendar's all-day events (RFC 5545), from a day on and three years ahead, in order and each once.
- * Recurring events are laid out; those with a time of day are passed over. Throws an `Error` that says what was
- * expected where the text is no calendar.
+ * Recurring events are laid out; those with a time of day are passed over, and those that were called off. Throws an `Error`
+ * that says what was expected where the text is no calendar, or holds what cannot be laid out.
  */
 export function daysOffOf(text: string, from: string): string[] {
-  let root: ICAL.Component;
-  try {
-    root = new ICAL.Component(ICAL.parse(text) as unknown as string);
-  } catch {
-    throw new Error('Expected an iCalendar file that begins with BEGIN:VCALENDAR.');
+  const events = calendarEvents(text);
+  if (events.length > MOST_EVENTS) {
+    throw new Error(`Expected at most ${MOST_EVENTS} events, got ${events.length}.`);
   }
   const last = `${Number(from.slice(0, 4)) + MOST_YEARS_AHEAD}${from.slice(4)}`;
   const [first, end] = [Date.parse(from), Date.parse(last)];
   const days = new Set<string>();
+  const isLeftOut = leftOut(events);
   let rounds = 0;
   const add = (start: number, lengthDays: number) => {
     // Only what lies within the years asked for is walked, however long it lasts.
@@ -39,19 +68,23 @@ export function daysOffOf(text: string, from: string): string[] {
       days.add(dayText(at));
     }
   };
-  for (const component of root.getAllSubcomponents('vevent').slice(0, MOST_EVENTS)) {
-    const event = new ICAL.Event(component);
-    if (!event.startDate?.isDate) continue;
-    const length = Math.round(event.duration.toSeconds() / 86_400);
-    if (!event.isRecurring()) {
-      add(startMs(event.startDate), length);
-      continue;
+  const layOut = (event: ICAL.Component) => {
+    const [start] = timesOf(event, 'dtstart');
+    if (!start?.isDate || isCancelled(event)) return;
+    const lengthDays = Math.round(new ICAL.Event(event).duration.toSeconds() / 86_400);
+    const out = isLeftOut(event);
+    for (const begins of beginningsOf(event, start, end)) {
+      rounds += 1;
+      if (rounds > MOST_ROUNDS) throw new Error('it goes back too far to be laid out');
+      if (!out.has(begins)) add(begins, lengthDays);
     }
-    const occurrences = event.iterator();
-    for (; rounds < MOST_ROUNDS; rounds += 1) {
-      const start = occurrences.next();
-      if (!start || startMs(start) >= end) break;
-      add(startMs(start), length);
+  };
+  for (const event of events) {
+    try {
+      layOut(event);
+    } catch (error) {
+      const why = (error as Error).message.slice(0, 120);
+      throw new Error(`Expected events that can be laid out; “${eventTitle(event)}” cannot: ${why}`);
     }
   }
   return [...days].sort();

@@ -1,21 +1,23 @@
 import { parentPort } from 'node:worker_threads';
+import { readCalendar, type CalendarRead } from '@/core/maintenance/calendar-file';
 import { daysOffOf } from '@/core/schedule/days-off';
 
-export interface CalendarAsk {
-  text: string;
-  /** The first day that counts, "2026-12-25". */
-  from: string;
+export type CalendarAsk =
+  /** The days off of a calendar; `from` is the first day that counts, "2026-12-25". */
+  | { what: 'days-off'; text: string; from: string }
+  /** The maintenance of a calendar; times without a zone are by `zone`, and what is over at `now` is left out. */
+  | { what: 'maintenance'; text: string; zone: string; now: number };
+
+export type CalendarAnswer = { days: string[] } | { read: CalendarRead } | { problem: string };
+
+function answerTo(ask: CalendarAsk): CalendarAnswer {
+  try {
+    if (ask.what === 'days-off') return { days: daysOffOf(ask.text, ask.from) };
+    return { read: readCalendar(ask.text, ask) };
+  } catch (error) {
+    return { problem: (error as Error).message };
+  }
 }
 
-export type CalendarAnswer = { days: string[] } | { problem: string };
-
 /** Lays calendars out apart from the process that hears check-ins: a rule may be written that never comes to an end. */
-parentPort?.on('message', ({ text, from }: CalendarAsk) => {
-  let answer: CalendarAnswer;
-  try {
-    answer = { days: daysOffOf(text, from) };
-  } catch (error) {
-    answer = { problem: (error as Error).message };
-  }
-  parentPort!.postMessage(answer);
-});
+parentPort?.on('message', (ask: CalendarAsk) => parentPort!.postMessage(answerTo(ask)));

@@ -30,5 +30,6 @@ export function maintenanceCalendar(
       transparency: ICalEventTransparency.TRANSPARENT,
     });
   }
-  return writable(calendar.toString());
+  // Each line ends so, the last one too (RFC 5545, 3.1).
+  return writable(`${calendar.toString()}\r\n`);
 }

@@ -213,6 +213,7 @@ describe('what a page is made of', () => {
       [expect.any(String), HOSTILE, NOW + 24 * HOUR_MS, NOW + 26 * HOUR_MS],
       [expect.any(String), 'Under way', NOW - HOUR_MS, NOW + HOUR_MS],
     ]);
+    expect(text.endsWith('\r\nEND:VCALENDAR\r\n')).toBe(true);
     for (const row of text.split('\r\n')) expect(Buffer.byteLength(row)).toBeLessThanOrEqual(75);
   });
 

@@ -300,8 +300,13 @@ describe('maintenance', () => {
       const written = (await api<{ calendar: string }>('GET', '/windows/calendar')).body.calendar;
       expect(written).toContain('SUMMARY:Mast from a calendar');
       expect(written).toContain('RRULE:FREQ=MONTHLY;BYDAY=1SU');
-      const again = await api('POST', '/windows/calendar/read', { calendar: written, watchIds: [watchId] });
+      // Two calendars in one text are both read.
+      const again = await api<{ windows: { title: string }[] }>('POST', '/windows/calendar/read', {
+        ...{ calendar: written + calendar, watchIds: [watchId] },
+      });
       expect(again.body).toMatchObject({ refused: [] });
+      const masts = again.body.windows.filter(({ title }) => title === 'Mast from a calendar');
+      expect(masts).toHaveLength(2);
       expect(await refused('POST', '/windows/calendar/read', { ...body, calendar: 'no' })).toMatchObject({
         calendar: 'Expected an iCalendar file that begins with BEGIN:VCALENDAR.',
       });

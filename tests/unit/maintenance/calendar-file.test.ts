@@ -113,6 +113,31 @@ describe('a calendar that is read', () => {
     expect(found.series.map(({ calledOff }) => calledOff)).toEqual([[], ['2026-12-13T02:15']]);
   });
 
+  it('goes by rules as they are written, and by days that are left out', () => {
+    const said = (...lines: string[]) => {
+      const { series, refused } = read(
+        calendar(['SUMMARY:Kiosks', 'DTSTART:20261206T021500', 'DURATION:PT1H', ...lines]),
+      );
+      return refused[0]?.problem ?? series[0]!.calledOff;
+    };
+    // Not as the package understands them: it passes over what it does not know.
+    expect(said('RRULE:FREQ=WEEKLY;EVERY=2')).toMatch(/^Expected FREQ, INTERVAL, .* got “EVERY”\.$/);
+    expect(said('RRULE:FREQ=WEEKLY;INTERVAL=-3')).toMatch(/^Expected INTERVAL to be .* got “-3”\.$/);
+    expect(said('RRULE:FREQ=WEEKLY;UNTIL=20270230')).toMatch(/^Expected UNTIL as .* got “20270230”\.$/);
+    expect(said('RRULE:FREQ=NEVER')).toMatch(/^Expected FREQ to be /);
+    expect(
+      said('rrule;x=y:FREQ=WEEKLY', 'EXDATE;VALUE=DATE:20261213', 'EXDATE:20261220T021500,20261227T021500'),
+    ).toEqual(['2026-12-13T02:15', '2026-12-20T02:15', '2026-12-27T02:15']);
+    const many = Array.from({ length: 1001 }, () => '20261213T021500');
+    expect(said('RRULE:FREQ=WEEKLY', `EXDATE:${many.join()}`)).toBe('It leaves out more than 1000 times.');
+    expect(said('RRULE:FREQ=WEEKLY', `EXDATE:${many.slice(1).join()}`)).toEqual(['2026-12-13T02:15']);
+  });
+
+  it('counts a rule that never comes again as over', () => {
+    const rule = ['DTSTART:20261101T100000Z', 'DURATION:PT1H', 'RRULE:FREQ=DAILY;COUNT=3'];
+    expect(read(calendar(rule))).toEqual({ stretches: [], series: [], past: 1, refused: [] });
+  });
+
   it('keeps titles and texts to a length', () => {
     const time = ['DTSTART:20261201T100000Z', 'DURATION:PT1H'];
     const { stretches, refused } = read(
@@ -146,6 +171,10 @@ describe('a calendar that is read', () => {
           'RRULE:FREQ=HOURLY',
         ],
         ['UID:4', 'SUMMARY:Elsewhere', 'DTSTART;TZID=Mars/North:20261201T100000', 'DURATION:PT1H'],
+        ['UID:11', 'SUMMARY:Ages', 'DTSTART:20261201T100000Z', 'DURATION:P367D'],
+        ['UID:12', 'SUMMARY:No day', 'DTSTART:20270230T100000Z', 'DURATION:PT1H'],
+        ['UID:13', 'SUMMARY:Soon', 'DTSTART:20261201T100000Z', 'DURATION:soon'],
+        ['UID:14', 'SUMMARY:Backwards', 'DTSTART:20261201T100000Z', 'DURATION:-PT1H'],
         ['UID:5', 'SUMMARY:No time', 'DTSTART:20261201T100000Z', 'DTEND:20261201T100000Z'],
         ['UID:6', 'SUMMARY:Dates', 'DTSTART:20261201T100000Z', 'DURATION:PT1H', 'RDATE:20261202T100000Z'],
         [
@@ -161,6 +190,10 @@ describe('a calendar that is read', () => {
     expect(Object.fromEntries(found.refused.map(({ title, problem }) => [title, problem]))).toEqual({
       Hourly: 'Expected FREQ to be DAILY, WEEKLY, MONTHLY, YEARLY, got “HOURLY”.',
       Elsewhere: 'Its time zone “Mars/North” is not known here.',
+      Ages: 'Maintenance lasts a year at most.',
+      'No day': '“2027-02-30T10:00:00Z” is no time there is.',
+      Soon: 'How long it lasts cannot be read.',
+      Backwards: 'It does not end after it begins.',
       'No time': 'It does not end after it begins.',
       Dates: 'It names times one by one (RDATE), which is not read.',
       Twice: 'It has more than one rule.',
@@ -225,7 +258,8 @@ describe('a calendar that is written', () => {
     [series],
   );
 
-  it('is read again as what it was', () => {
+  it('is read again as what it was, one behind another too', () => {
+    expect(read(text + text).series).toHaveLength(2);
     const { id: _, madeAt: __, ...kept } = series;
     const found = read(text);
     expect(found.series).toEqual([{ ...kept, calledOff: ['2026-12-13T02:15', '2026-12-20T02:15'] }]);

@@ -7,7 +7,7 @@ import { tries } from '../tries';
 
 const DAYS = ['MO', 'TU', 'WE', 'TH', 'FR', 'SA', 'SU'];
 const FROM = Date.parse('2027-01-01T00:00:00Z');
-const UNTIL = Date.parse('2031-01-01T00:00:00Z');
+const UNTIL = Date.parse('2029-01-01T00:00:00Z');
 
 /** A rule of these parts as it is read, where it is one. */
 function ruleOf(parts: Readonly<Record<string, string>>): string | null {
@@ -200,10 +200,10 @@ describe('a rule as it is read', () => {
         const rule = ruleOf(parts);
         fc.pre(rule !== null);
         // What is cut by the end of the span is another set.
-        const whole = (days: string[]) => days.filter((day) => day < '2030-12-24');
+        const whole = (days: string[]) => days.filter((day) => day < '2028-12-24');
         expect(whole(daysIn(rule))).toEqual(whole(daysByTheBook(rule)));
       }),
-      { numRuns: tries(80) },
+      { numRuns: tries(60) },
     );
   });
 });
@@ -244,7 +244,7 @@ describe('a rule in words', () => {
         expect(days, `${words}: ${rule}, ${before.rule}`).toBe(before.days);
         said.set(words, before);
       }),
-      { numRuns: tries(200) },
+      { numRuns: tries(120) },
     );
   });
 });

@@ -1,14 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { daysOffOf } from '@/core/schedule/days-off';
 import { Pattern, patternProblem } from '@/core/expect/pattern';
-
-const calendar = (...events: string[][]) =>
-  [
-    'BEGIN:VCALENDAR',
-    'VERSION:2.0',
-    ...events.flatMap((lines, i) => ['BEGIN:VEVENT', `UID:${i}`, ...lines, 'END:VEVENT']),
-    'END:VCALENDAR',
-  ].join('\r\n');
 
 describe('patterns', () => {
   it('are refused where a few letters unfold to a large machine', () => {
@@ -32,24 +23,5 @@ describe('patterns', () => {
     expect(large.isIn(`${'a'.repeat(large.reach - 1)}z`)).toBe(true);
     expect(large.isIn(`${'a'.repeat(large.reach)}z`)).toBe(false);
     expect(Pattern.of('tern').reach).toBeGreaterThan(1_000_000);
-  });
-});
-
-describe('days off', () => {
-  it('are laid out only for the years asked for, however long an event lasts', () => {
-    const ages = calendar(['DTSTART;VALUE=DATE:00010101', 'DTEND;VALUE=DATE:99991231']);
-    const days = daysOffOf(ages, '2026-11-25');
-    expect([days.length, days[0]]).toEqual([1000, '2026-11-25']);
-    const over = calendar(['DTSTART;VALUE=DATE:20261120', 'DTEND;VALUE=DATE:20261127']);
-    expect(daysOffOf(over, '2026-11-25')).toEqual(['2026-11-25', '2026-11-26']);
-  });
-
-  it('stop after so many rounds over all events of a file', () => {
-    const daily = ['DTSTART;VALUE=DATE:18000101', 'RRULE:FREQ=DAILY'];
-    const days = daysOffOf(
-      calendar(...Array.from({ length: 50 }, () => daily), ['DTSTART;VALUE=DATE:20270101']),
-      '2026-11-25',
-    );
-    expect(days).toEqual(['2027-01-01']);
   });
 });

@@ -3,7 +3,6 @@ import { parseCalendar } from '@/core/schedule/calendar';
 import { calendarInWords } from '@/core/schedule/calendar-words';
 import { cronPattern, daysMustBothHold, nextCron, runsThrough } from '@/core/schedule/cron-times';
 import { cronInWords } from '@/core/schedule/cron-words';
-import { daysOffOf } from '@/core/schedule/days-off';
 import { changeNote, timesInWords } from '@/core/schedule/due-notes';
 import { nextCalendar } from '@/core/schedule/next-calendar';
 import {
@@ -445,48 +444,5 @@ describe('due times over days', () => {
       /the first time\.$/,
     );
     expect(changeNote(named, at('2026-03-27T12:00:00Z'))).toBeNull();
-  });
-});
-
-describe('days off from a calendar file', () => {
-  const file = (...events: string[]) =>
-    [
-      'BEGIN:VCALENDAR',
-      ...events.flatMap((event) => ['BEGIN:VEVENT', event, 'END:VEVENT']),
-      'END:VCALENDAR',
-    ].join('\r\n');
-
-  it('are those of all-day events, single, over days and recurring, in order', () => {
-    const text = file(
-      'UID:1\r\nDTSTART;VALUE=DATE:20261225\r\nDTEND;VALUE=DATE:20261227',
-      'UID:2\r\nDTSTART;VALUE=DATE:20261201\r\nRRULE:FREQ=YEARLY;COUNT=2',
-      'UID:3\r\nDTSTART:20261210T080000Z',
-      'UID:4\r\nDTSTART;VALUE=DATE:20261130',
-      'UID:5\r\nDTSTART;VALUE=DATE:20200101\r\nRRULE:FREQ=YEARLY',
-      'UID:6\r\nSUMMARY:no beginning',
-    );
-    expect(daysOffOf(text, '2026-11-24')).toEqual([
-      '2026-11-30',
-      '2026-12-01',
-      '2026-12-25',
-      '2026-12-26',
-      '2027-01-01',
-      '2027-12-01',
-      '2028-01-01',
-      '2029-01-01',
-    ]);
-  });
-
-  it('begin on the day asked for and end three years later', () => {
-    const daily = file('UID:1\r\nDTSTART;VALUE=DATE:20261101\r\nRRULE:FREQ=MONTHLY;BYMONTHDAY=24');
-    const days = daysOffOf(daily, '2026-11-24');
-    expect([days[0], days.at(-1)]).toEqual(['2026-11-24', '2029-10-24']);
-  });
-
-  it('are none where the text is no calendar', () => {
-    expect(() => daysOffOf('nothing', '2026-11-24')).toThrow(
-      'Expected an iCalendar file that begins with BEGIN:VCALENDAR.',
-    );
-    expect(daysOffOf(file(), '2026-11-24')).toEqual([]);
   });
 });
