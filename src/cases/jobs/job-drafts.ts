@@ -9,7 +9,7 @@ import {
   wrappedLine,
   type Crontab,
 } from '@/core/imports/crontab';
-import { formOf, isAnacrontab, type CrontabForm } from '@/core/imports/crontab-form';
+import { formOf, isAnacrontab, isJobLine, type CrontabForm } from '@/core/imports/crontab-form';
 import type { CronDialect } from '@/core/schedule/cron-times';
 import { jobName } from '@/core/imports/job-name';
 import { formatDuration } from '@/core/time/duration';
@@ -46,11 +46,15 @@ function crontabOf(wish: ImportWish): { crontab: Crontab; asks: Ask[] } {
   return { crontab, asks };
 }
 
-/** Why a text is no crontab though it looks like one; null where it is. */
+const MOST_JOBS = 1000;
+
+/** Why the jobs of a text cannot be brought along; null where they can. */
 export function textProblem(text: string): string | null {
-  return isAnacrontab(text)
-    ? 'This is an anacrontab (anacrontab(5)): its lines name periods in days and no times. Make a check-in with a period for each of its jobs instead.'
-    : null;
+  if (isAnacrontab(text)) {
+    return 'This is an anacrontab (anacrontab(5)): its lines name periods in days and no times. Make a check-in with a period for each of its jobs instead.';
+  }
+  const count = readTimers(text)?.length ?? text.split('\n').filter(isJobLine).length;
+  return count > MOST_JOBS ? `Expected at most ${MOST_JOBS} jobs at once, got ${count}.` : null;
 }
 
 function byKey(watches: readonly WatchWithStatus[], key: string): WatchWithStatus | undefined {

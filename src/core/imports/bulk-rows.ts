@@ -22,37 +22,36 @@ interface RecordOfText {
   text: string;
 }
 
+const MOST_LINES_IN_A_CELL = 50;
+
+const quotesIn = (line: string) => line.split('"').length - 1;
+
+/** Where a quoted cell that is open at the end of a line is closed; the line itself where it is not open, or not closed soon. */
+function endOfRecord(lines: readonly string[], begin: number): number {
+  if (!/(^|,)\s*"/.test(lines[begin]!)) return begin;
+  let quotes = 0;
+  for (let i = begin; i <= begin + MOST_LINES_IN_A_CELL && i < lines.length; i += 1) {
+    quotes += quotesIn(lines[i]!);
+    if (quotes % 2 === 0) return i;
+  }
+  // A quote that is opened and never closed is only a quote.
+  return begin;
+}
+
 /** Records of a text (RFC 4180): a line each, or more where a quoted cell holds line breaks. */
 function recordsOf(text: string): RecordOfText[] {
   const lines = text.replace(/^\uFEFF/, '').split(/\r?\n/);
   const records: RecordOfText[] = [];
-  for (let i = 0; i < lines.length; i += 1) {
-    const line = i + 1;
-    let record = lines[i]!;
-    // A quote that is opened and never closed is only a quote.
-    const end = isOpen(record)
-      ? lines.findIndex((_, j) => j > i && !isOpen(lines.slice(i, j + 1).join('\n')))
-      : i;
-    if (end > i && end - i <= MOST_LINES_IN_A_CELL) {
-      record = lines.slice(i, end + 1).join('\n');
-      i = end;
-    }
-    records.push({ line, text: record });
+  for (let begin = 0; begin < lines.length; begin = endOfRecord(lines, begin) + 1) {
+    const record = lines.slice(begin, endOfRecord(lines, begin) + 1).join('\n');
+    records.push({ line: begin + 1, text: record });
   }
   return records;
 }
 
-const MOST_LINES_IN_A_CELL = 50;
-
 /** The cells of one record (RFC 4180). */
 function cellsOf(record: string): string[] {
   return Papa.parse<string[]>(record, { delimiter: ',' }).data[0] ?? [];
-}
-
-/** Whether a quoted cell is still open at the end. */
-function isOpen(record: string): boolean {
-  if (!/(^|,)\s*"/.test(record)) return false;
-  return (record.match(/"/g)?.length ?? 0) % 2 === 1;
 }
 
 /** The rows of a pasted list, and how many more there are than are taken at once. */

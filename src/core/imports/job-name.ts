@@ -13,6 +13,9 @@ const PREPARES = new Set(
   ),
 );
 
+/** What stands behind so much of a command names no job. */
+const MOST_READ = 4000;
+
 function base(path: string): string {
   return (
     path
@@ -54,7 +57,7 @@ function programWords(piece: string): string[] {
 
 /** A name for a job from its command: its first telling word, without what only starts, asks or prepares. */
 export function jobName(command: string): string {
-  const pieces = unwrapped(command)
+  const pieces = unwrapped(command.slice(0, MOST_READ))
     .split(/&&|;|\|\||\|/)
     .map((piece) => piece.trim())
     .filter((piece) => piece !== '' && !piece.startsWith('#'));

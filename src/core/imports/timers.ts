@@ -71,8 +71,8 @@ function timerOfListed({ unit, next, last }: Listed): Timer | null {
 function timerOfUnit(name: string, lines: readonly string[]): Timer {
   const values = (key: string) =>
     lines.flatMap((line) => {
-      const found = new RegExp(`^\\s*${key}\\s*=\\s*(.*?)\\s*$`).exec(line);
-      return found ? [found[1]!] : [];
+      const at = line.indexOf('=');
+      return at > 0 && line.slice(0, at).trim() === key ? [line.slice(at + 1).trim()] : [];
     });
   // An empty assignment takes back what stood before it.
   const calendars = values('OnCalendar');
@@ -89,6 +89,15 @@ function timerOfUnit(name: string, lines: readonly string[]): Timer {
   };
 }
 
+const isTimerHead = (line: string) => line.trimStart().startsWith('[Timer]');
+
+/** The unit whose file a comment names, such as "# /etc/systemd/system/tide.timer" or a drop-in's; null where it is no such one. */
+function unitOf(line: string): string | null {
+  if (!line.startsWith('#')) return null;
+  const path = line.slice(1).trim();
+  return /\s/.test(path) ? null : (/(?:^|\/)([^/]+)\.timer(?:\.d\/.+)?$/.exec(path)?.[1] ?? null);
+}
+
 /**
  * Timers from `systemctl list-timers --output=json`, or from unit files one below the other as `systemctl cat` prints
  * them, each headed by a comment with its path. Null where the text is neither.
@@ -102,17 +111,19 @@ export function readTimers(text: string): Timer[] | null {
       return null;
     }
   }
-  if (!/^\s*\[Timer\]/m.test(text)) return null;
+  const lines = text.split('\n');
+  if (!lines.some(isTimerHead)) return null;
   const timers = new Map<string, string[]>();
   let name = 'timer';
-  for (const line of text.split('\n')) {
-    const head = /^#\s*\S*?([^/\s]+)\.timer(\.d\/\S+)?\s*$/.exec(line);
-    if (head) name = head[1]!;
-    timers.set(name, [...(timers.get(name) ?? []), line]);
+  for (const line of lines) {
+    name = unitOf(line) ?? name;
+    const before = timers.get(name);
+    if (before) before.push(line);
+    else timers.set(name, [line]);
   }
   return [...timers]
-    .filter(([, lines]) => lines.some((line) => /^\s*\[Timer\]/.test(line)))
-    .map(([unit, lines]) => timerOfUnit(unit, lines));
+    .filter(([, unit]) => unit.some(isTimerHead))
+    .map(([named, unit]) => timerOfUnit(named, unit));
 }
 
 /** A drop-in that lets a service report, whatever it starts (systemd.service(5)). */

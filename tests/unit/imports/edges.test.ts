@@ -3,6 +3,7 @@ import { bulkRowsOf, MOST_BULK_ROWS } from '@/core/imports/bulk-rows';
 import { leewayFor, readCrontab, reportedKeys, trialLine, wrappedLine } from '@/core/imports/crontab';
 import { formOf, isAnacrontab } from '@/core/imports/crontab-form';
 import { jobName } from '@/core/imports/job-name';
+import { textProblem } from '@/cases/jobs/job-drafts';
 import { dropIn, readTimers, spanSeconds } from '@/core/imports/timers';
 
 const UTC = 'UTC';
@@ -304,6 +305,12 @@ describe('timers of systemd, at the edges', () => {
   });
 
   it('have a name of their own where none stands above them', () => {
+    const named = (comment: string) => readTimers(`${comment}\n[Timer]\nOnCalendar=daily`)![0]!.name;
+    expect(named('# /etc/systemd/system/tide.timer.d/late.conf ')).toBe('tide');
+    expect(named('#tide.timer')).toBe('tide');
+    for (const other of ['# see /x/tide.timer', '# /x/tide.timers', '# /x/.timer', 'x/tide.timer']) {
+      expect(named(other)).toBe('timer');
+    }
     expect(readTimers('[Timer]\nOnUnitActiveSec=1h')).toEqual([
       { name: 'timer', expression: '', every: 3600, randomSeconds: 0, problem: null },
     ]);
@@ -377,5 +384,35 @@ describe('a pasted list', () => {
   it('is taken up to a number of lines; how many are left is told', () => {
     const list = bulkRowsOf(Array.from({ length: MOST_BULK_ROWS + 3 }, (_, i) => `h${i}.test`).join('\n'));
     expect([list.rows.length, list.left]).toEqual([MOST_BULK_ROWS, 3]);
+  });
+});
+
+describe('what is pasted', () => {
+  const LONG = 500_000;
+
+  // What took longer with the square of its length would not come to an end here.
+  it('is read in a time that goes by its length', () => {
+    const open = bulkRowsOf(`"${'\n'.repeat(LONG)}`);
+    expect(open.rows.map(({ text }) => text)).toEqual(['"']);
+    expect(bulkRowsOf(`a.test,"x${'\ny'.repeat(60)}`).rows[0]).toMatchObject({ text: 'a.test,"x' });
+    expect(bulkRowsOf(`a.test,"x${'\ny'.repeat(50)}",Piers`).rows).toMatchObject([{ section: 'Piers' }]);
+    expect(readTimers(`[Timer]${'\n'.repeat(LONG)}OnCalendar=daily`)).toMatchObject([
+      { expression: 'daily' },
+    ]);
+    expect(readTimers(`[Timer]\n#${'/.timer'.repeat(LONG / 7)}x`)).toHaveLength(1);
+    const padded = readTimers(`[Timer]\nOnCalendar=a${' '.repeat(LONG)}b`);
+    expect(padded![0]!.expression).toHaveLength(LONG + 2);
+    expect(jobName(`/opt/tide.sh ${')'.repeat(LONG)}`)).toBe('Tide');
+    expect(jobName(`${')'.repeat(LONG)} /opt/tide.sh`)).toBe('Job');
+  });
+
+  it('names at most a thousand jobs', () => {
+    const jobs = (count: number) => '# nightly\nMAILTO=a\n' + '0 2 * * * /opt/tide.sh\n'.repeat(count);
+    expect(textProblem(jobs(1000))).toBeNull();
+    expect(textProblem(jobs(1001))).toBe('Expected at most 1000 jobs at once, got 1001.');
+    const timers = (count: number) =>
+      JSON.stringify(Array.from({ length: count }, () => ({ unit: 'a.timer' })));
+    expect(textProblem(timers(1000))).toBeNull();
+    expect(textProblem(timers(1001))).toBe('Expected at most 1000 jobs at once, got 1001.');
   });
 });
