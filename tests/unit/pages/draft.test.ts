@@ -2,7 +2,6 @@ import { describe, expect, it } from 'vitest';
 import { CAUSE_CODES } from '@/core/causes/causes';
 import { draftAccount, draftIncident } from '@/core/pages/draft';
 import { standsAt } from '@/core/pages/incident';
-import { plainMarkdown, renderMarkdown } from '@/core/text/markdown';
 
 const at = (clock: string) => Date.parse(`2026-11-25T${clock}Z`);
 const outage = { id: 7, began: at('14:17:05'), ended: null, cause: 'port.refused' as const };
@@ -73,21 +72,5 @@ describe('incidents', () => {
       false,
       true,
     ]);
-  });
-});
-
-describe('Markdown from the desk', () => {
-  it('is text and links, whatever is written', () => {
-    const html = renderMarkdown(
-      '**a** <script>alert(1)</script> [x](javascript:alert(1)) ![i](http://x/y.png)',
-    );
-    expect(html).toContain('<strong>a</strong>');
-    expect(html).not.toMatch(/<script|<img|href="javascript/);
-    expect(renderMarkdown('[x](https://ternferry.test)')).toContain('<a href="https://ternferry.test">');
-  });
-
-  it('is plain words where marks mean nothing', () => {
-    const text = '# Storm\n\nWe **look** at [it](https://x.test):\n\n- one\n- two `code`\n\nline\nbreak';
-    expect(plainMarkdown(text)).toBe('Storm We look at it: one two code line break');
   });
 });

@@ -1,6 +1,6 @@
 import type ICAL from 'ical.js';
 import { describe, expect, it } from 'vitest';
-import { calendarEvents, eventTimes, eventTitle } from '@/core/text/calendar-events';
+import { calendarEvents, eventTimes, eventTitle, isCancelled } from '@/core/text/calendar-events';
 
 const one = (...lines: string[]) =>
   ['BEGIN:VCALENDAR', 'BEGIN:VEVENT', ...lines, 'END:VEVENT', 'END:VCALENDAR', ''].join('\r\n');
@@ -18,7 +18,14 @@ describe('the events of a calendar', () => {
   it('are refused where the text is none, or goes wrong within', () => {
     const said = (text: string) => () => calendarEvents(text);
     const none = new Error('Expected an iCalendar file that begins with BEGIN:VCALENDAR.');
-    for (const text of ['', 'dear harbour master', 'END:VCALENDAR', 'BEGIN:VCARD\nEND:VCARD']) {
+    for (const text of [
+      '',
+      'dear harbour master',
+      `${' '.repeat(3)}X-BEGIN:VCALENDAR `,
+      'BEGIN:VCALENDARS',
+      'END:VCALENDAR',
+      'BEGIN:VCARD\nEND:VCARD',
+    ]) {
       expect(said(text)).toThrow(none);
     }
     const within = 'Expected an iCalendar file (RFC 5545), and got something in it that is none: ';
@@ -26,6 +33,25 @@ describe('the events of a calendar', () => {
     expect(said(one('a'.repeat(200)))).toThrow(/"a{84}\.$/);
     expect(said(`${one()}SUMMARY:Mast\r\n`)).toThrow(`${within}parts of it do not fit together.`);
     expect(said('BEGIN:VCALENDAR\r\nBEGIN:VEVENT\r\n')).toThrow(`${within}invalid ical body.`);
+  });
+});
+
+describe('an event', () => {
+  const title = (text: string) => eventTitle(calendarEvents(one(`SUMMARY:${text}`))[0]!);
+
+  it('is called by its summary, as far as that goes', () => {
+    expect(title('  Mast ')).toBe('Mast');
+    expect(title('m'.repeat(130))).toBe('m'.repeat(120));
+    // A mark that says how text is written stands only before all of it.
+    expect(title('\uFEFFMast')).toBe('Mast');
+    expect(title('Mast\uFEFFhead')).toBe('Mast\uFEFFhead');
+  });
+
+  it('was called off where it says so', () => {
+    const isOff = (...lines: string[]) => isCancelled(calendarEvents(one(...lines))[0]!);
+    expect(isOff('STATUS:cancelled')).toBe(true);
+    expect(isOff('STATUS:CONFIRMED')).toBe(false);
+    expect(isOff('SUMMARY:CANCELLED')).toBe(false);
   });
 });
 
