@@ -21,6 +21,9 @@ const when = mixed()
   .optional()
   .test('when', 'Expected times.', function check(value) {
     if (value === null || value === undefined) return true;
+    if (typeof value !== 'object' || Array.isArray(value)) {
+      return this.createError({ message: 'Expected when to be null, or an object of expression and zone.' });
+    }
     const { expression, zone, ...rest } = value as Record<string, unknown>;
     const extra = Object.keys(rest)[0];
     const fail = (field: string, message: string) => this.createError({ path: `when.${field}`, message });

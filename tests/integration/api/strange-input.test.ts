@@ -72,6 +72,16 @@ describe('what programs send', () => {
       status: 422,
       errors: [{ field: 'name', message: 'Expected name to be text, got an object.' }],
     });
+    for (const when of ['*/10 * * * *', ['*/10 * * * *', 'UTC'], 7]) {
+      const probe = { kind: 'web', name: 'Tide', settings: { address: 'http://127.0.0.1:9/' }, when };
+      const { body } = await product.api('POST', '/watches', probe);
+      expect(body).toMatchObject({
+        status: 422,
+        errors: [
+          { field: 'when', message: 'Expected when to be null, or an object of expression and zone.' },
+        ],
+      });
+    }
     const polluted = await product.api('POST', '/tokens', '{"name":"a","__proto__":{"x":1}}');
     expect(polluted.body).toMatchObject({ status: 422, errors: [{ field: '__proto__' }] });
   });
