@@ -403,7 +403,7 @@ describe('what is pasted', () => {
     const padded = readTimers(`[Timer]\nOnCalendar=a${' '.repeat(LONG)}b`);
     expect(padded![0]!.expression).toHaveLength(LONG + 2);
     expect(jobName(`/opt/tide.sh ${')'.repeat(LONG)}`)).toBe('Tide');
-    expect(jobName(`${')'.repeat(LONG)} /opt/tide.sh`)).toBe('Job');
+    expect(jobName(`a${')'.repeat(LONG)}b /opt/tide.sh`)).toMatch(/^A/);
   });
 
   it('names at most a thousand jobs', () => {
