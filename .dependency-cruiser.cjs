@@ -42,6 +42,17 @@ module.exports = {
       'node_modules/(react|next|knex|better-sqlite3)/',
     ]),
     {
+      name: 'calendars-are-read-apart',
+      severity: 'error',
+      comment:
+        'A rule of a calendar may never come to an end: they are read in a worker that has so much time.',
+      from: { path: '^src/', pathNot: '^src/server/workers/calendar-worker\\.ts$' },
+      to: {
+        path: '^src/core/(schedule/days-off|maintenance/calendar-read)\\.ts$',
+        dependencyTypesNot: ['type-only'],
+      },
+    },
+    {
       name: 'only-the-store-knows-sql',
       severity: 'error',
       from: { path: '^src/', pathNot: '^src/(store/|probes/kinds/database)' },

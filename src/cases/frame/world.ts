@@ -1,6 +1,6 @@
 import type { LookupFunction } from 'node:net';
 import type { Knex } from 'knex';
-import type { CalendarRead } from '@/core/maintenance/calendar-file';
+import type { CalendarRead } from '@/core/maintenance/calendar-read';
 import type { MessagePlace } from '@/core/messages/kept-message';
 import type { MailEndpointSettings, MailReading } from '@/core/reports/mail-words';
 import type { EngineCall, EngineCalls } from '@/engine/link/protocol';

@@ -1,4 +1,5 @@
-import { writeCalendar, type CalendarRead } from '@/core/maintenance/calendar-file';
+import type { CalendarRead } from '@/core/maintenance/calendar-read';
+import { writeCalendar } from '@/core/maintenance/calendar-write';
 import { ruleInWords } from '@/core/maintenance/recurrence';
 import { DAY_MS } from '@/core/time/units';
 import type { Coverage } from '@/store/maintenance/covering';

@@ -1,4 +1,4 @@
-import type { CalendarRead } from '@/core/maintenance/calendar-file';
+import type { CalendarRead } from '@/core/maintenance/calendar-read';
 import type { CalendarAnswer, CalendarAsk } from './calendar-worker';
 import { TimedWorker } from './timed-worker';
 

@@ -1,5 +1,5 @@
 import { parentPort } from 'node:worker_threads';
-import { readCalendar, type CalendarRead } from '@/core/maintenance/calendar-file';
+import { readCalendar, type CalendarRead } from '@/core/maintenance/calendar-read';
 import { daysOffOf } from '@/core/schedule/days-off';
 
 export type CalendarAsk =

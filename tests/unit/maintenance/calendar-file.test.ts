@@ -1,6 +1,7 @@
 import ical from 'node-ical';
 import { describe, expect, it } from 'vitest';
-import { readCalendar, writeCalendar } from '@/core/maintenance/calendar-file';
+import { readCalendar } from '@/core/maintenance/calendar-read';
+import { writeCalendar } from '@/core/maintenance/calendar-write';
 import { occurrencesOf } from '@/core/maintenance/recurrence';
 import { DAY_MS } from '@/core/time/units';
 
