@@ -36,8 +36,7 @@ function leftOut(events: readonly ICAL.Component[]): (event: ICAL.Component) => 
 /** The days on which an event begins, in order, before `end`. */
 function* beginningsOf(event: ICAL.Component, start: ICAL.Time, end: number): Generator<number> {
   // The package leaves the beginning itself out where times are named one by one (RFC 5545, 3.8.5.2).
-  if (!event.hasProperty('rrule')) yield startMs(start);
-  if (!event.hasProperty('rrule') && !event.hasProperty('rdate')) return;
+  yield startMs(start);
   const occurrences = new ICAL.Event(event).iterator();
   for (let next = occurrences.next(); next; next = occurrences.next()) {
     if (startMs(next) >= end) return;

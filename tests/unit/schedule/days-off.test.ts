@@ -40,16 +40,22 @@ describe('days off from a calendar file', () => {
   });
 
   it('leave out what was called off, moved, or taken out of what comes again', () => {
-    const monthly = ['UID:a', 'DTSTART;VALUE=DATE:20261201', 'RRULE:FREQ=MONTHLY;COUNT=4'];
+    const monthly = ['DTSTART;VALUE=DATE:20261201', 'UID:a', 'RRULE:FREQ=MONTHLY;COUNT=5'];
     const days = daysOf(
       [...monthly, 'EXDATE;VALUE=DATE:20270101'],
-      ['UID:a', 'RECURRENCE-ID;VALUE=DATE:20270201', 'DTSTART;VALUE=DATE:20270202'],
-      ['UID:a', 'RECURRENCE-ID;VALUE=DATE:20270301', 'DTSTART;VALUE=DATE:20270301', 'STATUS:CANCELLED'],
+      ['DTSTART;VALUE=DATE:20270202', 'UID:a', 'RECURRENCE-ID;VALUE=DATE:20270201'],
+      ['DTSTART;VALUE=DATE:20270301', 'UID:a', 'RECURRENCE-ID;VALUE=DATE:20270301', 'STATUS:CANCELLED'],
+      [
+        'DTSTART;VALUE=DATE:20270401',
+        'UID:a',
+        'RECURRENCE-ID;VALUE=DATE:20270401',
+        'SUMMARY:By another name',
+      ],
       ['UID:b', 'DTSTART;VALUE=DATE:20261224', 'STATUS:Cancelled'],
     );
-    expect(days).toEqual(['2026-12-01', '2027-02-02']);
+    expect(days).toEqual(['2026-12-01', '2027-02-02', '2027-04-01']);
     // Another event of the same days stays.
-    expect(daysOf(monthly, ['UID:b', 'RECURRENCE-ID;VALUE=DATE:20270101', ...monthly.slice(1, 2)])).toContain(
+    expect(daysOf(monthly, [monthly[0]!, 'UID:b', 'RECURRENCE-ID;VALUE=DATE:20270101'])).toContain(
       '2027-01-01',
     );
   });
