@@ -258,6 +258,10 @@ export const CAUSES = {
     sentence: 'There is nothing at {what}.',
     advice: 'Look at the answer itself; its shape may have changed.',
   },
+  'value.too-far': {
+    sentence: '{what} leads through more of the answer than is gone through.',
+    advice: 'Name the way to the value in place of “..” or a filter, or ask for a shorter answer.',
+  },
   'value.differs': {
     sentence: '{what} is {got}; expected {expected}.',
     advice: 'Look where the value comes from; it may be right to fail, or may have changed on purpose.',

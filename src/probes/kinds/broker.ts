@@ -3,8 +3,8 @@ import * as f from '@/core/settings/fields';
 import { object, string } from 'yup';
 import { failingText, type Comparison } from '@/core/expect/compare';
 import { formatDuration } from '@/core/time/duration';
-import { jsonPathProblem, valuesAt } from '@/core/expect/json-path';
-import { expectValue, parseJson } from '@/probes/transport/answer';
+import { jsonPathProblem } from '@/core/expect/json-path';
+import { expectValue, parseJson, valuesIn } from '@/probes/transport/answer';
 import { limitBytes, openConnection, secureConnection } from '@/probes/transport/connection';
 import { expectedValue } from './database';
 import { hostFields, signInFields, valueFields } from '@/probes/fields/host-fields';
@@ -130,7 +130,7 @@ export async function fetchTopic(run: Run, place: TopicPlace): Promise<TopicMess
 /** The value in a message: the whole of it, or what is at a path. Throws a failure where there is none. */
 export function valueIn(run: Run, text: string, path: string): unknown {
   if (path === '') return text;
-  return valuesAt(path, parseJson(run, text))[0];
+  return valuesIn(run, path, parseJson(run, text))[0];
 }
 
 function momentOf(value: unknown): number | null {

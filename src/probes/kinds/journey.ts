@@ -5,10 +5,17 @@ import { decodeHTML } from 'entities';
 import { CookieJar } from 'tough-cookie';
 import { formatDuration } from '@/core/time/duration';
 import type { StepTaken } from '@/core/causes/finding';
-import { jsonPathProblem, valuesAt } from '@/core/expect/json-path';
+import { jsonPathProblem } from '@/core/expect/json-path';
 import { Pattern, patternProblem } from '@/core/expect/pattern';
 import { normaliseWebAddress, signInProblem } from '@/probes/frame/address';
-import { expectStatus, expectWords, pageJson, pageTextOf, type PageText } from '@/probes/transport/answer';
+import {
+  expectStatus,
+  expectWords,
+  pageJson,
+  pageTextOf,
+  valuesIn,
+  type PageText,
+} from '@/probes/transport/answer';
 import { USUAL_CHECKS } from '@/probes/transport/certificate-facts';
 import { hostOf, newHop, portOf, type Hop } from '@/probes/transport/http-hop';
 import { checkedBy, type LookContext, type ProbeKind } from '@/probes/frame/kind';
@@ -151,7 +158,7 @@ function takeFrom(travel: Travel, step: Step, hop: Hop, page: PageText): void {
       value = found === null ? undefined : html ? decodeHTML(found) : found;
     } else {
       document ??= pageJson(travel.run, page);
-      value = valuesAt(taking.what, document)[0];
+      value = valuesIn(travel.run, taking.what, document)[0];
     }
     if (value === undefined) travel.run.fail('value.none', { what: taking.what });
     const taken = typeof value === 'string' ? value : JSON.stringify(value);

@@ -3,7 +3,6 @@ import { object, string } from 'yup';
 import { compare, compareMany, expectedText } from '@/core/expect/compare';
 import { formatBytes, formatDuration } from '@/core/time/duration';
 import type { Finding } from '@/core/causes/finding';
-import { valuesAt } from '@/core/expect/json-path';
 import { Pattern } from '@/core/expect/pattern';
 import { countWords } from '@/core/expect/words-advice';
 import { normaliseWebAddress, parseStatusRanges, signInProblem } from '@/probes/frame/address';
@@ -14,6 +13,7 @@ import {
   pageJson,
   pageTextOf,
   type PageText,
+  valuesIn,
 } from '@/probes/transport/answer';
 import { hostOf, newHop, portOf, type HopWish } from '@/probes/transport/http-hop';
 import { USUAL_CHECKS } from '@/probes/transport/certificate-facts';
@@ -155,7 +155,7 @@ function judgeJson(run: Run, page: PageText, tests: readonly s.ValueTest[]): voi
   if (tests.length === 0) return;
   const document = pageJson(run, page);
   for (const { what, comparison, value, many = 'all' } of tests) {
-    const values = valuesAt(what, document);
+    const values = valuesIn(run, what, document);
     if (values.length === 0 && comparison !== 'is not there') run.fail('value.none', { what });
     if (compareMany(values, comparison, value, many)) continue;
     // Of several, one that does not hold says more than the first.

@@ -1,3 +1,4 @@
+import { PathTooFar, valuesAt } from '@/core/expect/json-path';
 import { compare, expectedText, type Comparison } from '@/core/expect/compare';
 import { formatBytes } from '@/core/time/duration';
 import type { CauseCode, CauseDetail } from '@/core/causes/causes';
@@ -57,6 +58,16 @@ export function parseJson(run: Run, text: string): unknown {
     return parseExact(text);
   } catch (error) {
     return run.fail('json.unreadable', { reason: (error as Error).message.slice(0, 120) });
+  }
+}
+
+/** The values at a path of an answer; a path that goes through too much of it fails the look. */
+export function valuesIn(run: Run, path: string, document: unknown): unknown[] {
+  try {
+    return valuesAt(path, document);
+  } catch (error) {
+    if (error instanceof PathTooFar) return run.fail('value.too-far', { what: path });
+    throw error;
   }
 }
 

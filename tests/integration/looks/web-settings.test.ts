@@ -32,6 +32,7 @@ const HANDLERS: Record<string, http.RequestListener> = {
     response.end(
       JSON.stringify({ status: 'open', seats: { free: 7 }, boats: [{ id: 'Tern' }, { id: 'Gannet' }] }),
     ),
+  '/nested': (_, response) => response.end(`${'{"a":'.repeat(100)}1${'}'.repeat(100)}`),
   '/long': (_, response) => response.end(`[${' '.repeat(1_200_000)}"High water"]`),
   '/moved': (_, response) => response.writeHead(302, { location: '/echo' }).end(),
   '/post-moved': (_, response) => response.writeHead(303, { location: '/echo' }).end(),
@@ -298,6 +299,12 @@ describe('what a web look asks of the reply', () => {
       '/json',
       { jsonTests: [{ what: '$.gone', comparison: 'is', value: '1' }] },
       'value.none',
+    ],
+    [
+      'a JSON path that leads through too much',
+      '/nested',
+      { jsonTests: [{ what: '$..a..a..a', comparison: 'is', value: '1' }] },
+      'value.too-far',
     ],
     [
       'what is no JSON',

@@ -247,6 +247,10 @@ export const DE_CAUSES: CauseWords = {
       sentence: 'Bei {what} steht nichts.',
       advice: 'Die Antwort selbst ansehen; ihre Form hat sich vielleicht geändert.',
     },
+    'value.too-far': {
+      sentence: '{what} führt durch mehr von der Antwort, als durchgegangen wird.',
+      advice: 'Den Weg zum Wert nennen, statt „..“ oder eines Filters, oder eine kürzere Antwort erfragen.',
+    },
     'value.differs': {
       sentence: '{what} ist {got}; erwartet war {expected}.',
       advice: 'Nachsehen, woher der Wert kommt; vielleicht wurde er mit Absicht geändert.',

@@ -243,6 +243,11 @@ export const ES_CAUSES: CauseWords = {
       sentence: 'No hay nada en {what}.',
       advice: 'Mire la respuesta misma; su forma puede haber cambiado.',
     },
+    'value.too-far': {
+      sentence: '{what} lleva por más partes de la respuesta de las que se recorren.',
+      advice:
+        'Indique el camino hasta el valor en lugar de «..» o de un filtro, o pida una respuesta más corta.',
+    },
     'value.differs': {
       sentence: '{what} es {got}; se esperaba {expected}.',
       advice: 'Mire de dónde viene el valor; puede haber cambiado a propósito.',

@@ -244,6 +244,11 @@ export const FR_CAUSES: CauseWords = {
       sentence: 'Il n’y a rien à {what}.',
       advice: 'Voir la réponse elle-même ; sa forme a peut-être changé.',
     },
+    'value.too-far': {
+      sentence: '{what} traverse plus de la réponse que ce qui est parcouru.',
+      advice:
+        'Nommer le chemin vers la valeur plutôt que « .. » ou un filtre, ou demander une réponse plus courte.',
+    },
     'value.differs': {
       sentence: '{what} est {got} ; attendu : {expected}.',
       advice: 'Voir d’où vient la valeur ; elle a peut-être changé exprès.',

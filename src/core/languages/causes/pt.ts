@@ -243,6 +243,11 @@ export const PT_CAUSES: CauseWords = {
       sentence: 'Não há nada em {what}.',
       advice: 'Veja a própria resposta; a forma pode ter mudado.',
     },
+    'value.too-far': {
+      sentence: '{what} percorre mais da resposta do que é percorrido.',
+      advice:
+        'Indique o caminho até ao valor em vez de «..» ou de um filtro, ou peça uma resposta mais curta.',
+    },
     'value.differs': {
       sentence: '{what} é {got}; esperava-se {expected}.',
       advice: 'Veja de onde vem o valor; pode ter mudado de propósito.',
