@@ -1,7 +1,6 @@
 import { describe, expect, it, vi } from 'vitest';
 import { decide } from '@/core/lifecycle/decide';
 import { asKnown } from '@/core/settings/known-state';
-import { retentionTime } from '@/core/history/retention-clock';
 import { newStatus, type CheckinRules, type Status } from '@/core/lifecycle/status';
 import { ClockMonitor } from '@/engine/own/clock-monitor';
 import { Housekeeping } from '@/engine/state/housekeeping';
@@ -28,31 +27,6 @@ describe('glancing at both clocks', () => {
     pass(1000 + 2 * HOUR, 1000);
     pass(8 * HOUR, 1000);
     expect(jumps).toEqual([-HOUR, 2 * HOUR, 8 * HOUR - 1000]);
-  });
-});
-
-describe('the time by which things are let go of', () => {
-  const none = { last: null, newest: null, passedMs: 0 };
-
-  it('follows the clock', () => {
-    expect(retentionTime(T0, none)).toBe(T0);
-    expect(retentionTime(T0 + 300_000, { ...none, last: T0, passedMs: 300_000 })).toBe(T0 + 300_000);
-    expect(retentionTime(T0 - HOUR, { ...none, last: T0, passedMs: 1000 })).toBe(T0 - HOUR);
-  });
-
-  it('is led by a wrong clock by a day an hour at most, and catches up after a long absence', () => {
-    const wrong = T0 + 3 * 365 * DAY;
-    expect(retentionTime(wrong, { ...none, last: T0, passedMs: 0 })).toBe(T0);
-    expect(retentionTime(wrong, { ...none, last: T0, passedMs: HOUR })).toBe(T0 + HOUR + DAY);
-    let at = T0;
-    for (let hour = 1; hour <= 32; hour += 1) {
-      at = retentionTime(T0 + 30 * DAY + hour * HOUR, { ...none, last: at, passedMs: HOUR });
-    }
-    expect(at).toBe(T0 + 30 * DAY + 32 * HOUR);
-  });
-
-  it('begins at the newest of what there is, when it was never noted', () => {
-    expect(retentionTime(T0 + 3 * 365 * DAY, { ...none, newest: T0 })).toBe(T0);
   });
 });
 

@@ -105,9 +105,51 @@ describe('a history behind a past that was worked out before', () => {
       { stretches: [{ from: 0, to: 500, kind: 'up' }, unseen], outages: [] },
     );
     const later = { from: 600, to: 650, kind: 'unobserved' as const };
-    const history = new WatchHistory({ from: 0, to: 700 }, { stretches: [later], outages: [] }, past);
-    expect(history.unseen).toEqual([unseen, later]);
+    const up = { from: 500, to: 600, kind: 'up' as const };
+    const since = { stretches: [up, later], outages: [] };
+    expect(new WatchHistory({ from: 0, to: 700 }, since, past).unseen).toEqual([unseen, later]);
+    expect(new WatchHistory({ from: 500, to: 700 }, since).unseen).toEqual([later]);
     // Three pieces of a line, two spans that were observed.
     expect(past.size).toBe(5);
+  });
+
+  it('tells what counts from what was left out, and what is of a time from what touches it', () => {
+    const outage = (from: number, to: number, reason: string | null = null) => ({ from, to, reason });
+    const [cable, counts, drill] = [
+      outage(100, 150, 'our own cable'),
+      outage(160, 170),
+      outage(200, 300, 'a drill'),
+    ];
+    const last = outage(410, 450);
+    const outages = [outage(0, 100), cable, counts, drill, outage(300, 400), last, outage(450, 500)];
+    const past = new Past({ from: 0, to: 450 }, { stretches: [{ from: 0, to: 450, kind: 'up' }], outages });
+    // One is not over within it.
+    expect(past.outages).toEqual(outages.slice(0, 6));
+    const within = new WatchHistory({ from: 100, to: 300 }, { stretches: [], outages: [] }, past);
+    expect(within.outages).toEqual([cable, counts, drill]);
+    expect(within.counted).toEqual([counts]);
+    expect(within.leftOut).toEqual([drill, cable]);
+    const since = outage(480, 490, 'another drill');
+    const behind = new WatchHistory({ from: 420, to: 600 }, { stretches: [], outages: [since] }, past);
+    expect(behind.outages).toEqual([last, since]);
+    expect(behind.leftOut).toEqual([since]);
+  });
+
+  it('keeps three pieces of a line, a span that was observed, one that was down, and its outage', () => {
+    const past = new Past(
+      { from: 0, to: 500 },
+      {
+        stretches: [{ from: 0, to: 500, kind: 'up' }],
+        outages: [{ from: 100, to: 200, reason: null }],
+      },
+    );
+    expect(past.size).toBe(6);
+    expect(past.measure({ from: 150, to: 400 })).toEqual({ observedMs: 250, downMs: 50 });
+    for (const none of [
+      { from: 150, to: 150 },
+      { from: 300, to: 150 },
+    ]) {
+      expect([past.measure(none), past.lineIn(none)]).toEqual([{ observedMs: 0, downMs: 0 }, []]);
+    }
   });
 });
