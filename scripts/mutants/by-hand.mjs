@@ -1989,6 +1989,13 @@ export const CHANGES = [
     wired('engine/look-threads'),
   ],
   [
+    'a thread of looks that hangs is kept',
+    'src/engine/looks/look-threads.ts',
+    'void this.worker.terminate();\n',
+    'return;\n',
+    wired('engine/look-threads'),
+  ],
+  [
     'looks of a thread that died never end',
     'src/engine/looks/look-threads.ts',
     "if (this.ready) resolve({ at, verdict: 'failed', ms: now() - at, cause: 'look.broken', detail });",

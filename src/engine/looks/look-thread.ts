@@ -19,14 +19,14 @@ export interface LookedAt {
   config: ProbeConfig;
 }
 
-/** One turn of the engine: what is gone, then what is new or changed, then the looks to carry out. */
+/** One turn of the engine: what is gone, then what is new or changed, then the looks to carry out; none asks for a sign of life. */
 export interface LookAsk {
   watches: LookedAt[];
   gone: number[];
   looks: { look: number; id: number; before?: Evidence }[];
 }
 
-/** The findings of some looks; the empty first answer says that the thread is ready. */
+/** The findings of some looks; an empty one says that the thread is ready, and that it lives. */
 export type LookAnswer = { look: number; finding: Finding }[];
 
 /** Carries out looks apart from the thread that decides and writes: connecting and reading is most of their work. */
@@ -54,6 +54,7 @@ function work(port: NonNullable<typeof parentPort>, { dataFolder, hosts }: LookT
   port.on('message', (ask: LookAsk) => {
     for (const id of ask.gone) watches.delete(id);
     for (const watch of ask.watches) watches.set(watch.id, watch);
+    if (ask.looks.length === 0) port.postMessage([] satisfies LookAnswer);
     for (const { look, id, before } of ask.looks) {
       const { kind, config } = watches.get(id)!;
       void runLook(kind, config, options, before).then((finding) => answer({ look, finding }));

@@ -13,7 +13,13 @@ export interface LookThreadsOptions {
   /** Whether a watch can be looked at only here. */
   onlyHere: (watch: LookedAt) => boolean;
   onError: (error: unknown) => void;
+  /** How often a thread is asked for a sign of life. */
+  glanceMs?: number;
 }
+
+const GLANCE_MS = 5_000;
+/** A thread that owes a sign of life at so many glances in a row hangs: nothing it does takes nearly as long at a stretch. */
+const MOST_OWED = 6;
 
 interface Waiting {
   at: number;
@@ -29,6 +35,8 @@ class Thread {
   private readonly worker: Worker;
   private ask: LookAsk | null = null;
   private lastLook = 0;
+  /** At how many glances in a row it owed a sign of life. */
+  private owed = 0;
   /** It has said that it is ready. */
   ready = false;
   gone = false;
@@ -59,6 +67,18 @@ class Thread {
     if (this.told.delete(id)) this.nextAsk().gone.push(id);
   }
 
+  /** Asks for a sign of life, and gives a thread up that has given none for long. */
+  glance(): void {
+    if (!this.ready || this.gone) return;
+    if (this.owed >= MOST_OWED) {
+      void this.worker.terminate();
+      this.lose(new Error('it gives no sign of life'));
+      return;
+    }
+    this.owed += 1;
+    this.nextAsk();
+  }
+
   async close(): Promise<void> {
     this.gone = true;
     await this.worker.terminate();
@@ -78,6 +98,7 @@ class Thread {
 
   private take(answer: LookAnswer): void {
     this.ready = true;
+    this.owed = 0;
     for (const { look, finding } of answer) {
       this.waiting.get(look)?.resolve(finding);
       this.waiting.delete(look);
@@ -105,6 +126,7 @@ export class LookThreads {
   private readonly threads: (Thread | null)[];
   /** Threads end before they are ready: from here on looks are carried out on this one. */
   private unusable = false;
+  private glances: NodeJS.Timeout | null = null;
 
   constructor(private readonly options: LookThreadsOptions) {
     this.threads = Array.from({ length: options.threads }, () => null);
@@ -121,6 +143,9 @@ export class LookThreads {
   /** Starts the threads before they have anything to do: they take a moment to load. */
   begin(): void {
     for (const place of this.threads.keys()) this.threadAt(place);
+    this.glances ??= setInterval(() => {
+      for (const thread of this.threads) thread?.glance();
+    }, this.options.glanceMs ?? GLANCE_MS).unref();
   }
 
   private threadAt(place: number): Thread {
@@ -136,6 +161,8 @@ export class LookThreads {
   }
 
   async close(): Promise<void> {
+    if (this.glances) clearInterval(this.glances);
+    this.glances = null;
     await Promise.all(this.threads.map(async (thread) => thread?.close()));
   }
 }

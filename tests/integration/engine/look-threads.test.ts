@@ -67,7 +67,7 @@ describe('looks in threads', () => {
     return runLook(kind, config, options, before);
   };
 
-  function start(script = SCRIPT, count = 2): LookThreads {
+  function start(script = SCRIPT, count = 2, glanceMs?: number): LookThreads {
     threads = new LookThreads({
       script,
       threads: count,
@@ -76,6 +76,7 @@ describe('looks in threads', () => {
       here: lookHere,
       onlyHere: ({ kind }) => kind === 'combined',
       onError: (error) => errors.push((error as Error).message),
+      glanceMs,
     });
     return threads;
   }
@@ -159,6 +160,42 @@ describe('looks in threads', () => {
     expect(errors).toEqual(['A thread that carries out looks is gone: a mast broke']);
     expect((await pool.look(watch(1, '/'))).verdict).toBe('fine');
     expect(here).toBe(0);
+  });
+
+  it('gives a thread up that hangs, and starts another; one that is only busy stays', async () => {
+    const script = join(folder, 'hangs-once.mjs');
+    writeFileSync(
+      script,
+      `import { existsSync, writeFileSync } from 'node:fs';
+       import { parentPort } from 'node:worker_threads';
+       const hung = ${JSON.stringify(join(folder, 'hung'))};
+       const busy = (ms) => { for (const end = performance.now() + ms; performance.now() < end; ); };
+       parentPort.on('message', ({ looks }) => {
+         if (looks.some(({ id }) => id === 2) && !existsSync(hung)) { writeFileSync(hung, ''); busy(Infinity); }
+         if (looks.some(({ id }) => id === 3)) busy(1000);
+         parentPort.postMessage(looks.map(({ look }) => ({ look, finding: { at: 1, ms: 1, verdict: 'fine' } })));
+       });
+       parentPort.postMessage([]);`,
+    );
+    const pool = start(script, 1, 400);
+    pool.begin();
+    expect((await pool.look(watch(1, '/'))).verdict).toBe('fine');
+    expect((await pool.look(watch(3, '/'))).verdict).toBe('fine');
+    expect(errors).toEqual([]);
+    const hanging = await Promise.all([pool.look(watch(2, '/')), pool.look(watch(1, '/'))]);
+    expect(hanging.map(({ cause }) => cause)).toEqual(['look.broken', 'look.broken']);
+    expect(errors).toEqual(['A thread that carries out looks is gone: it gives no sign of life']);
+    expect((await pool.look(watch(2, '/'))).verdict).toBe('fine');
+    expect(here).toBe(0);
+  });
+
+  it('is asked for signs of life, and gives them', async () => {
+    const pool = start(SCRIPT, 1, 400);
+    pool.begin();
+    expect((await pool.look(watch(1, '/'))).verdict).toBe('fine');
+    await new Promise((resolve) => setTimeout(resolve, 4000));
+    expect(errors).toEqual([]);
+    expect((await pool.look(watch(1, '/'))).verdict).toBe('fine');
   });
 
   it('looks by itself where threads cannot be started, and says so once', async () => {
