@@ -60,7 +60,7 @@ function settingsOf(watch: Watch | undefined): string {
 
 /** Goes on with a watch as it is now. What is new, looks elsewhere or was paused is looked at at once. */
 function takeOver(
-  { planner, looker, threads, runner, onNews }: Parts,
+  { planner, looker, threads }: Parts,
   id: number,
   before: Watch | undefined,
   registered: RegisteredWatch | null,
@@ -68,7 +68,6 @@ function takeOver(
   if (!registered) {
     planner.remove(id);
     threads.forget(id);
-    onNews({ watches: [{ id, state: 'paused', at: runner.now() }], deliveries: false });
     return null;
   }
   const elsewhere = settingsOf(before) !== settingsOf(registered.watch);
@@ -153,6 +152,13 @@ export function makeHandlers(parts: Parts): Handlers {
       await rerouted;
       teller.wake();
       const states = watchIds.map((id, i) => takeOver(parts, id, before.get(id), registered[i] ?? null));
+      // What came or went is news at once: a job that is brought back may be silent for a month.
+      const moved = watchIds.flatMap((id, i) => {
+        const state = states[i] ?? null;
+        if ((before.get(id) === undefined) === (state === null)) return [];
+        return [{ id, state: state ?? 'paused', at: runner.now() }];
+      });
+      if (moved.length > 0) parts.onNews({ watches: moved, deliveries: false });
       await registry.flush();
       parts.mirror.changed(watchIds);
       return { states };

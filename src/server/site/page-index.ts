@@ -28,6 +28,8 @@ export class PageIndex {
   /** The ids of pages, by where they were before. */
   private former: ReadonlyMap<string, number> = new Map();
   private readAt = -Infinity;
+  /** Watches that were on a page and are not any more: one that was deleted may be brought back. */
+  private readonly gone = new Set<number>();
   private readonly startedAt: number;
   private plansChangedAt: number;
 
@@ -47,10 +49,20 @@ export class PageIndex {
       const watchIds = new Set(await fetchShownIds(this.db, page.sections));
       const first = before ? this.now() : this.startedAt;
       const { changedAt = first, editedAt = first } = known ?? {};
-      pages.set(page.id, { page, watchIds, changedAt, editedAt });
+      const entry = { page, watchIds, changedAt, editedAt };
+      // What a copy shows that was drawn before is not what is on the page now.
+      if (known && this.moved(known.watchIds, watchIds)) entry.changedAt = this.now();
+      pages.set(page.id, entry);
     }
     this.former = await fetchFormerSlugs(this.db);
     return pages;
+  }
+
+  /** Whether watches came to a page or left it. */
+  private moved(before: ReadonlySet<number>, now: ReadonlySet<number>): boolean {
+    const left = [...before].filter((id) => !now.has(id));
+    for (const id of left) this.gone.add(id);
+    return left.length > 0 || now.size > before.size;
   }
 
   private async all(): Promise<Map<number, IndexedPage>> {
@@ -100,6 +112,8 @@ export class PageIndex {
   async watchesChanged(ids: readonly number[]): Promise<void> {
     if (!this.pages) return;
     const now = this.now();
+    // One that is back is found on its pages by the next who asks.
+    if (ids.some((id) => this.gone.delete(id))) this.readAt = -Infinity;
     for (const entry of (await this.pages).values()) {
       if (ids.some((id) => entry.watchIds.has(id))) entry.changedAt = now;
     }

@@ -13,6 +13,7 @@ import { fetchDeliveries } from '@/store/messages/sent';
 import { fetchOutages } from '@/store/history/outages';
 import { saveReports } from '@/store/history/reports';
 import { fetchStretches } from '@/store/history/stretches';
+import { restoreWatches } from '@/store/watches/deleted-watches';
 import { deleteWatches, fetchWatch, saveWatchesPaused } from '@/store/watches/watches';
 import { saveNewWindow } from '@/store/maintenance/windows';
 import { fetchHistory, lastDays } from '@/views/history/history';
@@ -77,6 +78,22 @@ describe('the engine', () => {
     await inState(id, 'up');
     expect(await fetchFindings(store.db, id, { limit: 5 })).toHaveLength(1);
     expect(news.flatMap((n) => n.watches)).toContainEqual(expect.objectContaining({ id, state: 'up' }));
+  });
+
+  it('tells what comes and goes at once, and once, of jobs that are silent too', async () => {
+    const id = await makeWatch(store.db, periodConfig(86_400, 3600));
+    const { handlers } = await start();
+    const told = async () => {
+      news = [];
+      await handlers.watchesChanged({ watchIds: [id] });
+      return news.flatMap(({ watches }) => watches.map((one) => [one.id, one.state]));
+    };
+    expect(await told()).toEqual([]);
+    await deleteWatches(store.db, [id], Date.now());
+    expect(await told()).toEqual([[id, 'paused']]);
+    expect(await told()).toEqual([]);
+    await restoreWatches(store.db, [id]);
+    expect(await told()).toEqual([[id, 'waiting']]);
   });
 
   it('looks at a new watch as soon as it is told of it', async () => {
