@@ -74,3 +74,30 @@ describe('a whole watch', () => {
     expect(resolve({ id: 8, kind: 'web', section: 'Piers' }, resting).values.restsOn).toEqual([7]);
   });
 });
+
+describe('settings that an earlier version kept', () => {
+  const defaults = {
+    settings: { words: '', tests: [], accepted: '200-299' },
+    rows: { tests: { many: 'all', value: '' }, gone: { a: 1 } },
+  };
+  const whole = (settings: object) =>
+    wholeConfig({ type: 'probe', settings } as never, { values: {}, from: {} } as never, defaults);
+
+  it('have what came later as it ships, in rows too', () => {
+    expect(whole({ words: 'tide', tests: [{ what: '$.a', value: '1' }, {}] })).toEqual({
+      type: 'probe',
+      settings: {
+        words: 'tide',
+        accepted: '200-299',
+        tests: [
+          { what: '$.a', many: 'all', value: '1' },
+          { many: 'all', value: '' },
+        ],
+      },
+    });
+    expect(whole({ tests: 'none' })).toMatchObject({ settings: { tests: 'none', words: '' } });
+    expect(wholeConfig({ type: 'checkin' } as never, { values: {}, from: {} } as never, defaults)).toEqual({
+      type: 'checkin',
+    });
+  });
+});
