@@ -73,7 +73,7 @@ const PIECES = {
   'core/maintenance': [of('maintenance'), of('text')],
   'core/pages': [of('pages'), of('text')],
   'server/access': [of('server')],
-  ...rooms('server', 'checkins desk site', [of('server'), of('pages'), of('followers'), ...WITHIN]),
+  server: [of('server'), of('pages'), of('followers'), ...WITHIN, ...DATABASE],
   'cases/frame': [of('cases')],
   api: [of('server'), of('cases'), of('project'), ...WITHIN],
   engine: [
