@@ -154,7 +154,7 @@ export function readCalendar(text: string, { zone, now }: { zone: string; now: n
       const moved = raw.flatMap((other) =>
         other.uid === uid && other.insteadAt !== null ? [wallTextAt(other.insteadAt, start.zone)] : [],
       );
-      const lastsMinutes = Math.round((ends - start.at) / MINUTE_MS);
+      const lastsMinutes = Math.max(1, Math.round((ends - start.at) / MINUTE_MS));
       if (lastsMinutes > LONGEST_MINUTES) {
         read.refused.push({ title, problem: 'What comes again may last a week at most.' });
         continue;

@@ -134,6 +134,11 @@ describe('a calendar that is read', () => {
     expect(said('RRULE:FREQ=WEEKLY', `EXDATE:${many.slice(1).join()}`)).toEqual(['2026-12-13T02:15']);
   });
 
+  it('takes what lasts some seconds for a minute', () => {
+    const short = ['DTSTART:20261206T021500', 'DURATION:PT20S', 'RRULE:FREQ=WEEKLY'];
+    expect(read(calendar(short)).series[0]!.lastsMinutes).toBe(1);
+  });
+
   it('counts a rule that never comes again as over', () => {
     const rule = ['DTSTART:20261101T100000Z', 'DURATION:PT1H', 'RRULE:FREQ=DAILY;COUNT=3'];
     expect(read(calendar(rule))).toEqual({ stretches: [], series: [], past: 1, refused: [] });
