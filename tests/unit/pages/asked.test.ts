@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { LANGUAGE_CODES } from '@/core/languages/language';
-import { languageFor, readAsked } from '@/server/site/asked';
+import { languageFor, readAsked, readBadge } from '@/server/site/asked';
 import { fileFrom, hrefTo, nameOf, type SheetAddress } from '@/site/frame/place';
 import { wayOf } from '@/site/parts/line';
 
@@ -114,5 +114,43 @@ describe('the way of a line', () => {
     expect(wayOf(line, 'running', range)).toBe('M0 12h500M500 12h500');
     expect(wayOf(line, 'out', range)).toBe('M500 12h8M992 12h8');
     expect(wayOf(line, 'slow', range)).toBe('');
+  });
+});
+
+describe('the edges of what is asked for', () => {
+  const badge = (query: string) => readBadge(new URLSearchParams(query)).wish;
+  const read = (path: string, query = '') => readAsked(path, new URLSearchParams(query));
+
+  it('are a ground of six digits and nothing beside them, and a size from one to four', () => {
+    expect(badge('ground=0aB9fF').ground).toBe('#0aB9fF');
+    for (const wrong of ['', 'abc', '12345', '1234567', '"/>123456', '123456"/>', 'gggggg']) {
+      expect(badge(`ground=${encodeURIComponent(wrong)}`).ground).toBeNull();
+    }
+    expect(badge('').ground).toBeNull();
+    const sizes = ['1', '1.5', '4', '0.9', '4.1', '-1', 'x', ''].map((size) => badge(`size=${size}`).size);
+    expect(sizes).toEqual([1, 1.5, 4, 1, 1, 1, 1, 1]);
+  });
+
+  it('are days, months and incidents by their whole name', () => {
+    expect(read('day/2026-11-25')).toMatchObject({ address: { sheet: 'day', day: '2026-11-25' } });
+    expect(read('diary/2026-11')).toMatchObject({ address: { sheet: 'diary', month: '2026-11' } });
+    expect(read('incident/7')).toMatchObject({ address: { sheet: 'incident', id: 7 } });
+    for (const none of [
+      'x/day/2026-11-25',
+      'day/',
+      'day/2026-11',
+      'diary/2026-11-25',
+      'incident/0',
+      'incident/',
+    ]) {
+      expect(read(none)).toBeNull();
+    }
+    expect(read('xincident/7')).toBeNull();
+  });
+
+  it('are words for the diary alone', () => {
+    expect(read('diary', 'words=+mast+')).toMatchObject({ words: 'mast' });
+    expect(read('diary')).toMatchObject({ words: null });
+    expect(read('', 'words=mast')).toMatchObject({ words: null });
   });
 });

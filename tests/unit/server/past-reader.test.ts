@@ -25,6 +25,22 @@ describe('going through the past', () => {
     expect(answered).toBe(0);
   });
 
+  it('answers each ask by what it was about, and by nothing else', async () => {
+    const answers = "'watch' in ask ? { watch: 'as it would be' } : { tried: ['said'] }";
+    reader = new PastReader(
+      script(`parentPort.on('message', (ask) => parentPort.postMessage(${answers}));`),
+      folder,
+    );
+    expect(await reader.tryRoutes(ASK)).toEqual(['said']);
+    expect(await reader.tryWatch({} as never)).toBe('as it would be');
+    await reader.close();
+    reader = new PastReader(
+      script("parentPort.on('message', () => parentPort.postMessage({ tried: ['said'] }));"),
+      folder,
+    );
+    expect(await reader.tryWatch({} as never)).toBeNull();
+  });
+
   it('says what went wrong, and goes on', async () => {
     reader = new PastReader(
       script(
