@@ -121,7 +121,7 @@ function runPiece(name, tests, { files, part }) {
   const config = {
     testRunner: 'vitest',
     vitest: { configFile: 'scripts/mutants/vitest.config.ts' },
-    // The door is opened by a process of its own: it is tried by what is changed by hand on a whole product.
+    // The door is opened by a process of its own: it is tried by tests that start a whole product.
     mutate: [...mutateOf(name, { files, part }), '!src/store/migrations/**', '!src/server/door.ts'],
     coverageAnalysis: 'perTest',
     concurrency: 2,
