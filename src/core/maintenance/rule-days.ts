@@ -17,15 +17,8 @@ export interface RuleDays {
 const FIRST_YEAR = 2001;
 const YEARS = 28;
 
-interface Day {
-  year: number;
-  month: number;
-  day: number;
-  /** How many days its month has. */
-  length: number;
-  /** From 0; the first is a Monday. */
-  number: number;
-}
+/** A day; how many days its month has; its number from 0, which is a Monday. */
+type Day = Record<'year' | 'month' | 'day' | 'length' | 'number', number>;
 
 function* daysOfCalendar(): Generator<Day> {
   const start = Date.UTC(FIRST_YEAR, 0, 1);

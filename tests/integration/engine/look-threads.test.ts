@@ -81,6 +81,24 @@ describe('looks in threads', () => {
     return threads;
   }
 
+  /** A thread that finds everything fine, after what else it does with looks; `mark` is a file of its own. */
+  function scripted(name: string, first: string): string {
+    const file = join(folder, `${name}.mjs`);
+    writeFileSync(
+      file,
+      `import { existsSync, writeFileSync } from 'node:fs';
+       import { parentPort } from 'node:worker_threads';
+       const mark = ${JSON.stringify(join(folder, name))};
+       let begun = false;
+       parentPort.on('message', ({ looks }) => {
+         ${first}
+         parentPort.postMessage(looks.map(({ look }) => ({ look, finding: { at: 1, ms: 1, verdict: 'fine' } })));
+       });
+       parentPort.postMessage([]);`,
+    );
+    return file;
+  }
+
   const watch = (id: number, path: string, rest: Record<string, unknown> = {}): LookedAt => {
     const { settings, ...config } = webConfig(`${address}${path}`) as ProbeConfig;
     return { id, kind: 'web', config: { ...config, settings: { ...settings, ...rest } } };
@@ -135,19 +153,10 @@ describe('looks in threads', () => {
   });
 
   it('takes a thread that dies for this machine’s own fault, and starts another', async () => {
-    const script = join(folder, 'dies-once.mjs');
-    writeFileSync(
-      script,
-      `import { existsSync, writeFileSync } from 'node:fs';
-       import { parentPort } from 'node:worker_threads';
-       const died = ${JSON.stringify(join(folder, 'died'))};
-       let begun = false;
-       parentPort.on('message', ({ looks }) => {
-         if (begun && !existsSync(died)) { writeFileSync(died, ''); throw new Error('a mast broke'); }
-         begun = true;
-         parentPort.postMessage(looks.map(({ look }) => ({ look, finding: { at: 1, ms: 1, verdict: 'fine' } })));
-       });
-       parentPort.postMessage([]);`,
+    const script = scripted(
+      'dies-once',
+      `if (begun && !existsSync(mark)) { writeFileSync(mark, ''); throw new Error('a mast broke'); }
+       begun = true;`,
     );
     const pool = start(script, 1);
     // It has begun: looks of a thread that dies before that are carried out here.
@@ -163,19 +172,12 @@ describe('looks in threads', () => {
   });
 
   it('gives a thread up that hangs, and starts another; one that is only busy stays', async () => {
-    const script = join(folder, 'hangs-once.mjs');
-    writeFileSync(
-      script,
-      `import { existsSync, writeFileSync } from 'node:fs';
-       import { parentPort } from 'node:worker_threads';
-       const hung = ${JSON.stringify(join(folder, 'hung'))};
-       const busy = (ms) => { for (const end = performance.now() + ms; performance.now() < end; ); };
-       parentPort.on('message', ({ looks }) => {
-         if (looks.some(({ id }) => id === 2) && !existsSync(hung)) { writeFileSync(hung, ''); busy(Infinity); }
-         if (looks.some(({ id }) => id === 3)) busy(1000);
-         parentPort.postMessage(looks.map(({ look }) => ({ look, finding: { at: 1, ms: 1, verdict: 'fine' } })));
-       });
-       parentPort.postMessage([]);`,
+    const script = scripted(
+      'hangs-once',
+      `const busy = (ms) => { for (const end = performance.now() + ms; performance.now() < end; ); };
+       const isAsked = (which) => looks.some(({ id }) => id === which);
+       if (isAsked(2) && !existsSync(mark)) { writeFileSync(mark, ''); busy(Infinity); }
+       if (isAsked(3)) busy(1000);`,
     );
     const pool = start(script, 1, 400);
     pool.begin();
