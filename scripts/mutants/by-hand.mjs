@@ -1463,8 +1463,8 @@ export const CHANGES = [
   [
     'a day of each week beside one with a place is lost',
     RULE,
-    'const one = days.some(isOfEachWeek) && !days.every(isOfEachWeek);',
-    'const one = false;',
+    'const mixed = days.some(isOfEachWeek) && !days.every(isOfEachWeek);',
+    'const mixed = false;',
     unit('maintenance/rule'),
   ],
   [

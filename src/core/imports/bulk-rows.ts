@@ -42,9 +42,10 @@ function endOfRecord(lines: readonly string[], begin: number): number {
 function recordsOf(text: string): RecordOfText[] {
   const lines = text.replace(/^\uFEFF/, '').split(/\r?\n/);
   const records: RecordOfText[] = [];
-  for (let begin = 0; begin < lines.length; begin = endOfRecord(lines, begin) + 1) {
-    const record = lines.slice(begin, endOfRecord(lines, begin) + 1).join('\n');
-    records.push({ line: begin + 1, text: record });
+  for (let begin = 0; begin < lines.length;) {
+    const next = endOfRecord(lines, begin) + 1;
+    records.push({ line: begin + 1, text: lines.slice(begin, next).join('\n') });
+    begin = next;
   }
   return records;
 }

@@ -2,6 +2,7 @@ import * as rrule from 'rrule';
 import { DAY_MS, MINUTE_MS } from '@/core/time/units';
 import { zoneOffsetMs } from '@/core/time/zone-time';
 import { readUntil } from './rule';
+import { keptParts } from './rule-choice';
 import { momentOfWall, wallMsOf, wallText } from './wall';
 
 // Bundlers take the package's modules, Node its CommonJS, which has what it names in its whole.
@@ -64,7 +65,7 @@ export function occurrencesOf(
 
 /** Whether the package that writes words would leave something out of them. */
 function isLeftOut(rule: string): boolean {
-  const parts = new Map(rule.split(';').map((part) => part.split('=') as [string, string]));
+  const parts = keptParts(rule);
   const [frequency, days = ''] = [parts.get('FREQ'), parts.get('BYDAY')];
   if (parts.has('BYSETPOS') || parts.has('WKST') || parts.get('BYMONTHDAY')?.includes('-')) return true;
   if (days && parts.has('BYMONTHDAY')) return true;

@@ -95,9 +95,13 @@ export function ruleOf(choice: RuleChoice, wall: string): string | null {
   return parts.join(';');
 }
 
+/** The parts of a rule as it is kept, by name. */
+export const keptParts = (rule: string): ReadonlyMap<string, string> =>
+  new Map(rule.split(';').map((part) => part.split('=') as [string, string]));
+
 /** The choice a rule came from; a rule that no choice makes is one's own. */
 export function choiceOf(rule: string, wall: string): RuleChoice {
-  const parts = new Map(rule.split(';').map((part) => part.split('=') as [string, string]));
+  const parts = keptParts(rule);
   const until = parts.get('UNTIL') ?? '';
   const ends = until ? 'on' : parts.has('COUNT') ? 'after' : 'never';
   const shared: RuleChoice = {

@@ -1,3 +1,4 @@
+import { RULE_DAYS } from './rule-choice';
 import { mostInOnePeriod, type Frequency, type RuleDays } from './rule-days';
 import { wallMsOf } from './wall';
 
@@ -8,7 +9,7 @@ const PERIODS: Readonly<Record<Frequency, string>> = {
   MONTHLY: 'month',
   YEARLY: 'year',
 };
-const WEEKDAYS = ['MO', 'TU', 'WE', 'TH', 'FR', 'SA', 'SU'];
+const WEEKDAYS: readonly string[] = RULE_DAYS;
 const WEEKDAY = /^([+-]?[1-5])?(MO|TU|WE|TH|FR|SA|SU)$/;
 const UNTIL = /^(\d{4})(\d\d)(\d\d)(?:T(\d\d)(\d\d)([0-5]\d)(Z?))?$/;
 const LONGEST = 300;
@@ -113,8 +114,8 @@ const readDays: Reader = (value, { frequency, parts }) => {
     const such = `MO${placed ? ', 1SU or -1FR' : ''}`;
     throw new Error(`Expected BYDAY to name days such as ${such}, got “${day.slice(0, 20)}”.`);
   });
-  const one = days.some(isOfEachWeek) && !days.every(isOfEachWeek);
-  const all = one
+  const mixed = days.some(isOfEachWeek) && !days.every(isOfEachWeek);
+  const all = mixed
     ? days.flatMap((day) => (isOfEachWeek(day) ? [1, 2, 3, 4, 5].map((place) => `${place}${day}`) : day))
     : days;
   return [...new Set(all)].join(',');

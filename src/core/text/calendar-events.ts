@@ -46,11 +46,11 @@ function isWritten({ year, month, day, hour, minute, second }: ICAL.Time, text: 
  * second of March for the thirtieth of February.
  */
 export function eventTimes(property: ICAL.Property): ICAL.Time[] {
-  const written = (property.toJSON() as unknown[]).slice(3).map(String);
-  return written.map((one, i) => {
+  const [name, parameters, type, ...written] = property.toJSON() as [string, object, string, ...unknown[]];
+  return written.map(String).map((one) => {
     let time: ICAL.Time | null = null;
     try {
-      time = property.getValues()[i] as ICAL.Time;
+      time = new ICAL.Property([name, parameters, type, one]).getFirstValue() as ICAL.Time;
     } catch {
       // Said below.
     }

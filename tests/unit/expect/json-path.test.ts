@@ -41,7 +41,7 @@ describe('values at a path', () => {
     `$${'..a'.repeat(20)}`,
     `$${'..*'.repeat(8)}`,
     '$..[?count(@..[?count(@..*) > 1]) > 1]',
-    '$..[?@.a == $..a]'.replace('== $..a', '&& $..b'),
+    '$..[?@.a && $..b]',
   ])('are given up where %s leads through the same again and again', (path) => {
     const document = { list: Array.from({ length: 40 }, () => nested(40)) };
     expect(() => valuesAt(path, document)).toThrow(PathTooFar);
